@@ -1,0 +1,25 @@
+import tseslint from 'typescript-eslint';
+import vue from 'eslint-plugin-vue';
+import prettier from 'eslint-config-prettier';
+
+export default tseslint.config(
+  { ignores: ['dist/**', 'public/**', 'test-results/**', 'playwright-report/**', '.cache/**'] },
+  ...tseslint.configs.recommended,
+  ...vue.configs['flat/recommended'],
+  prettier,
+  { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: tseslint.parser } } },
+  {
+    rules: {
+      'vue/multi-word-component-names': 'off',
+      'vue/no-v-html': 'error',
+      'vue/require-default-prop': 'off',
+      'no-eval': 'error',
+      'no-implied-eval': 'error',
+      'no-empty': ['error', { allowEmptyCatch: false }],
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+    },
+  },
+);
