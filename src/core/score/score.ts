@@ -1,0 +1,163 @@
+import type { Division } from '../smf/file';
+import type { MeterEvent } from '../time/meter-map';
+import type { TempoEvent } from '../time/tempo-map';
+
+/** How a note ended in the source. */
+export const OFF_BY_NOTE_OFF = 0;
+export const OFF_BY_VELOCITY_0 = 1;
+/** No note-off at all: it sounds until the end of its track. */
+export const OFF_MISSING = 2;
+
+/**
+ * The notes of a part, sorted by start. Columns are never changed in place: a step makes new ones.
+ * Orders are the place in the source's track, from 1; 0 = wherever the writer sees fit in its tick.
+ */
+export interface NoteColumns {
+  readonly count: number;
+  readonly start: Int32Array;
+  /** Half-open: a note sounds in [start, end). */
+  readonly end: Int32Array;
+  readonly noteNumber: Uint8Array;
+  readonly velocity: Uint8Array;
+  readonly offKind: Uint8Array;
+  readonly offVelocity: Uint8Array;
+  readonly onOrder: Uint32Array;
+  readonly offOrder: Uint32Array;
+  /** Valid within one run; a note keeps it for as long as it is the same note. */
+  readonly id: Uint32Array;
+  /** Id of the source's note that it came from; 0 for notes added by hand. */
+  readonly origin: Uint32Array;
+}
+
+/** Channel events that are no notes, and note-offs that close nothing; in tick order. */
+export interface EventColumns {
+  readonly count: number;
+  readonly tick: Int32Array;
+  /** Status without the channel: 0xA0, 0xB0, 0xC0, 0xD0, 0xE0; 0x80 and 0x90 for stray note-offs. */
+  readonly kind: Uint8Array;
+  readonly data1: Uint8Array;
+  readonly data2: Uint8Array;
+  readonly order: Uint32Array;
+}
+
+export type PartId = string;
+
+/** How a stored plan names a part, so that it is found again in a newer export. */
+export interface PartRef {
+  readonly source: string;
+  readonly track: string;
+  readonly channel: number;
+  /** Which of several with the same names, from 0. */
+  readonly occurrence: number;
+}
+
+export interface Part {
+  readonly id: PartId;
+  readonly ref: PartRef;
+  readonly name: string;
+  /** Index into the score's tracks. */
+  readonly track: number;
+  /** 1–16. */
+  readonly channel: number;
+  readonly notes: NoteColumns;
+  readonly events: EventColumns;
+  /** Left out of the delivery; still there to be seen. */
+  readonly leftOut: boolean;
+  /** The seat it takes at the target, by id. */
+  readonly seat: string | null;
+  /** True where the user chose, so that default seating keeps its hands off. */
+  readonly seatChosen: boolean;
+}
+
+/** A meta or sysex event that belongs to a track and not to a channel. */
+export interface TrackEvent {
+  readonly tick: number;
+  /** 0xFF, 0xF0 or 0xF7. */
+  readonly status: number;
+  readonly type: number;
+  readonly bytes: Uint8Array;
+  readonly order: number;
+}
+
+export interface ScoreTrack {
+  readonly name: string | null;
+  readonly events: readonly TrackEvent[];
+  readonly endTick: number;
+  readonly endOrder: number;
+}
+
+interface OnTrack {
+  readonly track: number;
+  readonly order: number;
+}
+export interface TempoMark extends TempoEvent, OnTrack {}
+export interface MeterMark extends MeterEvent, OnTrack {
+  /** The last two bytes of the meta event: clocks a click, 32nds a quarter. */
+  readonly rest: Uint8Array;
+}
+export interface KeyMark extends OnTrack {
+  readonly tick: number;
+  readonly bytes: Uint8Array;
+}
+export interface Marker extends OnTrack {
+  readonly tick: number;
+  readonly text: string;
+  readonly bytes: Uint8Array;
+}
+
+/** What conducts all parts; each list in tick order. */
+export interface Conductor {
+  readonly tempos: readonly TempoMark[];
+  readonly meters: readonly MeterMark[];
+  readonly keys: readonly KeyMark[];
+  readonly markers: readonly Marker[];
+}
+
+export interface Score {
+  readonly division: Division;
+  readonly conductor: Conductor;
+  readonly tracks: readonly ScoreTrack[];
+  readonly parts: readonly Part[];
+}
+
+export const NO_NOTES: NoteColumns = {
+  count: 0,
+  start: new Int32Array(0),
+  end: new Int32Array(0),
+  noteNumber: new Uint8Array(0),
+  velocity: new Uint8Array(0),
+  offKind: new Uint8Array(0),
+  offVelocity: new Uint8Array(0),
+  onOrder: new Uint32Array(0),
+  offOrder: new Uint32Array(0),
+  id: new Uint32Array(0),
+  origin: new Uint32Array(0),
+};
+
+export const NO_EVENTS: EventColumns = {
+  count: 0,
+  tick: new Int32Array(0),
+  kind: new Uint8Array(0),
+  data1: new Uint8Array(0),
+  data2: new Uint8Array(0),
+  order: new Uint32Array(0),
+};
+
+export const isIn = (part: Part): boolean => !part.leftOut;
+
+/** The last tick at which anything stands: events, note ends and ends of tracks. */
+export function endTickOf(score: Score): number {
+  let end = 0;
+  for (const track of score.tracks) end = Math.max(end, track.endTick);
+  for (const part of score.parts) {
+    const { end: ends, count } = part.notes;
+    for (let i = 0; i < count; i++) if (ends[i]! > end) end = ends[i]!;
+  }
+  return end;
+}
+
+/** Ticks a quarter note; under SMPTE those of a nominal half second, so that maps have a grid. */
+export const ticksPerQuarterOf = (division: Division): number =>
+  division.kind === 'ppq'
+    ? division.ticksPerQuarter
+    : Math.max(1, Math.round((division.framesPerSecond * division.ticksPerFrame) / 2));

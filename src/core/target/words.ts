@@ -1,0 +1,31 @@
+import type { Target } from './schema';
+
+/** How sentences speak of a target and of its notes. */
+export interface TargetWords {
+  /** "the rail" */
+  readonly target: string;
+  /** "The rail" */
+  readonly Target: string;
+  readonly note: string;
+  readonly notes: string;
+}
+
+const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+export function wordsOf(target: Target): TargetWords {
+  const words = target.words ?? { target: `the ${target.name}`, note: 'note', notes: 'notes' };
+  return { ...words, Target: upper(words.target) };
+}
+
+const NAMES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B♭', 'B'];
+
+/** Note number 60 is C4. */
+export const noteName = (noteNumber: number): string =>
+  `${NAMES[noteNumber % 12]}${Math.floor(noteNumber / 12) - 1}`;
+
+export const count = (n: number, one: string, many = `${one}s`): string =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+
+/** A number as people write it: at most three decimals, none that say nothing. */
+export const plain = (value: number): string =>
+  (Math.round(value * 1000) / 1000).toLocaleString('en-GB', { maximumFractionDigits: 3 });
