@@ -156,6 +156,14 @@ export function endTickOf(score: Score): number {
   return end;
 }
 
+/** Where the first note stands that is not left out; null where there is none. */
+export function firstTickOf(score: Score): number | null {
+  let first = Infinity;
+  for (const { leftOut, notes } of score.parts)
+    if (!leftOut && notes.count > 0 && notes.start[0]! < first) first = notes.start[0]!;
+  return first === Infinity ? null : first;
+}
+
 /** Ticks a quarter note; under SMPTE those of a nominal half second, so that maps have a grid. */
 export const ticksPerQuarterOf = (division: Division): number =>
   division.kind === 'ppq'

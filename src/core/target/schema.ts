@@ -84,7 +84,6 @@ export const TargetSchema = z.strictObject({
           only: z.array(z.int().min(1).max(32_767)).min(1).optional(),
         })
         .optional(),
-      mostBytes: z.int().min(1).optional(),
       severity,
     })
     .optional(),

@@ -1,0 +1,194 @@
+import * as z from 'zod';
+import { pickEvents, pickNotes } from '../score/columns';
+import { isKnownMeta, isTextMeta } from '../score/inventory';
+import type { EventColumns, NoteColumns, TrackEvent } from '../score/score';
+import { META, META_TRACK_NAME } from '../smf/file';
+import { changeParts, defineStep, done, withScore, type Loss } from './define-step';
+
+const KINDS = [
+  'track names',
+  'text',
+  'markers',
+  'controllers',
+  'programs',
+  'bends',
+  'aftertouch',
+  'sysex',
+  'unknown meta',
+] as const;
+type Kind = (typeof KINDS)[number];
+
+const eventKind = (kind: number): Kind | null =>
+  kind === 0xb0
+    ? 'controllers'
+    : kind === 0xc0
+      ? 'programs'
+      : kind === 0xe0
+        ? 'bends'
+        : kind === 0xa0 || kind === 0xd0
+          ? 'aftertouch'
+          : null;
+
+const trackEventKind = (e: TrackEvent): Kind | null =>
+  e.status !== META
+    ? 'sysex'
+    : e.type === META_TRACK_NAME
+      ? 'track names'
+      : isTextMeta(e.type)
+        ? 'text'
+        : isKnownMeta(e.type)
+          ? null
+          : 'unknown meta';
+
+export const strip = defineStep({
+  id: 'strip',
+  title: 'Strip events',
+  summary: 'Takes out kinds of events that the target does not accept.',
+  params: z.strictObject({
+    kinds: z.array(z.enum(KINDS)).min(1),
+    controllers: z
+      .array(z.int().min(0).max(127))
+      .optional()
+      .describe('Only these controllers; all where nothing is said'),
+    keepNames: z.int().min(0).optional().describe('Track names that stay, from the first'),
+  }),
+  describe: (p) => {
+    const which = p.controllers ? ` (${p.controllers.join(', ')})` : '';
+    const names = p.keepNames
+      ? `, keep the first ${p.keepNames === 1 ? 'name' : `${p.keepNames} names`}`
+      : '';
+    return `strip ${p.kinds.join(', ')}${which}${names}`;
+  },
+  apply(input) {
+    const { params, select } = input;
+    const kinds = new Set<Kind>(params.kinds);
+    const numbers = params.controllers && new Set(params.controllers);
+    const lost = new Map<Kind, number>();
+    const lose = (kind: Kind) => lost.set(kind, (lost.get(kind) ?? 0) + 1);
+    const inStretch = (tick: number) => tick >= select.fromTick && tick < select.toTick;
+
+    const keep = (events: EventColumns, i: number) => {
+      const kind = eventKind(events.kind[i]!);
+      if (kind === null || !kinds.has(kind) || !inStretch(events.tick[i]!)) return true;
+      if (kind === 'controllers' && numbers && !numbers.has(events.data1[i]!)) return true;
+      lose(kind);
+      return false;
+    };
+    let piece = changeParts(input, (part) => {
+      const kept: number[] = [];
+      for (let i = 0; i < part.events.count; i++) if (keep(part.events, i)) kept.push(i);
+      return kept.length === part.events.count
+        ? part
+        : { ...part, events: pickEvents(part.events, kept) };
+    });
+
+    const onTracks = new Set(piece.score.parts.filter((p) => select.part(p)).map((p) => p.track));
+    const all = piece.score.parts.every((p) => select.part(p));
+    let names = params.keepNames ?? 0;
+    const tracks = piece.score.tracks.map((track, index) => {
+      if (!all && !onTracks.has(index)) return track;
+      const events = track.events.filter((e) => {
+        const kind = trackEventKind(e);
+        if (kind === null || !kinds.has(kind) || !inStretch(e.tick)) return true;
+        if (kind === 'track names' && names > 0) {
+          names--;
+          return true;
+        }
+        lose(kind);
+        return false;
+      });
+      return events.length === track.events.length ? track : { ...track, events };
+    });
+    const { conductor } = piece.score;
+    const markers = kinds.has('markers')
+      ? conductor.markers.filter((m) => !inStretch(m.tick) || void lose('markers'))
+      : conductor.markers;
+    piece = withScore(piece, { tracks, conductor: { ...conductor, markers } });
+    const losses: Loss[] = [...lost].map(([what, n]) => ({ what, count: n }));
+    const events = losses.reduce((sum, l) => sum + l.count, 0);
+    return done(piece, { events, eventWords: 'events taken out' }, losses);
+  },
+});
+
+export const dropDuplicates = defineStep({
+  id: 'drop-duplicates',
+  title: 'Drop duplicates',
+  summary: 'Drops events that say again what is already so, and notes struck twice at once.',
+  params: z.strictObject({
+    notes: z.boolean().describe('The same key of a part struck twice at the same tick'),
+    events: z.boolean().describe('Controllers, programs and bends that repeat the value in force'),
+  }),
+  describe: (p) =>
+    `drop duplicate ${[p.notes ? 'notes' : '', p.events ? 'events' : ''].filter(Boolean).join(' and ')}`,
+  apply(input) {
+    const { params, select } = input;
+    let dropped = 0;
+    let gone = 0;
+    const piece = changeParts(input, (part) => {
+      let next = part;
+      if (params.notes) {
+        const kept = distinctNotes(part.notes, (i) => select.note(part, i));
+        dropped += part.notes.count - kept.length;
+        if (kept.length < part.notes.count) next = { ...next, notes: pickNotes(part.notes, kept) };
+      }
+      if (params.events) {
+        const kept = newsOnly(part.events);
+        gone += part.events.count - kept.length;
+        if (kept.length < part.events.count)
+          next = { ...next, events: pickEvents(part.events, kept) };
+      }
+      return next;
+    });
+    const losses = [
+      { what: 'doubled notes', count: dropped },
+      { what: 'events that repeat', count: gone },
+    ];
+    return done(piece, { dropped, events: gone, eventWords: 'repeats taken out' }, losses);
+  },
+});
+
+/** Of notes on one key at one tick the longest stays. */
+function distinctNotes(notes: NoteColumns, selected: (i: number) => boolean): number[] {
+  const best = new Map<number, number>();
+  for (let i = 0; i < notes.count; i++) {
+    if (!selected(i)) continue;
+    const key = notes.start[i]! * 128 + notes.noteNumber[i]!;
+    const other = best.get(key);
+    if (other === undefined || notes.end[i]! > notes.end[other]!) best.set(key, i);
+  }
+  const kept: number[] = [];
+  for (let i = 0; i < notes.count; i++) {
+    const key = notes.start[i]! * 128 + notes.noteNumber[i]!;
+    if (!selected(i) || best.get(key) === i) kept.push(i);
+  }
+  return kept;
+}
+
+/** Controllers that trigger something each time, or whose meaning hangs on others, are kept. */
+const ALWAYS_NEWS = new Set([
+  0, 32, 6, 38, 96, 97, 98, 99, 100, 101, 120, 121, 122, 123, 124, 125, 126, 127,
+]);
+
+/** Indices of the events that say something new. Several at one tick: only the last counts. */
+export function newsOnly(events: EventColumns): number[] {
+  const inForce = new Map<number, number>();
+  const kept: number[] = [];
+  for (let i = 0; i < events.count; i++) {
+    const kind = events.kind[i]!;
+    const number = kind === 0xb0 ? events.data1[i]! : 0;
+    const state = kind === 0xb0 || kind === 0xc0 || kind === 0xe0;
+    if (!state || (kind === 0xb0 && ALWAYS_NEWS.has(number))) {
+      // A bank select makes the next program change news even with the same number.
+      if (kind === 0xb0 && (number === 0 || number === 32)) inForce.delete(0xc0 * 256);
+      if (kind === 0xb0 && number === 121) inForce.clear();
+      kept.push(i);
+      continue;
+    }
+    const slot = kind * 256 + number;
+    const value = kind === 0xb0 ? events.data2[i]! : events.data1[i]! * 128 + events.data2[i]!;
+    if (inForce.get(slot) === value) continue;
+    inForce.set(slot, value);
+    kept.push(i);
+  }
+  return kept;
+}
