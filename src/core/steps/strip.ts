@@ -15,10 +15,11 @@ const KINDS = [
   'aftertouch',
   'sysex',
   'unknown meta',
+  'stray note-offs',
 ] as const;
 type Kind = (typeof KINDS)[number];
 
-const eventKind = (kind: number): Kind | null =>
+const eventKind = (kind: number): Kind =>
   kind === 0xb0
     ? 'controllers'
     : kind === 0xc0
@@ -27,7 +28,7 @@ const eventKind = (kind: number): Kind | null =>
         ? 'bends'
         : kind === 0xa0 || kind === 0xd0
           ? 'aftertouch'
-          : null;
+          : 'stray note-offs';
 
 const trackEventKind = (e: TrackEvent): Kind | null =>
   e.status !== META
@@ -69,7 +70,7 @@ export const strip = defineStep({
 
     const keep = (events: EventColumns, i: number) => {
       const kind = eventKind(events.kind[i]!);
-      if (kind === null || !kinds.has(kind) || !inStretch(events.tick[i]!)) return true;
+      if (!kinds.has(kind) || !inStretch(events.tick[i]!)) return true;
       if (kind === 'controllers' && numbers && !numbers.has(events.data1[i]!)) return true;
       lose(kind);
       return false;

@@ -1,0 +1,39 @@
+import type * as z from 'zod';
+import type { Rendition } from '../plan/model';
+import type { Loss } from '../steps/define-step';
+import type { Target } from '../target/schema';
+
+export interface OutputFile {
+  /** Relative, with `/`; made from names that were checked. */
+  readonly path: string;
+  readonly bytes: Uint8Array;
+  /** Index of the piece that it holds, where it is one that can be read back. */
+  readonly piece?: number;
+}
+
+export interface Written {
+  readonly files: readonly OutputFile[];
+  readonly losses: readonly Loss[];
+}
+
+/** A writer turns a rendition into files. It never repairs: what is wrong is for the rules. */
+export interface WriterDefinition<O = unknown> {
+  readonly id: string;
+  readonly summary: string;
+  readonly options: z.ZodType<O>;
+  write(rendition: Rendition, options: O, target: Target): Written;
+}
+
+export const defineWriter = <O>(writer: WriterDefinition<O>): WriterDefinition =>
+  writer as unknown as WriterDefinition;
+
+/** A name that is a file name and nothing more, wherever it came from. */
+export function safeName(name: string, fallback = 'untitled.mid'): string {
+  const bare = [...name]
+    .map((c) => (c.charCodeAt(0) < 32 || '/\\:*?"<>|'.includes(c) ? '_' : c))
+    .join('')
+    .replace(/^\.+/, '')
+    .trim()
+    .slice(0, 120);
+  return bare === '' ? fallback : bare;
+}

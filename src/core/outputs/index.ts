@@ -1,0 +1,43 @@
+import type { Rendition } from '../plan/model';
+import type { Loss } from '../steps/define-step';
+import type { Target } from '../target/schema';
+import type { OutputFile, WriterDefinition } from './define-writer';
+import { smfWriter } from './smf';
+import { timeListWriter } from './time-list';
+
+export const writers: readonly WriterDefinition[] = [smfWriter, timeListWriter];
+
+export const findWriter = (id: string): WriterDefinition | undefined =>
+  writers.find((w) => w.id === id);
+
+/** Everything that a target asks for. Two files never share a name: later ones are numbered. */
+export function writeOutputs(
+  rendition: Rendition,
+  target: Target,
+): { files: OutputFile[]; losses: Loss[] } {
+  const files: OutputFile[] = [];
+  const losses: Loss[] = [];
+  const names = new Set<string>();
+  for (const output of target.outputs) {
+    const writer = findWriter(output.writer);
+    if (!writer) {
+      losses.push({ what: `output “${output.writer}”, which this version cannot write`, count: 1 });
+      continue;
+    }
+    const options = writer.options.safeParse(output.options ?? {});
+    if (!options.success) {
+      losses.push({ what: `output “${output.writer}”, whose options are not usable`, count: 1 });
+      continue;
+    }
+    const written = writer.write(rendition, options.data, target);
+    losses.push(...written.losses);
+    for (const file of written.files) {
+      let { path } = file;
+      for (let n = 2; names.has(path.toLowerCase()); n++)
+        path = file.path.replace(/(\.[^.]*)?$/, `-${n}$1`);
+      names.add(path.toLowerCase());
+      files.push({ ...file, path });
+    }
+  }
+  return { files, losses };
+}

@@ -1,0 +1,124 @@
+import { count, plain } from '../target/words';
+import type { Receipt } from './receipt';
+
+const escape = (text: string): string =>
+  text.replace(
+    /[&<>"']/g,
+    (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[c]!,
+  );
+
+const list = (items: readonly string[], none: string): string =>
+  items.length === 0
+    ? `<p>${escape(none)}</p>`
+    : `<ul>${items.map((i) => `<li>${escape(i)}</li>`).join('')}</ul>`;
+
+const tally = (t: Receipt['findingsAfter']): string =>
+  `${count(t.stops, 'stop')}, ${count(t.cautions, 'caution')}, ${count(t.remarks, 'remark')}` +
+  (t.leftAsIs > 0 ? `, ${t.leftAsIs} left as is` : '');
+
+/** The receipt as a page that needs nothing else. All text of the user's is escaped. */
+export function receiptPage(r: Receipt): string {
+  const c = r.changed;
+  const changes = [
+    [c.dropped, 'dropped'],
+    [c.added, 'added'],
+    [c.moved, 'moved on the clock'],
+    [c.lengthChanged, 'of another length'],
+    [c.keyChanged, 'on another key'],
+    [c.velocityChanged, 'of another velocity'],
+    [c.soundChanged, 'with another program, level or bend'],
+  ] as const;
+  const number = r.handover === null ? '' : ` · handover ${r.handover}`;
+  const steps = r.plan.map((s) => {
+    const did = s.refused ?? s.effect ?? '';
+    return `${s.says}${s.on ? '' : ' (switched off)'}${s.on && did ? `: ${did}` : ''}`;
+  });
+  const sections = [
+    [
+      'What went in',
+      list(
+        r.sources.flatMap((s) => [`${s.name} (SHA-256 ${s.sha256})`, ...s.damage]),
+        'Nothing.',
+      ),
+    ],
+    ['The plan', list(steps, 'No step: it goes out as it came.')],
+    [
+      'What was carried',
+      list(
+        [
+          ...r.carried.parts.map(
+            (p) =>
+              `${p.name}: ${count(p.notes, 'note')}, channel ${p.channel}` +
+              (p.seat ? `, seat ${p.seat}` : ''),
+          ),
+          count(r.carried.markers, 'marker'),
+          r.commonShiftMs === 0
+            ? 'Nothing was shifted.'
+            : `Everything stands ${plain(Math.abs(r.commonShiftMs))} ms ${r.commonShiftMs > 0 ? 'later' : 'earlier'} than in the source.`,
+        ],
+        'Nothing.',
+      ),
+    ],
+    [
+      'What changed against the source',
+      list(
+        changes.filter(([n]) => n > 0).map(([n, word]) => `${count(n, 'note')} ${word}`),
+        'No note: each keeps pitch, velocity, sound and time.',
+      ),
+    ],
+    [
+      'What was left out',
+      list(
+        [
+          ...r.leftOut.parts.map((p) => `${p.name}: ${count(p.notes, 'note')}`),
+          ...r.leftOut.losses.map((l) => `${l.count.toLocaleString('en-GB')} ${l.what}`),
+        ],
+        'Nothing.',
+      ),
+    ],
+    [
+      'Findings',
+      `<p>Before: ${tally(r.findingsBefore)}. After: ${tally(r.findingsAfter)}.</p>` +
+        list(
+          r.openFindings.map((f) => `Still open, ${f.severity} (${f.where}): ${f.says}`),
+          'None is open.',
+        ) +
+        (r.leftAsIs.length > 0
+          ? list(
+              r.leftAsIs.map((l) => `Left as is: ${l.says} Reason: ${l.reason}`),
+              '',
+            )
+          : ''),
+    ],
+    [
+      'Files',
+      list(
+        r.files.map(
+          (f) =>
+            `${f.path}, ${count(f.bytes, 'byte')}, SHA-256 ${f.sha256}, ` +
+            {
+              same: 'read back and the same',
+              differs: 'read back and different: ',
+              'not read': 'not read back',
+            }[f.readBack] +
+            f.differences.join(' '),
+        ),
+        'None.',
+      ),
+    ],
+    ['At the far side', `<ol>${r.checklist.map((l) => `<li>${escape(l)}</li>`).join('')}</ol>`],
+  ];
+  const body = sections.map(([title, html]) => `<h2>${title}</h2>${html}`).join('\n');
+  return `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><title>Receipt: ${escape(r.job)}</title>
+<style>
+body{font:16px/1.5 "Source Serif 4",Georgia,serif;color:#1d2433;background:#fffdf8;max-width:46rem;margin:2rem auto;padding:0 1rem}
+h1{font-size:1.6rem;margin-bottom:0}h2{font-size:1.05rem;border-bottom:1px solid #d9cfbb;margin-top:1.6rem}
+li{overflow-wrap:anywhere}
+</style></head><body>
+<h1>${escape(r.job)}</h1>
+<p>For ${escape(r.target.name)} (${escape(r.target.id)} ${escape(r.target.version)})${escape(number)}</p>
+${body}
+</body></html>
+`;
+}

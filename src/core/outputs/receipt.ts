@@ -1,0 +1,160 @@
+import type { Comparison } from '../compare/by-id';
+import type { ReadBack } from '../compare/read-back';
+import type { Damage } from '../diagnostic/damage';
+import { sayDamage } from '../diagnostic/damage';
+import type { Finding } from '../diagnostic/finding';
+import type { LeftAsIs, Plan, Rendition, SourceScore } from '../plan/model';
+import type { StepOutcome } from '../plan/run';
+import { sayStep } from '../plan/words';
+import { mapsOf, roundMs } from '../score/inventory';
+import { isIn } from '../score/score';
+import { sayFinding } from '../rules/say';
+import { tallyOf, type Tally } from '../rules/proof';
+import type { Loss } from '../steps/define-step';
+import type { Target } from '../target/schema';
+
+/** What went in, what changed, what was lost. No date: the same work gives the same receipt. */
+export interface Receipt {
+  readonly receiptVersion: 1;
+  readonly job: string;
+  readonly handover: number | null;
+  readonly sources: readonly {
+    readonly name: string;
+    readonly sha256: string;
+    readonly damage: readonly string[];
+  }[];
+  readonly target: { readonly id: string; readonly version: string; readonly name: string };
+  readonly plan: readonly {
+    readonly says: string;
+    readonly on: boolean;
+    readonly effect: string | null;
+    readonly refused: string | null;
+  }[];
+  readonly commonShiftMs: number;
+  readonly carried: {
+    readonly parts: readonly {
+      readonly name: string;
+      readonly channel: number;
+      readonly seat: string | null;
+      readonly notes: number;
+    }[];
+    readonly notes: number;
+    readonly markers: number;
+  };
+  readonly leftOut: {
+    readonly parts: readonly { readonly name: string; readonly notes: number }[];
+    readonly losses: readonly Loss[];
+  };
+  readonly changed: Omit<Comparison, 'commonShiftMs'>;
+  readonly findingsBefore: Tally;
+  readonly findingsAfter: Tally;
+  readonly openFindings: readonly {
+    readonly severity: string;
+    readonly where: string;
+    readonly says: string;
+  }[];
+  readonly leftAsIs: readonly { readonly says: string; readonly reason: string }[];
+  readonly files: readonly {
+    readonly path: string;
+    readonly bytes: number;
+    readonly sha256: string;
+    readonly readBack: 'same' | 'differs' | 'not read';
+    readonly differences: readonly string[];
+  }[];
+  readonly checklist: readonly string[];
+}
+
+export interface ReceiptInput {
+  readonly job: string;
+  readonly handover: number | null;
+  readonly source: SourceScore;
+  readonly target: Target;
+  readonly plan: Plan;
+  readonly outcomes: readonly StepOutcome[];
+  readonly rendition: Rendition;
+  readonly comparison: Comparison;
+  readonly before: readonly Finding[];
+  readonly after: readonly Finding[];
+  readonly leftAsIs: readonly LeftAsIs[];
+  readonly losses: readonly Loss[];
+  readonly files: readonly {
+    path: string;
+    bytes: number;
+    sha256: string;
+    readBack: ReadBack | null;
+  }[];
+}
+
+/** Losses of the same kind are one line. */
+export function gatherLosses(losses: readonly Loss[]): Loss[] {
+  const sums = new Map<string, number>();
+  for (const { what, count } of losses) sums.set(what, (sums.get(what) ?? 0) + count);
+  return [...sums].map(([what, count]) => ({ what, count }));
+}
+
+export function makeReceipt(input: ReceiptInput): Receipt {
+  const { source, target, plan, outcomes, rendition, comparison, after, leftAsIs } = input;
+  const score = rendition.pieces[0]!.score;
+  const maps = mapsOf(score);
+  const accepted = new Map(leftAsIs.map((l) => [l.key, l.reason]));
+  const say = (f: Finding) => {
+    const { wrong, then, where } = sayFinding(f, target, maps);
+    return { where, says: `${wrong} ${then}` };
+  };
+  const parts = rendition.pieces.flatMap((p) => p.score.parts);
+  const { commonShiftMs, ...changed } = comparison;
+  const stepLosses = outcomes.flatMap((o) => o.losses);
+  return {
+    receiptVersion: 1,
+    job: input.job,
+    handover: input.handover,
+    sources: [
+      {
+        name: source.name,
+        sha256: source.sha256,
+        damage: source.damage.map((d: Damage) => sayDamage(d)),
+      },
+    ],
+    target: { id: target.id, version: target.version, name: target.name },
+    plan: plan.steps.map((step) => {
+      const outcome = outcomes.find((o) => o.key === step.key);
+      return {
+        says: sayStep(step, mapsOf(source.score)),
+        on: step.on,
+        effect: outcome?.effect?.says ?? null,
+        refused: outcome?.refused ?? null,
+      };
+    }),
+    commonShiftMs: roundMs(commonShiftMs),
+    carried: {
+      parts: parts
+        .filter((p) => isIn(p) && p.notes.count > 0)
+        .map((p) => ({ name: p.name, channel: p.channel, seat: p.seat, notes: p.notes.count })),
+      notes: comparison.notesAfter,
+      markers: score.conductor.markers.length,
+    },
+    leftOut: {
+      parts: parts
+        .filter((p) => p.leftOut && p.notes.count > 0)
+        .map((p) => ({ name: p.name, notes: p.notes.count })),
+      losses: gatherLosses([...stepLosses, ...input.losses]),
+    },
+    changed: { ...changed, furthestMs: roundMs(changed.furthestMs) },
+    findingsBefore: tallyOf(input.before),
+    findingsAfter: tallyOf(after, leftAsIs),
+    openFindings: after
+      .filter((f) => !accepted.has(f.key))
+      .map((f) => ({ severity: f.severity, ...say(f) })),
+    leftAsIs: after
+      .filter((f) => accepted.has(f.key))
+      .map((f) => ({ says: say(f).says, reason: accepted.get(f.key)! })),
+    files: input.files.map((f) => ({
+      path: f.path,
+      bytes: f.bytes,
+      sha256: f.sha256,
+      readBack: f.readBack === null ? 'not read' : f.readBack.same ? 'same' : 'differs',
+      differences: f.readBack?.differences ?? [],
+    })),
+    checklist: target.checklist,
+  };
+}

@@ -1,0 +1,44 @@
+import * as z from 'zod';
+import type { Piece } from '../plan/model';
+import { layoutOf, silencedTracks } from '../score/layout';
+import { toTrack } from '../score/to-tracks';
+import { buildFile } from '../smf/build';
+import { divisionWord, META_TRACK_NAME, type SmfFile } from '../smf/file';
+import { writeSmf } from '../smf/write';
+import { defineWriter, safeName } from './define-writer';
+
+/** A piece as a file of new tracks, laid out as its delivery says. */
+export function fileOf(piece: Piece): SmfFile {
+  const tracks = layoutOf(piece).map((selection) => toTrack(piece.score, selection));
+  return buildFile(piece.delivery.format, divisionWord(piece.score.division), tracks);
+}
+
+export const smfWriter = defineWriter({
+  id: 'smf',
+  summary: 'A Standard MIDI File for each piece.',
+  options: z.strictObject({}),
+  write({ pieces }) {
+    const files = pieces.map((piece, index) => ({
+      path: withEnding(safeName(piece.delivery.fileName)),
+      bytes: writeSmf(fileOf(piece)),
+      piece: index,
+    }));
+    const behind = pieces.reduce((sum, { score }) => {
+      const silenced = silencedTracks(score);
+      return (
+        sum +
+        silenced.reduce((n, t) => {
+          const texts = score.tracks[t]!.events.filter((e) => e.type !== META_TRACK_NAME);
+          return n + texts.length;
+        }, 0)
+      );
+    }, 0);
+    const losses =
+      behind > 0 ? [{ what: 'events of tracks that are left out', count: behind }] : [];
+    return { files, losses };
+  },
+});
+
+/** Whatever the source was called, what is written is a MIDI file. */
+const withEnding = (name: string) =>
+  /\.midi?$/i.test(name) ? name : `${name.replace(/\.[^.]*$/, '')}.mid`;

@@ -1,0 +1,28 @@
+import type { Part, Score } from '../score/score';
+import type { Seat, Target } from '../target/schema';
+
+const channelOf = (seat: Seat): number | null => ('channel' in seat ? seat.channel : null);
+
+/**
+ * The seat of each part where the user chose none: channel match, else exact seat name, else the
+ * only part with notes takes the only seat, else unseated. A target without seats, or one that says
+ * so, leaves out what has none.
+ */
+export function seatByDefault(score: Score, target: Target): Score {
+  const playing = score.parts.filter((p) => p.notes.count > 0);
+  const seatFor = (part: Part): Seat | undefined => {
+    const byChannel = target.seats.find((s) => channelOf(s) === part.channel);
+    if (byChannel) return byChannel;
+    const named = target.seats.find((s) => s.name.toLowerCase() === part.name.trim().toLowerCase());
+    if (named) return named;
+    return playing.length === 1 && playing[0] === part ? target.seats[0] : undefined;
+  };
+  const leavesOut = target.seating?.unseated === 'leave-out';
+  const parts = score.parts.map((part): Part => {
+    if (part.seatChosen) return part;
+    const seat = seatFor(part);
+    if (seat) return { ...part, seat: seat.id };
+    return leavesOut ? { ...part, leftOut: true } : part;
+  });
+  return { ...score, parts };
+}

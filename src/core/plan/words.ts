@@ -1,0 +1,31 @@
+import type { Maps } from '../score/inventory';
+import { findStep } from '../steps/index';
+import type { StepCall } from './model';
+
+const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** A step in words, with what it is for: "Tenor bells: up 12 semitones, bars 9–16". */
+export function sayStep(call: StepCall, maps?: Maps): string {
+  const definition = findStep(call.step);
+  const params = definition?.params.safeParse(call.params);
+  const does =
+    definition && params?.success ? definition.describe(params.data) : `${call.step} (not usable)`;
+  const { parts, notes, fromTick, toTick } = call.scope;
+  const names = [...new Set(parts?.map((p) => p.track || `channel ${p.channel}`))];
+  const who =
+    names.length === 0
+      ? ''
+      : names.length <= 3
+        ? `${names.join(', ')}: `
+        : `${names.length} parts: `;
+  const where: string[] = [];
+  if (notes) where.push(`${notes.length} chosen ${notes.length === 1 ? 'note' : 'notes'}`);
+  if (maps && (fromTick !== undefined || toTick !== undefined)) {
+    const from = maps.bars.barAt(fromTick ?? 0) + 1;
+    const to = toTick === undefined ? null : maps.bars.barAt(Math.max(0, toTick - 1)) + 1;
+    where.push(
+      to === null ? `from bar ${from}` : from === to ? `bar ${from}` : `bars ${from}–${to}`,
+    );
+  }
+  return upper(`${who}${does}${where.length > 0 ? `, ${where.join(', ')}` : ''}`);
+}

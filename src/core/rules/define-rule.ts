@@ -1,0 +1,153 @@
+import type { Facts, Finding, Mend, Quantity, Severity, Span } from '../diagnostic/finding';
+import type { Piece, SourceScore, StepCall } from '../plan/model';
+import type { Maps } from '../score/inventory';
+import type { Part } from '../score/score';
+import { callStep, type StepDefinition } from '../steps/define-step';
+import type { Target, TargetBlock } from '../target/schema';
+import type { TargetWords } from '../target/words';
+
+/** The order in which mends are applied when many are. */
+export const PHASES = [
+  'integrity',
+  'seating',
+  'tempo and meter',
+  'start',
+  'notes',
+  'spacing',
+  'events',
+  'end',
+  'naming',
+] as const;
+export type Phase = (typeof PHASES)[number];
+
+/** Sentences of a code: what is wrong, and what the target will do. */
+export interface CodeText {
+  readonly title: string;
+  readonly wrong: (facts: Facts, words: TargetWords) => string;
+  readonly then: (facts: Facts, words: TargetWords) => string;
+}
+
+export interface RuleInput<B> {
+  readonly block: NonNullable<B>;
+  readonly target: Target;
+  readonly piece: Piece;
+  readonly maps: Maps;
+  readonly source: SourceScore;
+  readonly report: (found: Found) => void;
+}
+
+/** What a rule says of one cause; the runner adds key, rule and severity. */
+export interface Found {
+  readonly code: string;
+  readonly part?: Part;
+  /** Tells findings of one code and part apart. */
+  readonly cause?: string;
+  /** Where it is not the block's own severity. */
+  readonly severity?: Severity;
+  readonly spans?: readonly Span[];
+  readonly notes?: Uint32Array;
+  readonly data?: Facts;
+  readonly measured?: Quantity;
+  readonly allowed?: Readonly<Record<string, unknown>>;
+  readonly mends?: readonly Mend[];
+  readonly noMend?: string;
+}
+
+export interface RuleDefinition<K extends TargetBlock | null = TargetBlock | null> {
+  readonly id: string;
+  readonly summary: string;
+  /** The block of the target that it reads; null where it holds for every target. */
+  readonly block: K;
+  readonly phase: Phase;
+  readonly codes: Readonly<Record<string, CodeText>>;
+  check(input: RuleInput<K extends TargetBlock ? Target[K] : true>): void;
+}
+
+export const defineRule = <K extends TargetBlock | null>(rule: RuleDefinition<K>): RuleDefinition =>
+  rule as unknown as RuleDefinition;
+
+/** A mend of one step. */
+export const mend = <P>(
+  title: string,
+  step: StepDefinition<P>,
+  params: P,
+  parts?: readonly Part[],
+): Mend => ({
+  title,
+  steps: [callStep(step, params, parts ? { parts: parts.map((p) => p.ref) } : {})],
+});
+
+export const mendBy = (title: string, ...steps: StepCall[]): Mend => ({ title, steps });
+
+/** Gathers the notes of a finding and where they stand. */
+export class Places {
+  private readonly ids: number[] = [];
+  private readonly from: number[] = [];
+  private readonly to: number[] = [];
+
+  get count(): number {
+    return this.ids.length;
+  }
+
+  add(part: Part, index: number) {
+    this.addNote(part.notes, index);
+  }
+
+  addNote(notes: Part['notes'], index: number) {
+    this.ids.push(notes.id[index]!);
+    this.from.push(notes.start[index]!);
+    this.to.push(notes.end[index]!);
+  }
+
+  get notes(): Uint32Array {
+    return Uint32Array.from(new Set(this.ids));
+  }
+
+  /** In tick order; what touches or overlaps is one. */
+  get spans(): Span[] {
+    const order = this.from.map((_, i) => i).sort((a, b) => this.from[a]! - this.from[b]!);
+    const out: { fromTick: number; toTick: number }[] = [];
+    for (const i of order) {
+      const last = out.at(-1);
+      const toTick = Math.max(this.to[i]!, this.from[i]! + 1);
+      if (last && this.from[i]! <= last.toTick) last.toTick = Math.max(last.toTick, toTick);
+      else out.push({ fromTick: this.from[i]!, toTick });
+    }
+    return out;
+  }
+
+  get found(): { spans: Span[]; notes: Uint32Array } {
+    return { spans: this.spans, notes: this.notes };
+  }
+}
+
+export const spanAt = (tick: number): Span => ({ fromTick: tick, toTick: tick + 1 });
+
+/** Nothing below a hair's breadth counts: derived clock times are rounded. */
+export const HAIR = 1e-6;
+
+export const findingKey = (rule: string, found: Found): string =>
+  [rule, found.code, found.part ? partKey(found.part) : '*', found.cause ?? '']
+    .join('/')
+    .replace(/\/$/, '');
+
+const partKey = ({ ref }: Part) => `${ref.track}#${ref.channel}.${ref.occurrence}`;
+
+export const toFinding = (
+  rule: RuleDefinition,
+  severity: Severity | undefined,
+  found: Found,
+): Finding => ({
+  key: findingKey(rule.id, found),
+  rule: rule.id,
+  code: found.code,
+  severity: found.severity ?? severity ?? 'stop',
+  part: found.part?.id ?? null,
+  spans: found.spans ?? [],
+  notes: found.notes ?? new Uint32Array(0),
+  data: found.data ?? {},
+  ...(found.measured ? { measured: found.measured } : {}),
+  ...(found.allowed ? { allowed: found.allowed } : {}),
+  mends: found.mends ?? [],
+  ...(found.noMend ? { noMend: found.noMend } : {}),
+});

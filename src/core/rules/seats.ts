@@ -1,0 +1,171 @@
+import { isIn, type Part } from '../score/score';
+import { carrierNote } from '../steps/delivery';
+import { leaveOut, route, setChannel } from '../steps/routing';
+import type { Seat } from '../target/schema';
+import { count } from '../target/words';
+import { defineRule, mend, Places } from './define-rule';
+
+const playing = (p: Part) => p.notes.count > 0;
+const named = (parts: readonly Part[]) => {
+  const names = parts.slice(0, 4).map((p) => `“${p.name}”`);
+  const more = parts.length - names.length;
+  return names.join(', ') + (more > 0 ? ` and ${more} more` : '');
+};
+
+/** The parameters that seat a part at a seat. */
+export const routeTo = (seat: Seat) => ({
+  seat: seat.id,
+  ...('channel' in seat ? { channel: seat.channel } : {}),
+  ...('track' in seat && seat.track ? { track: seat.track } : {}),
+});
+
+export const seating = defineRule({
+  id: 'seating',
+  summary: 'Every part has a seat at the target, on the channel of that seat, or is left out.',
+  block: 'seats',
+  phase: 'seating',
+  codes: {
+    unseated: {
+      title: 'No seat',
+      wrong: (f) => `${f['names']} ${f['parts'] === 1 ? 'has' : 'have'} no seat.`,
+      then: (f, w) =>
+        `${w.Target} ignores or misplays ${f['parts'] === 1 ? 'it' : 'them'}: ${f['notes']} ${f['notes'] === 1 ? w.note : w.notes}.`,
+    },
+    'wrong-channel': {
+      title: 'On another channel',
+      wrong: (f) => `“${f['name']}” is on channel ${f['channel']}.`,
+      then: (f, w) =>
+        `${w.Target} listens on channel ${f['allowed']} for ${f['seat']} and hears nothing.`,
+    },
+    'empty-seat': {
+      title: 'An empty seat',
+      wrong: (f) => `No part takes the seat ${f['seat']}.`,
+      then: (_, w) => `${w.Target} plays nothing there.`,
+    },
+    'left-out': {
+      title: 'Left out',
+      wrong: (f) => `${f['names']} ${f['parts'] === 1 ? 'is' : 'are'} left out: ${f['notesText']}.`,
+      then: () => 'They are listed in the receipt.',
+    },
+  },
+  check({ block: seats, piece, report }) {
+    const parts = piece.score.parts;
+    const unseated = parts.filter(
+      (p) => isIn(p) && p.seat === null && !p.seatChosen && p.notes.count + p.events.count > 0,
+    );
+    if (unseated.length > 0) {
+      const places = new Places();
+      for (const p of unseated) if (playing(p)) places.add(p, 0);
+      const notes = unseated.reduce((sum, p) => sum + p.notes.count, 0);
+      const all = unseated.length === 1 ? 'it' : 'them';
+      const first = seats[0];
+      report({
+        code: 'unseated',
+        spans: places.spans,
+        notes: Uint32Array.from(unseated.flatMap((p) => [...p.notes.id])),
+        data: { names: named(unseated), parts: unseated.length, notes },
+        mends: [
+          mend(`Leave ${all} out`, leaveOut, {}, unseated),
+          ...(first && seats.length === 1
+            ? [mend(`Seat ${all} at ${first.name}`, route, routeTo(first), unseated)]
+            : []),
+        ],
+      });
+    }
+    for (const part of parts) {
+      const seat = seats.find((s) => s.id === part.seat);
+      if (!isIn(part) || !seat || !('channel' in seat) || part.channel === seat.channel) continue;
+      const places = new Places();
+      if (playing(part)) places.add(part, 0);
+      report({
+        code: 'wrong-channel',
+        part,
+        spans: places.spans,
+        notes: part.notes.id,
+        data: { name: part.name, channel: part.channel, allowed: seat.channel, seat: seat.name },
+        measured: { value: part.channel, unit: 'channel' },
+        allowed: { channel: seat.channel },
+        mends: [
+          mend(`Move it to channel ${seat.channel}`, setChannel, { channel: seat.channel }, [part]),
+        ],
+      });
+    }
+    for (const seat of seats) {
+      if (parts.some((p) => isIn(p) && p.seat === seat.id && playing(p))) continue;
+      report({
+        code: 'empty-seat',
+        severity: 'caution',
+        cause: seat.id,
+        data: { seat: seat.name },
+        noMend: 'Seat a part there in Seating, or leave it empty.',
+      });
+    }
+    const out = parts.filter((p) => p.leftOut && playing(p));
+    if (out.length > 0) {
+      const notes = out.reduce((sum, p) => sum + p.notes.count, 0);
+      report({
+        code: 'left-out',
+        severity: 'remark',
+        data: { names: named(out), parts: out.length, notes, notesText: count(notes, 'note') },
+        noMend: 'Seat them in Seating if they are wanted.',
+      });
+    }
+  },
+});
+
+export const carrier = defineRule({
+  id: 'carrier-note',
+  summary: 'One soft note through the whole length, on its own track.',
+  block: 'carrier',
+  phase: 'end',
+  codes: {
+    'carrier-missing': {
+      title: 'No carrier note',
+      wrong: () => 'The file holds no note.',
+      then: (_, w) => `${w.Target} may drop a file without notes, and the tempo map with it.`,
+    },
+    'carrier-differs': {
+      title: 'Not the carrier note',
+      wrong: () => 'The notes of this file are not the one carrier note through the whole length.',
+      then: (_, w) => `${w.Target} would play them.`,
+    },
+  },
+  check({ block, piece, report }) {
+    const parts = piece.score.parts.filter((p) => isIn(p) && playing(p));
+    const { channel, noteNumber, velocity, track } = block;
+    const params = { channel, noteNumber, velocity, track };
+    if (parts.length === 0) {
+      report({
+        code: 'carrier-missing',
+        allowed: params,
+        mends: [mend('Add the carrier note', carrierNote, params)],
+      });
+      return;
+    }
+    const only = parts.length === 1 ? parts[0]! : null;
+    const end = Math.max(0, ...piece.score.tracks.map((t) => t.endTick));
+    const right =
+      only !== null &&
+      only.notes.count === 1 &&
+      only.channel === channel &&
+      only.notes.noteNumber[0] === noteNumber &&
+      only.notes.velocity[0] === velocity &&
+      only.notes.start[0] === 0 &&
+      only.notes.end[0]! >= end &&
+      piece.score.tracks[only.track]?.name === track;
+    if (right) return;
+    const places = new Places();
+    for (const p of parts) for (let i = 0; i < p.notes.count; i++) places.add(p, i);
+    report({
+      code: 'carrier-differs',
+      ...places.found,
+      allowed: params,
+      mends: [
+        {
+          title: 'Leave these notes out and add the carrier note',
+          steps: [...mend('', leaveOut, {}, parts).steps, ...mend('', carrierNote, params).steps],
+        },
+      ],
+    });
+  },
+});

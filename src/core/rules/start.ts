@@ -1,0 +1,160 @@
+import { commonOf } from '../compare/by-id';
+import { mapsOf } from '../score/inventory';
+import { firstTickOf, isIn, ticksPerQuarterOf } from '../score/score';
+import { restAtStart, shift } from '../steps/timing';
+import { count, plain } from '../target/words';
+import { defineRule, HAIR, mend, Places } from './define-rule';
+
+export const startRest = defineRule({
+  id: 'start-rest',
+  summary: 'Whole bars of rest before the first note.',
+  block: 'start',
+  phase: 'start',
+  codes: {
+    'rest-owed': {
+      title: 'Starts too soon',
+      wrong: (f) =>
+        `${f['has'] === 0 ? 'This file begins at once' : `Only ${f['hasText']} of rest stand before the first note`}; ${f['owedText']} owed.`,
+      then: (f, w) =>
+        `${w.Target} waits ${f['leadInText']} before its first ${w.note}, so every ${w.note} lands ${f['earlyS']} s early.`,
+    },
+  },
+  check({ block, piece, maps, report }) {
+    if (!block.leadInBars) return;
+    const first = firstTickOf(piece.score);
+    if (first === null) return;
+    const { numerator, denominator } = maps.bars.meterAt(0);
+    // Bars of the meter at tick 0, in ticks × denominator so that nothing is rounded.
+    const bar = numerator * 4 * ticksPerQuarterOf(piece.score.division);
+    const has = Math.floor((first * denominator) / bar);
+    if (has >= block.leadInBars) return;
+    const owed = block.leadInBars - has;
+    const wanted = Math.ceil((block.leadInBars * bar) / denominator);
+    const ms = maps.clock.msAt(Math.ceil((owed * bar) / denominator));
+    report({
+      code: 'rest-owed',
+      spans: [{ fromTick: 0, toTick: wanted }],
+      notes: notesBefore(piece, wanted),
+      data: {
+        has,
+        hasText: count(has, 'bar'),
+        owedText: owed === 1 ? '1 bar is' : `${owed} bars are`,
+        leadInText: count(block.leadInBars, 'bar'),
+        earlyS: plain(ms / 1000),
+      },
+      measured: { value: has, unit: 'bars' },
+      allowed: { leadInBars: block.leadInBars },
+      mends: [mend(`Put back ${count(owed, 'bar')} of rest`, restAtStart, { bars: owed })],
+    });
+  },
+});
+
+function notesBefore({ score }: { score: Parameters<typeof firstTickOf>[0] }, tick: number) {
+  const ids: number[] = [];
+  for (const part of score.parts) {
+    if (!isIn(part)) continue;
+    const { notes } = part;
+    for (let i = 0; i < notes.count && notes.start[i]! < tick; i++) ids.push(notes.id[i]!);
+  }
+  return Uint32Array.from(ids);
+}
+
+export const firstNote = defineRule({
+  id: 'first-note',
+  summary: 'The clock time before which no note may stand.',
+  block: 'start',
+  phase: 'start',
+  codes: {
+    'first-note': {
+      title: 'Before it is ready',
+      wrong: (f) => `The first note stands at ${f['ms']} ms.`,
+      then: (f, w) => `${w.Target} is ready after ${f['leadIn']} ms and drops what comes before.`,
+    },
+  },
+  check({ block, piece, maps, report }) {
+    if (!block.leadInMs) return;
+    const first = firstTickOf(piece.score);
+    if (first === null) return;
+    const ms = maps.clock.msAt(first);
+    if (ms >= block.leadInMs - HAIR) return;
+    // Whole bars keep the music on its bar lines; the exact shift keeps it as early as it can be.
+    let bars = 1;
+    while (maps.clock.msAt(first) + barMs(bars) < block.leadInMs && bars < 64) bars++;
+    function barMs(n: number) {
+      return maps.clock.msAt(maps.bars.barStart(n)) - maps.clock.msAt(0);
+    }
+    const until = maps.clock.tickAt(block.leadInMs);
+    const data = { ms: plain(ms), leadIn: plain(block.leadInMs) };
+    report({
+      code: 'first-note',
+      spans: [{ fromTick: 0, toTick: Math.max(1, until) }],
+      notes: notesBefore(piece, until),
+      data,
+      measured: { value: Math.round(ms * 1000) / 1000, unit: 'ms' },
+      allowed: { leadInMs: block.leadInMs },
+      mends: [
+        mend(`Put ${count(bars, 'bar')} of rest at the start`, restAtStart, { bars }),
+        mend(`Move everything ${plain(Math.ceil(block.leadInMs - ms))} ms later`, shift, {
+          ms: block.leadInMs - ms,
+        }),
+      ],
+    });
+  },
+});
+
+export const clock = defineRule({
+  id: 'clock-time',
+  summary:
+    'Every note at the clock time it has in the source, plus one common shift where allowed.',
+  block: 'clock',
+  phase: 'tempo and meter',
+  codes: {
+    'clock-moved': {
+      title: 'Off its clock time',
+      wrong: (f) =>
+        `${f['notesText']} moved on the clock against the source, by up to ${f['ms']} ms.`,
+      then: (_, w) =>
+        `${w.Target} runs beside the recording, so these ${w.notes} come at the wrong moment.`,
+    },
+  },
+  check({ block, piece, maps, source, report }) {
+    const before = new Map<number, number>();
+    const sourceClock = mapsOf(source.score).clock;
+    for (const part of source.score.parts) {
+      const { id, start, count } = part.notes;
+      for (let i = 0; i < count; i++) before.set(id[i]!, start[i]!);
+    }
+    const held: { part: (typeof piece.score.parts)[number]; index: number; by: number }[] = [];
+    for (const part of piece.score.parts) {
+      if (!isIn(part)) continue;
+      const { start, origin, count } = part.notes;
+      for (let i = 0; i < count; i++) {
+        const from = before.get(origin[i]!);
+        if (from === undefined) continue;
+        held.push({ part, index: i, by: maps.clock.msAt(start[i]!) - sourceClock.msAt(from) });
+      }
+    }
+    const shiftMs = block.shift === 'common' ? commonOf(Float64Array.from(held, (h) => h.by)) : 0;
+    const places = new Places();
+    let most = 0;
+    for (const { part, index, by } of held) {
+      const off = Math.abs(by - shiftMs);
+      if (off <= block.withinMs + HAIR) continue;
+      places.add(part, index);
+      if (off > most) most = off;
+    }
+    if (places.count === 0) return;
+    report({
+      code: 'clock-moved',
+      ...places.found,
+      data: {
+        notesText: `${count(places.count, 'note')} ${places.count === 1 ? 'has' : 'have'}`,
+        ms: plain(most),
+      },
+      measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
+      allowed: { withinMs: block.withinMs, shift: block.shift },
+      noMend:
+        'A step in the plan moved them: switch it off, or use one that holds clock time in its place.',
+    });
+  },
+});
