@@ -1,23 +1,69 @@
 /** The layers: core imports nothing above it, nobody imports app, heavy work goes through the client. */
 const forbid = (name, from, to, comment) => ({ name, severity: 'error', comment, from, to });
-const runtimeCore = '^src/core/(?!(time|score|target|diagnostic|plan/model|text|wire|smf/text)[/.])';
+const runtimeCore =
+  '^src/core/(?!(time|score|target|diagnostic|plan/model|text|wire|smf/text)[/.])';
 module.exports = {
   forbidden: [
-    forbid('core-is-pure', { path: '^src/core/', pathNot: '\\.test\\.ts$' },
-      { path: '^(src/(app|worker|server|cli)|testing|demo|bench|e2e)/' }, 'core imports no other layer'),
-    forbid('core-packages', { path: '^src/core/', pathNot: '(\\.test\\.ts$|^src/core/(outputs|cues|sound)/)' },
-      { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/zod/' }, 'core uses zod alone'),
-    forbid('outputs-packages', { path: '^src/core/outputs/', pathNot: '\\.test\\.ts$' },
-      { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/(zod|fflate)/' }, 'zip belongs to outputs'),
-    forbid('nobody-imports-app', { path: '^src/(worker|server|cli|core)/' }, { path: '^src/app/' }, 'app is the top'),
-    forbid('app-through-client', { path: '^src/app/', pathNot: '\\.test\\.ts$' },
-      { path: '^src/worker/', pathNot: '^src/worker/(client|protocol)\\.ts$' }, 'app talks to the client'),
-    forbid('app-light-core', { path: '^src/app/', pathNot: '(\\.test\\.ts$|^src/app/audio/worklet/)' },
-      { path: runtimeCore, dependencyTypesNot: ['type-only'] }, 'app takes types and small pure helpers of core'),
-    forbid('server-and-cli', { path: '^src/(server|cli)/' }, { path: '^src/(worker|app)/' }, 'they use core alone'),
-    forbid('tests-only', { path: '^src/', pathNot: '\\.test\\.ts$' }, { path: '^testing/' }, 'testing is for tests'),
-    forbid('readers-apart', { path: '^src/core/standin/' }, { path: '^src/core/outputs/' }, 'no shared code'),
-    forbid('no-cycles', { path: '^src/' }, { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } }, 'one direction'),
+    forbid(
+      'core-is-pure',
+      { path: '^src/core/', pathNot: '\\.test\\.ts$' },
+      { path: '^(src/(app|worker|server|cli)|testing|demo|bench|e2e)/' },
+      'core imports no other layer',
+    ),
+    forbid(
+      'core-packages',
+      { path: '^src/core/', pathNot: '(\\.test\\.ts$|^src/core/(outputs|cues|sound)/)' },
+      { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/zod/' },
+      'core uses zod alone',
+    ),
+    forbid(
+      'outputs-packages',
+      { path: '^src/core/outputs/', pathNot: '\\.test\\.ts$' },
+      { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/(zod|fflate)/' },
+      'zip belongs to outputs',
+    ),
+    forbid(
+      'nobody-imports-app',
+      { path: '^src/(worker|server|cli|core)/' },
+      { path: '^src/app/' },
+      'app is the top',
+    ),
+    forbid(
+      'app-through-client',
+      { path: '^src/app/', pathNot: '\\.test\\.ts$' },
+      { path: '^src/worker/', pathNot: '^src/worker/(client|protocol)\\.ts$' },
+      'app talks to the client',
+    ),
+    forbid(
+      'app-light-core',
+      { path: '^src/app/', pathNot: '(\\.test\\.ts$|^src/app/audio/worklet/)' },
+      { path: runtimeCore, dependencyTypesNot: ['type-only'] },
+      'app takes types and small pure helpers of core',
+    ),
+    forbid(
+      'server-and-cli',
+      { path: '^src/(server|cli)/' },
+      { path: '^src/(worker|app)/' },
+      'they use core alone',
+    ),
+    forbid(
+      'tests-only',
+      { path: '^src/', pathNot: '\\.test\\.ts$' },
+      { path: '^testing/' },
+      'testing is for tests',
+    ),
+    forbid(
+      'readers-apart',
+      { path: '^src/core/standin/' },
+      { path: '^src/core/outputs/' },
+      'no shared code',
+    ),
+    forbid(
+      'no-cycles',
+      { path: '^src/' },
+      { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      'one direction',
+    ),
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

@@ -50,22 +50,22 @@ export const channelEvents = defineRule({
   codes: {
     controllers: {
       title: 'Controllers',
-      wrong: (f) => `There are ${f['countText']} (${f['numbers']}).`,
+      wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']} (${f['numbers']}).`,
       then: (_, w) => `${w.Target} has no controllers and may stop at the first one.`,
     },
     programs: {
       title: 'Program changes',
-      wrong: (f) => `There are ${f['countText']}.`,
+      wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']}.`,
       then: (_, w) => `${w.Target} has one sound and may stop at a program change.`,
     },
     bends: {
       title: 'Pitch bends',
-      wrong: (f) => `There are ${f['countText']}.`,
+      wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']}.`,
       then: (_, w) => `${w.Target} cannot bend and may stop at one.`,
     },
     aftertouch: {
       title: 'Aftertouch',
-      wrong: (f) => `There are ${f['countText']}.`,
+      wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']}.`,
       then: (_, w) => `${w.Target} knows no aftertouch and may stop at it.`,
     },
   },
@@ -82,6 +82,7 @@ export const channelEvents = defineRule({
           spans: spansOf(found.ticks),
           data: {
             countText: count(found.total, 'controller event'),
+            one: found.total === 1 ? 1 : 0,
             numbers: numbers.slice(0, 8).join(', '),
           },
           measured: { value: found.total, unit: 'controller events' },
@@ -106,7 +107,7 @@ export const channelEvents = defineRule({
       report({
         code,
         spans: spansOf(found.ticks),
-        data: { countText: count(found.total, word) },
+        data: { countText: count(found.total, word), one: found.total === 1 ? 1 : 0 },
         measured: { value: found.total, unit: code },
         allowed: { [code]: 'none' },
         mends: [mend('Take them out', strip, { kinds: [code] })],
@@ -132,12 +133,12 @@ export const systemEvents = defineRule({
   codes: {
     sysex: {
       title: 'System exclusive data',
-      wrong: (f) => `There are ${f['countText']}.`,
+      wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']}.`,
       then: (_, w) => `${w.Target} cannot read another device's data and may stop at it.`,
     },
     'unknown-meta': {
       title: 'Unknown meta events',
-      wrong: (f) => `There are ${f['countText']}.`,
+      wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']}.`,
       then: (_, w) => `${w.Target} does not know them and may stop there.`,
     },
   },
@@ -157,7 +158,7 @@ export const systemEvents = defineRule({
       report({
         code,
         spans: spansOf(list.map((e) => e.tick)),
-        data: { countText: count(list.length, word) },
+        data: { countText: count(list.length, word), one: list.length === 1 ? 1 : 0 },
         measured: { value: list.length, unit: `${word}s` },
         allowed: { [code]: 'none' },
         mends: [
@@ -176,7 +177,8 @@ export const repeatedEvents = defineRule({
   codes: {
     repeated: {
       title: 'Said twice',
-      wrong: (f) => `${f['countText']} repeat the value that is already in force.`,
+      wrong: (f) =>
+        `${f['countText']} ${f['one'] ? 'repeats' : 'repeat'} the value that is already in force.`,
       then: (_, w) =>
         `It sounds the same, but some readers, ${w.target} perhaps among them, stumble over doubled set-up.`,
     },
@@ -197,7 +199,7 @@ export const repeatedEvents = defineRule({
       code: 'repeated',
       severity: 'remark',
       spans: spansOf(ticks),
-      data: { countText: count(total, 'event') },
+      data: { countText: count(total, 'event'), one: total === 1 ? 1 : 0 },
       measured: { value: total, unit: 'events' },
       mends: [mend('Drop the repeats', dropDuplicates, { notes: false, events: true })],
     });
@@ -218,12 +220,12 @@ export const text = defineRule({
     },
     markers: {
       title: 'Markers',
-      wrong: (f) => `There are ${f['countText']}.`,
+      wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']}.`,
       then: (_, w) => `${w.Target} reads no markers and may stop at one.`,
     },
     'other-text': {
       title: 'Text events',
-      wrong: (f) => `There are ${f['countText']}, such as “${f['sample']}”.`,
+      wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']}, such as “${f['sample']}”.`,
       then: (_, w) => `${w.Target} reads no text beside a track name and may stop at it.`,
     },
     'marker-long': {
@@ -263,7 +265,11 @@ export const text = defineRule({
       report({
         code: 'other-text',
         spans: spansOf(others.map((e) => e.tick)),
-        data: { countText: count(others.length, 'text event'), sample: sampleOf(others[0]!.bytes) },
+        data: {
+          countText: count(others.length, 'text event'),
+          one: others.length === 1 ? 1 : 0,
+          sample: sampleOf(others[0]!.bytes),
+        },
         measured: { value: others.length, unit: 'text events' },
         allowed: { others: 'none' },
         mends: [mend('Take the text out', strip, { kinds: ['text'] })],
@@ -273,7 +279,7 @@ export const text = defineRule({
         report({
           code: 'markers',
           spans: spansOf(marks.map((m) => m.tick)),
-          data: { countText: count(marks.length, 'marker') },
+          data: { countText: count(marks.length, 'marker'), one: marks.length === 1 ? 1 : 0 },
           measured: { value: marks.length, unit: 'markers' },
           allowed: { markers: 'none' },
           mends: [mend('Take the markers out', strip, { kinds: ['markers'] })],

@@ -2,6 +2,7 @@ import type { Finding, Severity } from '../diagnostic/finding';
 import { SEVERITIES } from '../diagnostic/finding';
 import type { Checkpoint, LeftAsIs, Piece, Rendition, SourceScore } from '../plan/model';
 import { mapsOf } from '../score/inventory';
+import type { Part } from '../score/score';
 import type { Target } from '../target/schema';
 import { toFinding, type RuleDefinition } from './define-rule';
 import { rules } from './index';
@@ -48,15 +49,24 @@ export function checkRule(
   if (block === undefined) return [];
   const severity = (block as { severity?: Severity }).severity;
   const found: Finding[] = [];
+  const judged = rule.phase === 'seating' ? piece : seatedOnly(piece, target);
   rule.check({
     block: block as never,
     target,
-    piece,
+    piece: judged,
     maps: mapsOf(piece.score),
     source,
     report: (f) => found.push(toFinding(rule, severity, f)),
   });
   return found;
+}
+
+/** A part without a seat is one finding, not one for each limit that it would breach there. */
+function seatedOnly(piece: Piece, target: Target): Piece {
+  const unseated = (p: Part) => !p.leftOut && p.seat === null && !p.seatChosen;
+  if (target.seats.length === 0 || !piece.score.parts.some(unseated)) return piece;
+  const parts = piece.score.parts.map((p) => (unseated(p) ? { ...p, leftOut: true } : p));
+  return { ...piece, score: { ...piece.score, parts } };
 }
 
 function inOrder(findings: Finding[], rendition: Rendition): Finding[] {

@@ -49,6 +49,7 @@ export interface SmfFile {
 
 export const META = 0xff;
 export const META_TEXT = 0x01;
+export const META_COPYRIGHT = 0x02;
 export const META_TRACK_NAME = 0x03;
 export const META_INSTRUMENT = 0x04;
 export const META_LYRIC = 0x05;

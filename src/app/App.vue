@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import { NConfigProvider } from 'naive-ui';
+import { computed, onMounted, ref } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { useEventListener } from '@vueuse/core';
+import { naiveOverrides } from './theme/naive';
+import { useSettings } from './stores/settings';
+import { useShelf } from './stores/shelf';
+import { useJob } from './stores/job';
+import SpineBar from './shelf/SpineBar.vue';
+import DropChoice from './shelf/DropChoice.vue';
+import ProblemList from './shelf/ProblemList.vue';
+import BusyBar from './shelf/BusyBar.vue';
+import KeyList from './keys/KeyList.vue';
+
+const settings = useSettings();
+const shelf = useShelf();
+const job = useJob();
+const route = useRoute();
+const router = useRouter();
+const overrides = computed(() => naiveOverrides(settings.light));
+const showKeys = ref(false);
+const over = ref(false);
+const dropped = ref<File[]>([]);
+const busy = computed(() => shelf.busy ?? job.busy);
+
+onMounted(async () => {
+  await settings.load();
+  shelf.watchJobs();
+  await router.isReady();
+  if (route.query['demo'] === '1') await shelf.seedDemo();
+});
+
+async function take(files: File[]) {
+  over.value = false;
+  if (files.length === 0) return;
+  // On an open job it is asked what the files are to it.
+  if (route.name === 'job' && job.record) {
+    dropped.value = files;
+    return;
+  }
+  const made = await shelf.dropFiles(files);
+  if (made.length === 1) await router.push(`/job/${made[0]}/intake`);
+}
+
+useEventListener(window, 'dragover', (event) => {
+  if (!event.dataTransfer?.types.includes('Files')) return;
+  event.preventDefault();
+  over.value = true;
+});
+useEventListener(window, 'dragleave', (event) => {
+  if (event.relatedTarget === null) over.value = false;
+});
+useEventListener(window, 'drop', (event) => {
+  event.preventDefault();
+  void take([...(event.dataTransfer?.files ?? [])]);
+});
+useEventListener(window, 'keydown', (event) => {
+  const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');
+  if (event.key === '?' && !typing) showKeys.value = true;
+});
+</script>
+
+<template>
+  <NConfigProvider :theme-overrides="overrides" class="frame">
+    <SpineBar @keys="showKeys = true" />
+    <main class="main">
+      <RouterView @files="take" />
+    </main>
+    <ProblemList />
+    <BusyBar v-if="busy" v-bind="busy" />
+    <div v-if="over" class="over" aria-hidden="true">
+      <p class="serif">Let go to bring it in</p>
+    </div>
+    <DropChoice v-if="dropped.length > 0" :files="dropped" @close="dropped = []" />
+    <KeyList v-if="showKeys" @close="showKeys = false" />
+  </NConfigProvider>
+</template>
+
+<style scoped>
+.frame {
+  display: grid;
+  grid-template-columns: 60px minmax(0, 1fr);
+  height: 100%;
+}
+
+.main {
+  min-width: 0;
+  min-height: 0;
+  height: 100vh;
+}
+
+.over {
+  position: fixed;
+  inset: 12px;
+  z-index: 50;
+  display: grid;
+  place-items: center;
+  border: 2px dashed var(--quill);
+  border-radius: 7px;
+  background: var(--scrim);
+  pointer-events: none;
+}
+
+.over p {
+  padding: 14px 22px;
+  border-radius: 7px;
+  background: var(--page);
+  font-size: 20px;
+}
+</style>

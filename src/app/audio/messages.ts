@@ -1,0 +1,26 @@
+/** Messages between the player and its worklet. Times in milliseconds of the piece. */
+export type ToWorklet =
+  | { is: 'bank'; bytes: ArrayBuffer }
+  | {
+      is: 'schedule';
+      count: number;
+      ms: Float64Array;
+      status: Uint8Array;
+      data1: Uint8Array;
+      data2: Uint8Array;
+      part: Uint16Array;
+      endMs: number;
+      /** Where to go on, where the music plays already. */
+      atMs: number;
+    }
+  | { is: 'play'; atMs: number }
+  | { is: 'stop' }
+  /** 1 = as written; the pitch stays. */
+  | { is: 'speed'; ratio: number }
+  | { is: 'loop'; fromMs: number; toMs: number }
+  | { is: 'no-loop' }
+  /** 1 for each part that is not to be heard. */
+  | { is: 'mutes'; muted: Uint8Array };
+
+export type FromWorklet =
+  { is: 'ready' } | { is: 'at'; ms: number; contextTime: number; playing: boolean } | { is: 'end' };

@@ -1,0 +1,113 @@
+import type { Schedule } from '../../core/wire/view';
+import type { FromWorklet, ToWorklet } from './messages';
+import workletUrl from './worklet/player.worklet.ts?worker&url';
+
+export interface PlayerEvents {
+  onEnd(): void;
+}
+
+/**
+ * The audio context with one worklet that holds the synthesiser and the transport. The place is
+ * told by the worklet with the context's time and carried on from there between two reports.
+ */
+export class Player {
+  private context: AudioContext | null = null;
+  private node: AudioWorkletNode | null = null;
+  private gain: GainNode | null = null;
+  private ready: Promise<void> | null = null;
+  private at = { ms: 0, contextTime: 0 };
+  private ratio = 1;
+  private volume = 0.7;
+  playing = false;
+
+  constructor(private readonly events: PlayerEvents) {}
+
+  /** Builds everything ahead of the first key, so that sound starts at once; may be called often. */
+  prepare(): Promise<void> {
+    return (this.ready ??= this.build());
+  }
+
+  private async build() {
+    const context = new AudioContext({ latencyHint: 'interactive' });
+    await context.audioWorklet.addModule(workletUrl);
+    const node = new AudioWorkletNode(context, 'wary-quill-player', {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+    });
+    const gain = new GainNode(context, { gain: this.volume });
+    node.connect(gain).connect(context.destination);
+    this.context = context;
+    this.node = node;
+    this.gain = gain;
+    const bank = await (await fetch('/sounds.sf2')).arrayBuffer();
+    await new Promise<void>((resolve) => {
+      node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => {
+        if (data.is === 'ready') resolve();
+        else this.receive(data);
+      };
+      this.send({ is: 'bank', bytes: bank }, [bank]);
+    });
+  }
+
+  private receive(message: FromWorklet) {
+    if (message.is === 'at') {
+      this.at = message;
+      // A report that was under way when stop was pressed does not start it again.
+      this.playing &&= message.playing;
+    } else if (message.is === 'end') {
+      this.playing = false;
+      this.events.onEnd();
+    }
+  }
+
+  private send(message: ToWorklet, transfer: Transferable[] = []) {
+    this.node?.port.postMessage(message, transfer);
+  }
+
+  setSchedule(s: Schedule, atMs: number) {
+    const { count, ms, status, data1, data2, part, endMs } = s;
+    this.send({ is: 'schedule', count, ms, status, data1, data2, part, endMs, atMs });
+  }
+
+  async play(atMs: number) {
+    await this.prepare();
+    await this.context!.resume();
+    this.at = { ms: atMs, contextTime: this.context!.currentTime };
+    this.playing = true;
+    this.send({ is: 'play', atMs });
+  }
+
+  stop() {
+    this.playing = false;
+    this.send({ is: 'stop' });
+  }
+
+  setSpeed(ratio: number) {
+    this.at = { ms: this.positionMs(), contextTime: this.context?.currentTime ?? 0 };
+    this.ratio = ratio;
+    this.send({ is: 'speed', ratio });
+  }
+
+  setLoop(fromMs: number, toMs: number) {
+    this.send({ is: 'loop', fromMs, toMs });
+  }
+
+  clearLoop() {
+    this.send({ is: 'no-loop' });
+  }
+
+  setMutes(muted: Uint8Array) {
+    this.send({ is: 'mutes', muted });
+  }
+
+  setVolume(part: number) {
+    this.volume = part;
+    if (this.gain) this.gain.gain.value = part;
+  }
+
+  /** Where the sound is that is being scheduled now; the device's own latency is not known here. */
+  positionMs(): number {
+    if (!this.playing || !this.context) return this.at.ms;
+    return this.at.ms + (this.context.currentTime - this.at.contextTime) * 1000 * this.ratio;
+  }
+}

@@ -1,0 +1,97 @@
+import { SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
+import type { FromWorklet, ToWorklet } from '../messages';
+import { Transport, type Sounder } from './transport';
+
+declare const sampleRate: number;
+declare const currentTime: number;
+declare class AudioWorkletProcessor {
+  readonly port: MessagePort;
+}
+declare function registerProcessor(name: string, processor: unknown): void;
+
+/** How often the place is told, in blocks of 128 samples: about every 23 ms. */
+const BLOCKS_A_REPORT = 8;
+
+class PlayerProcessor extends AudioWorkletProcessor {
+  private readonly synth = new SpessaSynthProcessor(sampleRate, {
+    effectsEnabled: false,
+    eventsEnabled: false,
+  });
+  private readonly transport: Transport;
+  private blocks = 0;
+
+  constructor() {
+    super();
+    const { synth } = this;
+    const sounder: Sounder = {
+      noteOn: (channel, key, velocity) => synth.noteOn(channel, key, velocity),
+      noteOff: (channel, key) => synth.noteOff(channel, key),
+      control: (channel, controller, value) =>
+        synth.controllerChange(channel, controller as never, value),
+      program: (channel, program) => synth.programChange(channel, program),
+      bend: (channel, value) => synth.pitchWheel(channel, value),
+      pressure: (channel, value) => synth.channelPressure(channel, value),
+      keyPressure: (channel, key, value) => synth.polyPressure(channel, key, value),
+      reset: () => {
+        synth.stopAllChannels(true);
+        synth.reset();
+      },
+      silence: () => synth.stopAllChannels(false),
+    };
+    this.transport = new Transport(sounder);
+    this.port.onmessage = ({ data }: MessageEvent<ToWorklet>) => this.receive(data);
+  }
+
+  private tell(message: FromWorklet) {
+    this.port.postMessage(message);
+  }
+
+  private receive(message: ToWorklet) {
+    const { transport, synth } = this;
+    switch (message.is) {
+      case 'bank':
+        synth.soundBankManager.addSoundBank(SoundBankLoader.fromArrayBuffer(message.bytes), 'main');
+        void synth.processorInitialized.then(() => this.tell({ is: 'ready' }));
+        break;
+      case 'schedule':
+        transport.load(message, message.atMs);
+        break;
+      case 'play':
+        transport.play(message.atMs);
+        this.blocks = 0;
+        break;
+      case 'stop':
+        transport.stop();
+        this.report();
+        break;
+      case 'speed':
+        transport.speed(message.ratio);
+        break;
+      case 'loop':
+        transport.setLoop(message.fromMs, message.toMs);
+        break;
+      case 'no-loop':
+        transport.clearLoop();
+        break;
+      case 'mutes':
+        transport.mute(message.muted);
+        break;
+    }
+  }
+
+  private report() {
+    const { positionMs, playing } = this.transport;
+    this.tell({ is: 'at', ms: positionMs, contextTime: currentTime, playing });
+  }
+
+  process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+    const [left, right] = outputs[0]!;
+    if (!left) return true;
+    if (this.transport.playing && this.blocks++ % BLOCKS_A_REPORT === 0) this.report();
+    if (!this.transport.advance((left.length / sampleRate) * 1000)) this.tell({ is: 'end' });
+    this.synth.process(left, right ?? left, 0, left.length);
+    return true;
+  }
+}
+
+registerProcessor('wary-quill-player', PlayerProcessor);

@@ -1,0 +1,226 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui';
+import { computed, ref } from 'vue';
+import { STAGES, type Stage } from '../router';
+import { useJob } from '../stores/job';
+
+const props = defineProps<{ stage: Stage }>();
+const job = useJob();
+const editing = ref(false);
+
+const NAMES: Record<Stage, string> = {
+  intake: 'Intake',
+  seating: 'Seating',
+  timing: 'Timing',
+  proof: 'Proof',
+  handover: 'Handover',
+};
+const RULES: Partial<Record<Stage, readonly string[]>> = {
+  intake: ['damage'],
+  seating: ['seating'],
+  timing: [
+    'tempo-absent',
+    'meter-absent',
+    'tempo-constant',
+    'tempo-range',
+    'tempo-count',
+    'meter-constant',
+    'ppq',
+    'clock-time',
+    'start-rest',
+    'first-note',
+  ],
+};
+
+/** Stops that a stage can mend; Proof counts them all. */
+const knots = computed(() =>
+  STAGES.map((stage) => {
+    const rules = RULES[stage];
+    const stops = job.findings.filter(
+      (f) => f.severity === 'stop' && f.reason === null && (!rules || rules.includes(f.rule)),
+    ).length;
+    const done =
+      stage === 'handover' ? (job.plan?.handovers ?? 0) > 0 : job.shown !== null && stops === 0;
+    const state =
+      stage === 'handover'
+        ? done
+          ? 'order'
+          : 'nothing'
+        : stops > 0
+          ? 'stops'
+          : done
+            ? 'order'
+            : 'nothing';
+    const says =
+      stage === 'handover'
+        ? done
+          ? `handed over ${job.plan!.handovers} times`
+          : 'nothing done'
+        : state === 'stops'
+          ? `${stops} ${stops === 1 ? 'stop' : 'stops'}`
+          : state === 'order'
+            ? 'in order'
+            : 'nothing done';
+    return { stage, state, says };
+  }),
+);
+
+function rename(event: Event) {
+  editing.value = false;
+  void job.rename((event.target as HTMLInputElement).value);
+}
+</script>
+
+<template>
+  <header class="head">
+    <input
+      v-if="editing"
+      class="title"
+      :value="job.record?.title"
+      aria-label="Title of the job"
+      maxlength="200"
+      autofocus
+      @blur="rename"
+      @keydown.enter="rename"
+      @keydown.esc="editing = false"
+    />
+    <h1 v-else class="title">
+      <button
+        class="plain"
+        type="button"
+        title="Change the title"
+        :disabled="job.readOnly"
+        @click="editing = true"
+      >
+        {{ job.record?.title ?? '…' }}
+      </button>
+    </h1>
+    <nav class="thread" aria-label="Stages">
+      <RouterLink
+        v-for="{ stage: to, state, says } in knots"
+        :key="to"
+        class="knot"
+        :class="[state, { here: to === props.stage }]"
+        :to="`/job/${job.record?.id ?? $route.params['id']}/${to}`"
+        :aria-current="to === props.stage ? 'step' : undefined"
+        :title="says"
+      >
+        <span class="dot" aria-hidden="true"></span>
+        {{ NAMES[to] }}<span class="sr">, {{ says }}</span>
+      </RouterLink>
+    </nav>
+    <div class="undo">
+      <NButton
+        size="small"
+        :disabled="!job.plan?.past.length || job.readOnly"
+        :title="job.plan?.past.length ? `Undo: ${job.plan.now.did}` : 'Nothing to undo'"
+        @click="job.undo()"
+      >
+        Undo
+      </NButton>
+      <NButton
+        size="small"
+        :disabled="!job.plan?.future.length || job.readOnly"
+        :title="
+          job.plan?.future.length ? `Redo: ${job.plan.future[0]!.did}` : 'Nothing to do again'
+        "
+        @click="job.redo()"
+      >
+        Redo
+      </NButton>
+    </div>
+  </header>
+</template>
+
+<style scoped>
+.head {
+  display: grid;
+  grid-template-columns: minmax(180px, 1fr) auto minmax(140px, 1fr);
+  gap: 16px;
+  align-items: center;
+  padding: 0 14px;
+  border-bottom: 1px solid var(--line);
+}
+
+.title {
+  min-width: 0;
+  overflow: hidden;
+  font: 600 20px/1.2 var(--serif);
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.title .plain {
+  cursor: text;
+  font: inherit;
+}
+
+input.title {
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--page);
+}
+
+.thread {
+  display: flex;
+}
+
+.knot {
+  position: relative;
+  width: 88px;
+  padding-top: 17px;
+  color: var(--ink-2);
+  font-size: 13px;
+  text-align: center;
+  text-decoration: none;
+}
+
+.knot + .knot::before {
+  position: absolute;
+  top: 8px;
+  right: calc(50% + 9px);
+  width: 70px;
+  height: 1px;
+  background: var(--line);
+  content: '';
+}
+
+.dot {
+  position: absolute;
+  top: 3px;
+  left: 50%;
+  width: 11px;
+  height: 11px;
+  margin-left: -5.5px;
+  border: 2px solid var(--ink-2);
+  border-radius: 50%;
+  background: var(--paper);
+}
+
+.order .dot {
+  border-color: var(--moss);
+  background: var(--moss);
+}
+
+.stops .dot {
+  border-color: var(--wax);
+  background: var(--wax);
+}
+
+.here {
+  color: var(--ink);
+  font-weight: 600;
+}
+
+.here .dot {
+  box-shadow:
+    0 0 0 3px var(--paper),
+    0 0 0 4px var(--ink-2);
+}
+
+.undo {
+  display: flex;
+  gap: 8px;
+  justify-content: flex-end;
+}
+</style>

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, watch } from 'vue';
+import { useRoute } from 'vue-router';
+import { isStage, type Stage } from '../router';
+import { useJob } from '../stores/job';
+import { useLooking } from '../stores/looking';
+import { usePlaying } from '../stores/playing';
+import { useJobKeys } from './use-job-keys';
+import JobHead from './JobHead.vue';
+import DocketBar from './DocketBar.vue';
+import NoticeBar from './NoticeBar.vue';
+import PartsColumn from '../parts/PartsColumn.vue';
+import SheetView from '../sheet/SheetView.vue';
+import MarginColumn from '../margin/MarginColumn.vue';
+import IntakePanel from '../stages/IntakePanel.vue';
+import SeatingPanel from '../stages/SeatingPanel.vue';
+import TimingPanel from '../stages/TimingPanel.vue';
+import HandoverPanel from '../stages/HandoverPanel.vue';
+import PulseBar from '../pulse/PulseBar.vue';
+
+const route = useRoute();
+const job = useJob();
+const looking = useLooking();
+const playing = usePlaying();
+const stage = computed<Stage>(() =>
+  isStage(route.params['stage']) ? route.params['stage'] : 'proof',
+);
+
+async function open(id: unknown) {
+  playing.reset();
+  looking.clear();
+  await job.open(String(id));
+  document.title = job.record ? `${job.record.title} · Wary Quill` : 'Wary Quill';
+}
+
+onMounted(() => {
+  void open(route.params['id']);
+  void playing.prepare();
+});
+watch(
+  () => route.params['id'],
+  (id) => {
+    if (id && route.name === 'job') void open(id);
+  },
+);
+onBeforeUnmount(() => {
+  playing.reset();
+  looking.clear();
+  job.close();
+  document.title = 'Wary Quill';
+});
+useJobKeys();
+</script>
+
+<template>
+  <div v-if="job.missing" class="missing">
+    <h1>There is no such job here</h1>
+    <p class="serif">It may have been removed, or it is in another browser.</p>
+    <RouterLink to="/">To the jobs</RouterLink>
+  </div>
+  <div v-else class="job">
+    <JobHead :stage="stage" />
+    <DocketBar :stage="stage" />
+    <NoticeBar />
+    <div class="body" :class="stage">
+      <PartsColumn class="parts" />
+      <SheetView class="sheet" />
+      <aside class="side" :aria-label="`${stage} tools`">
+        <IntakePanel v-if="stage === 'intake'" />
+        <SeatingPanel v-else-if="stage === 'seating'" />
+        <TimingPanel v-else-if="stage === 'timing'" />
+        <MarginColumn v-else-if="stage === 'proof'" />
+        <HandoverPanel v-else />
+      </aside>
+    </div>
+    <PulseBar />
+    <div class="sr" aria-live="polite">{{ job.said }}</div>
+  </div>
+</template>
+
+<style scoped>
+.job {
+  display: grid;
+  grid-template-rows: 52px 42px auto minmax(0, 1fr) 66px;
+  height: 100vh;
+}
+
+.body {
+  display: grid;
+  grid-template-columns: 208px minmax(0, 1fr) 306px;
+  min-height: 0;
+}
+
+.parts,
+.side {
+  min-height: 0;
+}
+
+.parts {
+  border-right: 1px solid var(--line);
+}
+
+.side {
+  border-left: 1px dashed var(--line);
+}
+
+@media (width <= 1100px) {
+  .body {
+    grid-template-columns: 176px minmax(0, 1fr) 270px;
+  }
+}
+
+@media (width >= 1700px) {
+  .body {
+    grid-template-columns: 250px minmax(0, 1fr) 370px;
+  }
+}
+
+.missing {
+  display: grid;
+  gap: 12px;
+  padding: 14vh 12vw;
+}
+</style>

@@ -1,0 +1,64 @@
+import { useEventListener } from '@vueuse/core';
+import { tinykeys } from 'tinykeys';
+import { onBeforeUnmount, onMounted } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { bindings } from '../keys/keys';
+import { useJob } from '../stores/job';
+import { useLooking } from '../stores/looking';
+import { usePlaying } from '../stores/playing';
+import { applyMend } from '../margin/apply';
+import { useHandover } from '../stores/handover';
+
+/** The keys of an open job. */
+export function useJobKeys(): void {
+  const job = useJob();
+  const looking = useLooking();
+  const playing = usePlaying();
+  const handover = useHandover();
+  const route = useRoute();
+  const router = useRouter();
+  let off = () => {};
+
+  const showProof = () => {
+    if (route.params['stage'] !== 'proof')
+      void router.push(`/job/${String(route.params['id'])}/proof`);
+  };
+
+  onMounted(() => {
+    off = tinykeys(
+      window,
+      bindings({
+        play: () => void (playing.playing ? playing.stop() : playing.play()),
+        undo: job.undo,
+        redo: job.redo,
+        'next-finding': () => {
+          showProof();
+          looking.walk(1);
+        },
+        'last-finding': () => {
+          showProof();
+          looking.walk(-1);
+        },
+        mend: () => {
+          const open = looking.openFinding;
+          if (open?.mends[0] && open.reason === null) applyMend(open, open.mends[0]);
+        },
+        'mend-all': () => void job.mendAll(true),
+        before: () => (looking.before = true),
+        choose: looking.chooseNamed,
+        'last-part': () => looking.walkParts(-1),
+        'next-part': () => looking.walkParts(1),
+        listen: () => (playing.listen = playing.listen === 'source' ? 'delivered' : 'source'),
+        loop: () => playing.loopHere(),
+        start: () => playing.seek(0),
+        handover: () => void handover.handOver(),
+        clear: looking.clear,
+      }),
+    );
+  });
+  onBeforeUnmount(() => off());
+  useEventListener(window, 'keyup', (event) => {
+    if (event.key.toLowerCase() === 'b') looking.before = false;
+  });
+  useEventListener(window, 'blur', () => (looking.before = false));
+}

@@ -1,0 +1,76 @@
+/** Every key of the main path; what is shown by `?` and what is bound come from this one list. */
+export interface Key {
+  readonly id: string;
+  /** As tinykeys writes it; several mean the same. */
+  readonly press: readonly string[];
+  readonly shown: readonly string[];
+  readonly says: string;
+}
+
+export const KEYS = [
+  { id: 'play', press: ['Space'], shown: ['Space'], says: 'Play or stop' },
+  { id: 'undo', press: ['$mod+z'], shown: ['Ctrl', 'Z'], says: 'Undo the last change to the plan' },
+  {
+    id: 'redo',
+    press: ['$mod+Shift+z', '$mod+y'],
+    shown: ['Ctrl', 'Shift', 'Z'],
+    says: 'Do it again',
+  },
+  {
+    id: 'next-finding',
+    press: ['n', 'Alt+ArrowDown'],
+    shown: ['N'],
+    says: 'Next margin note; the sheet follows',
+  },
+  { id: 'last-finding', press: ['p', 'Alt+ArrowUp'], shown: ['P'], says: 'Margin note before' },
+  { id: 'mend', press: ['m'], shown: ['M'], says: 'Apply the first mend of the open note' },
+  {
+    id: 'mend-all',
+    press: ['Shift+m'],
+    shown: ['Shift', 'M'],
+    says: 'Apply every mend that loses nothing',
+  },
+  { id: 'before', press: ['b'], shown: ['B'], says: 'Hold: the source before any change' },
+  {
+    id: 'choose',
+    press: ['a'],
+    shown: ['A'],
+    says: 'Choose all the notes that the open note names',
+  },
+  { id: 'last-part', press: ['['], shown: ['['], says: 'Part before' },
+  { id: 'next-part', press: [']'], shown: [']'], says: 'Next part' },
+  { id: 'listen', press: ['l'], shown: ['L'], says: 'Listen to the source, or as delivered' },
+  { id: 'loop', press: ['r'], shown: ['R'], says: 'Loop these bars, or no loop' },
+  { id: 'start', press: ['Home'], shown: ['Home'], says: 'To the start' },
+  {
+    id: 'handover',
+    press: ['$mod+Enter'],
+    shown: ['Ctrl', 'Enter'],
+    says: 'Hand over, as the last time',
+  },
+  { id: 'clear', press: ['Escape'], shown: ['Esc'], says: 'Choose nothing' },
+  { id: 'keys', press: [], shown: ['?'], says: 'These keys' },
+] as const satisfies readonly Key[];
+
+export type KeyId = (typeof KEYS)[number]['id'];
+
+/** Bindings for tinykeys: nothing happens while something is typed or a dialog is open. */
+export function bindings(
+  actions: Partial<Record<KeyId, (event: KeyboardEvent) => void>>,
+): Record<string, (event: KeyboardEvent) => void> {
+  const out: Record<string, (event: KeyboardEvent) => void> = {};
+  for (const key of KEYS) {
+    const action = actions[key.id];
+    if (!action) continue;
+    for (const press of key.press)
+      out[press] = (event) => {
+        const target = event.target as HTMLElement;
+        if (target.closest('input, textarea, select, [contenteditable], .n-modal')) return;
+        // A focused button keeps the space bar to itself.
+        if (press === 'Space' && target.closest('button, a, [role="option"]')) return;
+        event.preventDefault();
+        action(event);
+      };
+  }
+  return out;
+}

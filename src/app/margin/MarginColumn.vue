@@ -1,0 +1,134 @@
+<script setup lang="ts">
+import { NSelect } from 'naive-ui';
+import { computed, nextTick, ref, watch } from 'vue';
+import { useJob } from '../stores/job';
+import { useLooking } from '../stores/looking';
+import PlanList from '../stages/PlanList.vue';
+import MarginNote from './MarginNote.vue';
+
+const job = useJob();
+const looking = useLooking();
+const tab = ref<'notes' | 'plan'>('notes');
+const severity = ref<'all' | 'stop' | 'caution' | 'remark'>('all');
+const part = ref<string>('all');
+const list = ref<HTMLElement>();
+
+const parts = computed(() => {
+  const named = new Set(job.findings.map((f) => f.part).filter((p) => p !== null));
+  const found = job.shown?.delivered.parts.filter((p) => named.has(p.id)) ?? [];
+  return [
+    { label: 'All parts', value: 'all' },
+    ...found.map((p) => ({ label: p.name, value: p.id })),
+  ];
+});
+const severities = [
+  { label: 'All', value: 'all' },
+  { label: 'Stops', value: 'stop' },
+  { label: 'Cautions', value: 'caution' },
+  { label: 'Remarks', value: 'remark' },
+];
+const shown = computed(() =>
+  job.findings.filter(
+    (f) =>
+      (severity.value === 'all' || f.severity === severity.value) &&
+      (part.value === 'all' || f.part === part.value),
+  ),
+);
+
+watch(
+  () => looking.finding,
+  async (key) => {
+    if (!key) return;
+    tab.value = 'notes';
+    await nextTick();
+    list.value
+      ?.querySelector(`[data-finding="${CSS.escape(key)}"]`)
+      ?.scrollIntoView({ block: 'nearest' });
+  },
+);
+</script>
+
+<template>
+  <section class="margin" aria-labelledby="margin-title">
+    <div class="tabs" role="tablist" aria-label="Margin">
+      <button
+        id="margin-title"
+        type="button"
+        role="tab"
+        :aria-selected="tab === 'notes'"
+        @click="tab = 'notes'"
+      >
+        Margin notes
+      </button>
+      <button type="button" role="tab" :aria-selected="tab === 'plan'" @click="tab = 'plan'">
+        Plan <span class="soft">{{ job.plan?.now.steps.length ?? 0 }}</span>
+      </button>
+    </div>
+    <PlanList v-if="tab === 'plan'" class="list" />
+    <template v-else>
+      <div v-if="job.findings.length > 1" class="filters">
+        <NSelect v-model:value="severity" size="tiny" :options="severities" aria-label="Severity" />
+        <NSelect v-model:value="part" size="tiny" :options="parts" aria-label="Part" />
+      </div>
+      <div ref="list" class="list">
+        <MarginNote v-for="finding in shown" :key="finding.key" :finding="finding" />
+        <p v-if="job.shown && job.findings.length === 0" class="serif clear">
+          Nothing to mend. {{ job.target?.name }} takes it as it stands; hand it over.
+        </p>
+        <p v-else-if="job.shown && shown.length === 0" class="serif clear">
+          No note like that. Show all again above.
+        </p>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.margin {
+  display: grid;
+  grid-template-rows: 40px auto minmax(0, 1fr);
+  height: 100%;
+}
+
+.tabs {
+  display: flex;
+  gap: 16px;
+  padding: 0 12px;
+}
+
+.tabs button {
+  padding: 8px 0 4px;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  color: var(--ink-2);
+  font: 600 15px var(--serif);
+  cursor: pointer;
+}
+
+.tabs button[aria-selected='true'] {
+  border-color: var(--quill);
+  color: var(--ink);
+}
+
+.filters {
+  display: grid;
+  grid-template-columns: 1fr 1.4fr;
+  gap: 8px;
+  padding: 6px 12px 8px;
+}
+
+.list {
+  grid-row: 3;
+  display: grid;
+  gap: 9px;
+  align-content: start;
+  padding: 4px 12px 16px;
+  overflow: auto;
+}
+
+.clear {
+  padding: 10px 2px;
+  font-size: 16px;
+}
+</style>

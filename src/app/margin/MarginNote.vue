@@ -1,0 +1,218 @@
+<script setup lang="ts">
+import { NButton, NInput } from 'naive-ui';
+import { computed, ref } from 'vue';
+import { plain } from '../../core/target/words';
+import type { FindingView, MendView } from '../../worker/protocol';
+import { useJob } from '../stores/job';
+import { useLooking } from '../stores/looking';
+import { applyMend } from './apply';
+import SeverityMark from './SeverityMark.vue';
+
+const props = defineProps<{
+  finding: FindingView & { number: number; reason: string | null };
+}>();
+const job = useJob();
+const looking = useLooking();
+const asking = ref(false);
+const reason = ref('');
+const open = computed(() => looking.finding === props.finding.key);
+const trials = computed(() => job.trials[props.finding.key] ?? []);
+
+/** What a mend costs, in a few words: worked out by trying it. */
+function costs(i: number): string {
+  const trial = trials.value[i];
+  if (!trial) return '…';
+  if (trial.refused) return trial.refused;
+  const shift =
+    trial.shiftMs === 0
+      ? ''
+      : `, all ${plain(Math.abs(trial.shiftMs) / 1000)} s ${trial.shiftMs > 0 ? 'later' : 'earlier'}`;
+  const lost = trial.losses.length > 0 ? `, without ${trial.losses.join(', ')}` : '';
+  return trial.lossless ? `loses no music${shift}${lost}` : `${trial.says}${shift}`;
+}
+
+function apply(mend: MendView) {
+  applyMend(props.finding, mend);
+}
+
+function leave() {
+  job.leaveAsIs(props.finding.key, reason.value.trim(), props.finding.title);
+  asking.value = false;
+  reason.value = '';
+}
+</script>
+
+<template>
+  <article
+    class="note"
+    :class="[finding.severity, { open, left: finding.reason !== null }]"
+    :data-finding="finding.key"
+    :data-code="finding.code"
+    @click="looking.lookAt(finding.key)"
+  >
+    <header>
+      <SeverityMark
+        :severity="finding.severity"
+        :text="finding.number"
+        :quiet="finding.reason !== null"
+      />
+      <h3>
+        <button class="plain" type="button" :aria-expanded="open">
+          <span class="sr">{{ finding.severity }} {{ finding.number }}: </span>{{ finding.title }}
+        </button>
+      </h3>
+    </header>
+    <p class="where soft">{{ finding.where }}</p>
+    <p class="serif">{{ finding.wrong }} {{ finding.then }}</p>
+    <p v-if="finding.reason !== null" class="reason">
+      Left as is: {{ finding.reason }}
+      <button
+        class="link"
+        type="button"
+        :disabled="job.readOnly"
+        @click.stop="job.takeBack(finding.key, finding.title)"
+      >
+        Take back
+      </button>
+    </p>
+    <div v-else-if="asking" class="leave" @click.stop>
+      <NInput
+        v-model:value="reason"
+        size="small"
+        placeholder="Why it may stay; printed in the receipt"
+        :maxlength="500"
+        :input-props="{ 'aria-label': 'Reason to leave it as is' }"
+        autofocus
+        @keydown.enter="reason.trim() && leave()"
+        @keydown.esc="asking = false"
+      />
+      <div class="row">
+        <NButton size="small" type="primary" :disabled="!reason.trim()" @click="leave">
+          Leave as is
+        </NButton>
+        <NButton size="small" quaternary @click="asking = false">Not now</NButton>
+      </div>
+    </div>
+    <template v-else>
+      <div
+        v-for="(mend, i) in open ? finding.mends : finding.mends.slice(0, 1)"
+        :key="mend.title"
+        class="mend"
+      >
+        <NButton
+          size="small"
+          :type="i === 0 ? 'primary' : 'default'"
+          :disabled="job.readOnly || !!trials[i]?.refused"
+          @click.stop="apply(mend)"
+        >
+          {{ mend.title }}
+        </NButton>
+        <span v-if="open" class="costs soft">{{ costs(i) }}</span>
+      </div>
+      <p v-if="finding.noMend" class="soft">{{ finding.noMend }}</p>
+      <div class="foot">
+        <span v-if="!open && finding.mends.length > 1" class="soft"
+          >and {{ finding.mends.length - 1 }} more
+          {{ finding.mends.length === 2 ? 'way' : 'ways' }}</span
+        >
+        <button
+          v-if="finding.severity !== 'remark'"
+          class="link"
+          type="button"
+          :disabled="job.readOnly"
+          @click.stop="asking = true"
+        >
+          Leave as is…
+        </button>
+      </div>
+    </template>
+  </article>
+</template>
+
+<style scoped>
+.note {
+  padding: 9px 11px 8px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  background: var(--page);
+  content-visibility: auto;
+  contain-intrinsic-size: auto 150px;
+  cursor: pointer;
+}
+
+.open {
+  border-color: var(--ink);
+  box-shadow: 0 0 0 1px var(--ink);
+}
+
+.left {
+  background: none;
+}
+
+header {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+
+h3 {
+  font: 600 14px/1.25 var(--sans);
+}
+
+h3 .plain {
+  font: inherit;
+  text-align: left;
+}
+
+.where {
+  margin: 3px 0;
+  font-size: 12px;
+}
+
+.mend {
+  margin-top: 7px;
+}
+
+.mend :deep(.n-button) {
+  height: auto;
+  min-height: 28px;
+  padding: 4px 10px;
+  line-height: 1.3;
+  text-align: left;
+  white-space: normal;
+}
+
+.costs {
+  display: block;
+  margin-top: 2px;
+  font-size: 12px;
+}
+
+.foot {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  margin-top: 5px;
+  font-size: 12px;
+}
+
+.foot .link {
+  margin-left: auto;
+}
+
+.reason {
+  margin-top: 6px;
+  padding-left: 8px;
+  border-left: 3px solid var(--line);
+}
+
+.leave {
+  margin-top: 8px;
+}
+
+.row {
+  display: flex;
+  gap: 8px;
+  margin-top: 6px;
+}
+</style>

@@ -1,0 +1,51 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useJob } from '../stores/job';
+import { useLooking } from '../stores/looking';
+import PartCard from './PartCard.vue';
+
+const job = useJob();
+const looking = useLooking();
+/** Parts with notes first as they come; what only sets up a channel is passed over. */
+const parts = computed(() =>
+  (looking.piece?.parts ?? [])
+    .map((part, index) => ({ part, index }))
+    .filter(({ part }) => part.columns.count > 0),
+);
+const seatName = (id: string | null) => job.target?.seats.find((s) => s.id === id)?.name ?? null;
+</script>
+
+<template>
+  <section class="panel" aria-labelledby="parts-title">
+    <h2 id="parts-title">
+      Parts and seats <span class="soft count">{{ parts.length }}</span>
+    </h2>
+    <ul class="parts">
+      <PartCard
+        v-for="{ part, index } in parts"
+        :key="part.id"
+        :part="part"
+        :index="index"
+        :seat="seatName(part.seat)"
+        :range="job.target?.notes ?? null"
+      />
+    </ul>
+    <p v-if="job.shown && parts.length === 0" class="serif">
+      There are no notes in this source. Tempo, meter and markers can still be delivered.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.count {
+  font: 400 12px var(--sans);
+}
+
+.parts {
+  display: grid;
+  gap: 8px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+</style>

@@ -1,0 +1,16 @@
+import { createRouter, createWebHistory } from 'vue-router';
+
+export const STAGES = ['intake', 'seating', 'timing', 'proof', 'handover'] as const;
+export type Stage = (typeof STAGES)[number];
+
+export const isStage = (value: unknown): value is Stage => STAGES.includes(value as Stage);
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'jobs', component: () => import('./shelf/JobsView.vue') },
+    { path: '/job/:id', redirect: (to) => `/job/${String(to.params['id'])}/proof` },
+    { path: '/job/:id/:stage', name: 'job', component: () => import('./job/JobView.vue') },
+    { path: '/:rest(.*)*', redirect: '/' },
+  ],
+});

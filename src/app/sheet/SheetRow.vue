@@ -1,0 +1,51 @@
+<script setup lang="ts">
+import { onMounted, ref, watch } from 'vue';
+import { paintRow, type PaintInput } from './paint';
+
+/** One row as a canvas of its own: painted when something in it changes, moved by the browser. */
+const props = defineProps<{ paint: Omit<PaintInput, 'context'> }>();
+const canvas = ref<HTMLCanvasElement>();
+
+function draw() {
+  const element = canvas.value;
+  const context = element?.getContext('2d');
+  if (!element || !context) return;
+  const { layout } = props.paint;
+  const ratio = window.devicePixelRatio || 1;
+  const width = Math.round(layout.width * ratio);
+  const height = Math.round(layout.rowHeight * ratio);
+  if (element.width !== width || element.height !== height) {
+    element.width = width;
+    element.height = height;
+  }
+  context.setTransform(ratio, 0, 0, ratio, 0, 0);
+  paintRow({ ...props.paint, context });
+}
+
+onMounted(() => {
+  draw();
+  // Labels are measured: once the fonts are there they are drawn with them.
+  void document.fonts.ready.then(draw);
+});
+watch(() => props.paint, draw);
+</script>
+
+<template>
+  <canvas
+    ref="canvas"
+    class="row"
+    :style="{
+      width: `${paint.layout.width}px`,
+      height: `${paint.layout.rowHeight}px`,
+      transform: `translateY(${paint.row.top}px)`,
+    }"
+  ></canvas>
+</template>
+
+<style scoped>
+.row {
+  position: absolute;
+  top: 0;
+  left: 0;
+}
+</style>

@@ -1,0 +1,487 @@
+<script setup lang="ts">
+import { NSelect } from 'naive-ui';
+import { useElementSize, useScroll } from '@vueuse/core';
+import { computed, markRaw, ref, watch } from 'vue';
+import { sayClock, sayPlace } from '../../core/time/meter-map';
+import { noteName } from '../../core/target/words';
+import { useJob } from '../stores/job';
+import { useLooking } from '../stores/looking';
+import { usePlaying } from '../stores/playing';
+import { useSettings } from '../stores/settings';
+import SeverityMark from '../margin/SeverityMark.vue';
+import { inkOf } from './inks';
+import { bandsOf, BARS_PER_ROW, layOut, rowAt, tickAtPoint, xOf } from './layout';
+import { marksOf } from './marks';
+import type { Ground } from './paint';
+import { noteAt, notesIn } from './pick';
+import SheetRow from './SheetRow.vue';
+
+const job = useJob();
+const looking = useLooking();
+const playing = usePlaying();
+const settings = useSettings();
+
+const frame = ref<HTMLElement>();
+const { width, height } = useElementSize(frame);
+const { y: scrollTop } = useScroll(frame);
+
+const piece = computed(() => looking.piece);
+const layout = computed(() => {
+  if (!piece.value || width.value < 50) return null;
+  return markRaw(
+    layOut({
+      bars: piece.value.bars,
+      endTick: piece.value.endTick,
+      barsPerRow: settings.barsPerRow,
+      width: width.value,
+      height: Math.max(120, height.value - 6),
+    }),
+  );
+});
+const bands = computed(() =>
+  piece.value && layout.value ? bandsOf(piece.value.parts, layout.value.areaHeight) : [],
+);
+const inks = computed(() => (piece.value?.parts ?? []).map((_, i) => inkOf(i, settings.light)));
+
+/** Where nothing may stand: a rest that is owed, and past the end of the music. */
+const ground = computed<Ground[]>(() => {
+  if (!piece.value || !layout.value) return [];
+  const out: Ground[] = [];
+  if (!looking.before)
+    for (const f of job.findings) {
+      const span = f.spans[0];
+      if (!span || f.reason !== null) continue;
+      if (f.code === 'rest-owed')
+        out.push({
+          ...span,
+          says: `nothing may stand here: ${f.mends[0]?.title.replace('Put back ', '') ?? 'rest'} owed`,
+        });
+      if (f.code === 'first-note') out.push({ ...span, says: 'nothing may stand here yet' });
+    }
+  const last = layout.value.rows.at(-1)!;
+  out.push({ fromTick: piece.value.endTick, toTick: last.toTick, says: '' });
+  return out;
+});
+const range = computed(() =>
+  job.target?.notes && !looking.before
+    ? { lowest: job.target.notes.lowest ?? 0, highest: job.target.notes.highest ?? 127 }
+    : null,
+);
+const spans = computed(() =>
+  looking.before ? [] : (looking.openFinding?.spans ?? []).slice(0, 2000),
+);
+
+const MARGIN_PX = 240;
+const rows = computed(() => {
+  const l = layout.value;
+  const p = piece.value;
+  if (!l || !p) return [];
+  const from = scrollTop.value - MARGIN_PX;
+  const to = scrollTop.value + height.value + MARGIN_PX;
+  return l.rows.filter((row) => row.top + l.rowHeight > from && row.top < to);
+});
+/** What every row is painted from; a new object when any of it changes. */
+const shared = computed(() => {
+  const l = layout.value;
+  const p = piece.value;
+  if (!l || !p) return null;
+  return {
+    layout: l,
+    piece: p,
+    bands: bands.value,
+    inks: inks.value,
+    light: settings.light,
+    chosen: looking.outlined,
+    spans: spans.value,
+    ground: ground.value,
+    range: range.value,
+  };
+});
+const paints = computed(() => {
+  const base = shared.value;
+  if (!base) return new Map();
+  return new Map(base.layout.rows.map((row) => [row.index, markRaw({ ...base, row })]));
+});
+
+const marked = computed(() =>
+  piece.value && layout.value && !looking.before
+    ? marksOf(job.findings, piece.value, layout.value, bands.value)
+    : { marks: [], further: [], whole: [] },
+);
+const visible = computed(() => new Set(rows.value.map((r) => r.index)));
+const byKey = computed(() => new Map(job.findings.map((f) => [f.key, f])));
+const shownMarks = computed(() =>
+  marked.value.marks
+    .filter((m) => visible.value.has(m.row))
+    .map((m) => ({ ...m, finding: byKey.value.get(m.key)! })),
+);
+const shownFurther = computed(() => marked.value.further.filter((m) => visible.value.has(m.row)));
+const whole = computed(() => marked.value.whole.map((key) => byKey.value.get(key)!));
+
+const playhead = computed(() => {
+  const l = layout.value;
+  if (!l) return null;
+  const tick = playing.shownTick;
+  const row = rowAt(l, tick);
+  const x = xOf(l, row, Math.min(tick, row.toTick));
+  return { x, y: row.top + l.headHeight - 4, height: l.areaHeight + 8, row: row.index };
+});
+
+// --- following ----------------------------------------------------------------------------------
+
+function bringTick(tick: number) {
+  const l = layout.value;
+  const el = frame.value;
+  if (!l || !el) return;
+  const row = rowAt(l, tick);
+  if (row.top < el.scrollTop || row.top + l.rowHeight > el.scrollTop + el.clientHeight)
+    el.scrollTo({ top: Math.max(0, row.top - (el.clientHeight - l.rowHeight) / 2) });
+}
+watch(
+  () => looking.goTo,
+  (to) => to && bringTick(to.tick),
+);
+watch(
+  () => (playing.playing ? playhead.value?.row : null),
+  (row) => row != null && bringTick(playing.shownTick),
+);
+// Before and after are aligned by clock: what was in view stays in view.
+watch(
+  () => looking.before,
+  (before) => {
+    const l = layout.value;
+    const shown = job.shown;
+    if (!l || !shown || !frame.value) return;
+    const from = before ? shown.delivered : shown.source;
+    const to = before ? shown.source : shown.delivered;
+    const middle = frame.value.scrollTop + frame.value.clientHeight / 2;
+    const top = l.rows[Math.min(l.rows.length - 1, Math.floor(middle / l.rowHeight))]!;
+    const shift = before ? -shown.commonShiftMs : shown.commonShiftMs;
+    const tick = to.clock.tickAt(from.clock.msAt(top.fromTick) + shift);
+    queueMicrotask(() => looking.bring(tick));
+  },
+);
+
+// --- pointer ------------------------------------------------------------------------------------
+
+const sweep = ref<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
+let from: { x: number; y: number } | null = null;
+
+function pointOf(event: PointerEvent) {
+  const box = frame.value!.getBoundingClientRect();
+  return { x: event.clientX - box.left, y: event.clientY - box.top + frame.value!.scrollTop };
+}
+function down(event: PointerEvent) {
+  if (event.button !== 0 || (event.target as HTMLElement).closest('button')) return;
+  from = pointOf(event);
+  frame.value!.setPointerCapture(event.pointerId);
+}
+function moved(event: PointerEvent) {
+  if (!from) return;
+  const { x, y } = pointOf(event);
+  if (sweep.value || Math.hypot(x - from.x, y - from.y) > 5)
+    sweep.value = { x0: from.x, y0: from.y, x1: x, y1: y };
+}
+function up(event: PointerEvent) {
+  const p = piece.value;
+  const l = layout.value;
+  const start = from;
+  const swept = sweep.value;
+  from = null;
+  sweep.value = null;
+  if (!start || !p || !l) return;
+  const idOf = ({ part, index }: { part: number; index: number }) =>
+    p.parts[part]!.columns.id[index]!;
+  const { x, y } = pointOf(event);
+  if (swept) {
+    const box = {
+      left: Math.min(start.x, x),
+      right: Math.max(start.x, x),
+      top: Math.min(start.y, y),
+      bottom: Math.max(start.y, y),
+    };
+    looking.chosen = new Set(notesIn(p, l, bands.value, box).map(idOf));
+    looking.part = null;
+    return;
+  }
+  const hit = noteAt(p, l, bands.value, x, y);
+  if (hit) {
+    const next = new Set(event.shiftKey ? looking.chosen : []);
+    const id = idOf(hit);
+    if (event.shiftKey && next.has(id)) next.delete(id);
+    else next.add(id);
+    looking.chosen = next;
+  } else {
+    looking.chosen = new Set();
+    playing.seekShown(tickAtPoint(l, x, y));
+  }
+}
+
+// --- keyboard and what is read out --------------------------------------------------------------
+
+function key(event: KeyboardEvent) {
+  const p = piece.value;
+  const l = layout.value;
+  if (!p || !l || event.target !== frame.value) return;
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  const tick = playing.shownTick;
+  const place = p.bars.placeAt(tick);
+  const row = rowAt(l, tick);
+  const steps: Record<string, () => number> = {
+    ArrowRight: () => p.bars.tickOf(place.bar, place.beat + 1),
+    ArrowLeft: () => (place.tick > 0 ? p.bars.tickOf(place.bar, place.beat) : beatBefore(tick)),
+    ArrowDown: () => tick - row.fromTick + (l.rows[row.index + 1]?.fromTick ?? row.fromTick),
+    ArrowUp: () => tick - row.fromTick + (l.rows[row.index - 1]?.fromTick ?? row.fromTick),
+    End: () => Math.max(0, p.endTick - 1),
+  };
+  const step = steps[event.key];
+  if (!step) return;
+  event.preventDefault();
+  const to = Math.max(0, Math.min(p.endTick, step()));
+  playing.seekShown(to);
+  bringTick(to);
+  function beatBefore(at: number) {
+    const { bar, beat } = p!.bars.placeAt(Math.max(0, at - 1));
+    return p!.bars.tickOf(bar, beat);
+  }
+}
+
+const spoken = computed(() => {
+  const p = piece.value;
+  if (!p) return '';
+  const tick = playing.shownTick;
+  const where = playing.playing
+    ? ''
+    : `${sayPlace(p.bars.placeAt(tick))}, ${sayClock(p.clock.msAt(tick))}. `;
+  const n = looking.chosen.size;
+  if (n === 1) {
+    const [id] = looking.chosen;
+    for (const part of p.parts) {
+      const i = part.columns.id.indexOf(id!);
+      if (i >= 0)
+        return `${where}${part.name}, ${noteName(part.columns.noteNumber[i]!)}, velocity ${part.columns.velocity[i]}, at ${sayPlace(p.bars.placeAt(part.columns.start[i]!))}`;
+    }
+  }
+  return n > 0 ? `${where}${n} notes chosen` : where;
+});
+
+const perRow = computed({
+  get: () => settings.barsPerRow,
+  set: (n: number) => (settings.barsPerRow = n),
+});
+const rowOptions = [
+  { label: 'Fit', value: 0 },
+  ...BARS_PER_ROW.map((n) => ({ label: n === 1 ? '1 bar a row' : `${n} bars a row`, value: n })),
+];
+const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
+</script>
+
+<template>
+  <section class="sheet-side" aria-label="Sheet">
+    <div class="strip">
+      <NSelect
+        v-model:value="perRow"
+        class="rows"
+        size="tiny"
+        :options="rowOptions"
+        aria-label="Bars in a row"
+      />
+      <span v-if="whole.length > 0" class="whole">
+        <span class="soft">On the whole piece</span>
+        <button
+          v-for="f in whole"
+          :key="f.key"
+          class="plain mark-button"
+          type="button"
+          :class="{ open: looking.finding === f.key }"
+          :aria-label="`Note ${f.number}, ${f.severity}: ${f.title}`"
+          :title="f.title"
+          @click="pick(f.key)"
+        >
+          <SeverityMark :severity="f.severity" :text="f.number" :quiet="f.reason !== null" />
+        </button>
+      </span>
+      <span class="spoken soft">{{ spoken }}</span>
+    </div>
+    <div
+      ref="frame"
+      class="frame"
+      tabindex="0"
+      role="application"
+      aria-roledescription="sheet of music"
+      aria-label="Sheet. Arrow keys move the place by beats and rows."
+      @pointerdown="down"
+      @pointermove="moved"
+      @pointerup="up"
+      @pointercancel="from = sweep = null"
+      @keydown="key"
+    >
+      <div v-if="layout && shared" class="paper" :style="{ height: `${layout.height}px` }">
+        <SheetRow v-for="row in rows" :key="row.index" :paint="paints.get(row.index)!" />
+        <span
+          v-for="(m, i) in shownFurther"
+          :key="`${m.key}-${i}`"
+          class="further"
+          :class="[m.severity, { open: looking.finding === m.key }]"
+          :style="{ transform: `translate(${m.x}px, ${m.y}px)` }"
+        ></span>
+        <button
+          v-for="m in shownMarks"
+          :key="m.key"
+          type="button"
+          class="plain mark-button placed"
+          :class="{ open: looking.finding === m.key }"
+          :style="{ transform: `translate(${m.x}px, ${m.y}px)` }"
+          :aria-label="`Note ${m.finding.number}, ${m.finding.severity}: ${m.finding.title}, ${m.finding.where}`"
+          :title="m.finding.title"
+          @click="pick(m.key)"
+        >
+          <SeverityMark
+            :severity="m.finding.severity"
+            :text="m.finding.number"
+            :quiet="m.finding.reason !== null"
+          />
+        </button>
+        <div
+          v-if="playhead"
+          class="playhead"
+          :style="{
+            height: `${playhead.height}px`,
+            transform: `translate(${playhead.x}px, ${playhead.y}px)`,
+          }"
+        ></div>
+        <div
+          v-if="sweep"
+          class="sweep"
+          :style="{
+            left: `${Math.min(sweep.x0, sweep.x1)}px`,
+            top: `${Math.min(sweep.y0, sweep.y1)}px`,
+            width: `${Math.abs(sweep.x1 - sweep.x0)}px`,
+            height: `${Math.abs(sweep.y1 - sweep.y0)}px`,
+          }"
+        ></div>
+      </div>
+    </div>
+    <div class="sr" aria-live="polite">{{ spoken }}</div>
+  </section>
+</template>
+
+<style scoped>
+.sheet-side {
+  display: grid;
+  grid-template-rows: 34px minmax(0, 1fr);
+  min-width: 0;
+  min-height: 0;
+}
+
+.strip {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  padding: 0 14px;
+  overflow: hidden;
+}
+
+.rows {
+  flex: none;
+  width: 122px;
+}
+
+.whole {
+  display: inline-flex;
+  flex: none;
+  gap: 2px;
+  align-items: center;
+}
+
+.spoken {
+  flex: 1;
+  min-width: 0;
+  overflow: hidden;
+  font-size: 12px;
+  text-align: right;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.frame {
+  position: relative;
+  min-height: 0;
+  overflow: hidden auto;
+  scrollbar-gutter: stable;
+  user-select: none;
+}
+
+.frame:focus-visible {
+  outline-offset: -2px;
+}
+
+.paper {
+  position: relative;
+  margin-top: 4px;
+}
+
+.mark-button {
+  display: grid;
+  place-items: center;
+  min-width: 24px;
+  height: 24px;
+  border-radius: 12px;
+}
+
+.whole .open,
+.placed.open {
+  box-shadow:
+    0 0 0 2px var(--page),
+    0 0 0 4px var(--ink);
+}
+
+.placed {
+  position: absolute;
+  top: -12px;
+  left: -12px;
+}
+
+.further {
+  position: absolute;
+  top: -3px;
+  left: -3px;
+  width: 0;
+  height: 0;
+  border: 4px solid transparent;
+  border-top: 5px solid var(--ink-2);
+  border-bottom: 0;
+  pointer-events: none;
+}
+
+.further.stop {
+  border-top-color: var(--wax);
+}
+
+.further.caution {
+  border-top-color: var(--ochre);
+}
+
+.further.open {
+  border-width: 6px;
+  border-top-width: 8px;
+  border-bottom: 0;
+  margin-left: -2px;
+}
+
+.playhead {
+  position: absolute;
+  top: 0;
+  left: -1px;
+  width: 2px;
+  background: var(--lamp);
+  pointer-events: none;
+}
+
+.sweep {
+  position: absolute;
+  border: 1px solid var(--quill);
+  background: color-mix(in srgb, var(--quill) 14%, transparent);
+  pointer-events: none;
+}
+</style>

@@ -1,0 +1,175 @@
+import type { MeterMap } from '../../core/time/meter-map';
+import type { PartView } from '../../core/wire/view';
+
+/** One row of bars. Ticks are those of the piece; `top` is in CSS pixels from the sheet's top. */
+export interface Row {
+  readonly index: number;
+  /** From 0. */
+  readonly firstBar: number;
+  readonly bars: number;
+  readonly fromTick: number;
+  readonly toTick: number;
+  readonly top: number;
+}
+
+export interface SheetLayout {
+  readonly rows: readonly Row[];
+  readonly barsPerRow: number;
+  readonly pxPerTick: number;
+  readonly rowHeight: number;
+  /** Space above the notes for flags and bar numbers. */
+  readonly headHeight: number;
+  readonly areaHeight: number;
+  readonly left: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+export const BARS_PER_ROW = [1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64] as const;
+export const HEAD_HEIGHT = 34;
+const ROW_GAP = 10;
+const LEAST_ROW = 118;
+const MOST_ROW = 230;
+const LEAST_BAR_PX = 38;
+export const SHEET_LEFT = 14;
+const SHEET_RIGHT = 14;
+
+export interface LayoutInput {
+  readonly bars: MeterMap;
+  readonly endTick: number;
+  /** 0 = as many as let the whole piece be seen at once, as far as bars stay readable. */
+  readonly barsPerRow: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+export function fitBars(bars: number, width: number, height: number): number {
+  const rows = Math.max(1, Math.floor(height / LEAST_ROW));
+  const most = Math.max(1, Math.floor((width - SHEET_LEFT - SHEET_RIGHT) / LEAST_BAR_PX));
+  const wanted = Math.max(Math.ceil(bars / rows), Math.min(4, bars));
+  const readable = BARS_PER_ROW.filter((n) => n <= most);
+  return readable.find((n) => n >= wanted) ?? readable.at(-1) ?? 1;
+}
+
+/** Rows of a fixed number of bars; their widths go by ticks, so that time is even over the sheet. */
+export function layOut({ bars, endTick, barsPerRow, width, height }: LayoutInput): SheetLayout {
+  const total = bars.barCount(endTick);
+  const perRow = barsPerRow > 0 ? barsPerRow : fitBars(total, width, height);
+  const rowCount = Math.ceil(total / perRow);
+  const rowHeight = Math.max(LEAST_ROW, Math.min(MOST_ROW, Math.floor(height / rowCount)));
+  const rows: Row[] = [];
+  let longest = 1;
+  for (let index = 0; index < rowCount; index++) {
+    const firstBar = index * perRow;
+    const count = Math.min(perRow, total - firstBar);
+    const fromTick = bars.barStart(firstBar);
+    const toTick = bars.barStart(firstBar + count);
+    // The last row keeps the scale of the others, so it counts as if it were full.
+    longest = Math.max(longest, ((toTick - fromTick) * (index === 0 ? perRow : count)) / count);
+    rows.push({ index, firstBar, bars: count, fromTick, toTick, top: index * rowHeight });
+  }
+  return {
+    rows,
+    barsPerRow: perRow,
+    pxPerTick: (width - SHEET_LEFT - SHEET_RIGHT) / longest,
+    rowHeight,
+    headHeight: HEAD_HEIGHT,
+    areaHeight: rowHeight - HEAD_HEIGHT - ROW_GAP,
+    left: SHEET_LEFT,
+    width,
+    height: rowCount * rowHeight,
+  };
+}
+
+/** The row that holds a tick; the last one for what is behind the end. */
+export function rowAt(layout: SheetLayout, tick: number): Row {
+  let low = 0;
+  let high = layout.rows.length - 1;
+  while (low < high) {
+    const mid = (low + high + 1) >> 1;
+    if (layout.rows[mid]!.fromTick <= tick) low = mid;
+    else high = mid - 1;
+  }
+  return layout.rows[low]!;
+}
+
+export const xOf = (layout: SheetLayout, row: Row, tick: number): number =>
+  layout.left + (tick - row.fromTick) * layout.pxPerTick;
+
+/** The tick at a point of the sheet, bounded by its row. */
+export function tickAtPoint(layout: SheetLayout, x: number, y: number): number {
+  const index = Math.max(0, Math.min(layout.rows.length - 1, Math.floor(y / layout.rowHeight)));
+  const row = layout.rows[index]!;
+  const tick = row.fromTick + (x - layout.left) / layout.pxPerTick;
+  return Math.round(Math.max(row.fromTick, Math.min(row.toTick - 1, tick)));
+}
+
+/** A horizontal band of the area with the pitch scale of the parts in it. */
+export interface Band {
+  readonly parts: readonly number[];
+  readonly top: number;
+  readonly height: number;
+  readonly lowest: number;
+  readonly highest: number;
+  readonly faint: boolean;
+}
+
+const MOST_BANDS = 6;
+
+/**
+ * Parts that are delivered share out the area; many parts share bands. What is left out lies faint
+ * in one band at the bottom.
+ */
+export function bandsOf(parts: readonly PartView[], areaHeight: number): Band[] {
+  const index = parts.map((_, i) => i);
+  const playing = index.filter((i) => !parts[i]!.leftOut && parts[i]!.columns.count > 0);
+  const out = index.filter((i) => parts[i]!.leftOut && parts[i]!.columns.count > 0);
+  const most = Math.max(
+    1,
+    Math.min(MOST_BANDS, Math.floor(areaHeight / 20)) - (out.length ? 1 : 0),
+  );
+  const each = Math.ceil(playing.length / most) || 1;
+  const groups: { parts: number[]; faint: boolean; weight: number }[] = [];
+  for (let i = 0; i < playing.length; i += each)
+    groups.push({ parts: playing.slice(i, i + each), faint: false, weight: 1 });
+  if (out.length > 0) groups.push({ parts: out, faint: true, weight: playing.length ? 0.8 : 1 });
+  const weights = groups.reduce((sum, g) => sum + g.weight, 0);
+  let top = 0;
+  return groups.map(({ parts: members, faint, weight }) => {
+    const height = (areaHeight * weight) / weights;
+    const lowest = Math.min(...members.map((i) => parts[i]!.lowest));
+    const highest = Math.max(...members.map((i) => parts[i]!.highest));
+    const band = { parts: members, top, height, lowest, highest, faint };
+    top += height;
+    return band;
+  });
+}
+
+const PAD = 5;
+
+/** Height of a note in a band, from the number of pitches that share it. */
+export const noteHeight = (band: Band): number =>
+  Math.max(2, Math.min(5, (band.height - 2 * PAD) / Math.max(1, band.highest - band.lowest + 1)));
+
+/** Top of a note number in its band, from the top of the area. */
+export function yOf(band: Band, noteNumber: number): number {
+  const h = noteHeight(band);
+  const span = band.highest - band.lowest;
+  const room = band.height - 2 * PAD - h;
+  const part = span === 0 ? 0.5 : (band.highest - noteNumber) / span;
+  return band.top + PAD + part * room;
+}
+
+/** First note that can reach into a stretch: starts are sorted, and no note is longer than `longest`. */
+export function firstReaching(part: PartView, tick: number): number {
+  const { start, count } = part.columns;
+  const from = tick - part.longest;
+  let low = 0;
+  let high = count;
+  while (low < high) {
+    const mid = (low + high) >> 1;
+    if (start[mid]! < from) low = mid + 1;
+    else high = mid;
+  }
+  return low;
+}

@@ -1,0 +1,98 @@
+import type { FindingView } from '../../worker/protocol';
+import type { LaidPiece } from '../stores/job';
+import { rowAt, xOf, type Band, type SheetLayout } from './layout';
+import { placeOfNote } from './pick';
+
+export interface Mark {
+  readonly key: string;
+  readonly x: number;
+  readonly y: number;
+  readonly row: number;
+}
+
+export interface FurtherPlace {
+  readonly key: string;
+  readonly severity: string;
+  readonly x: number;
+  readonly y: number;
+  readonly row: number;
+}
+
+/** Marks are buttons of 24 px; they fan out to the right where several stand at one place. */
+const APART = 26;
+const MOST_FURTHER = 400;
+
+export function marksOf(
+  findings: readonly FindingView[],
+  piece: LaidPiece,
+  layout: SheetLayout,
+  bands: readonly Band[],
+): { marks: Mark[]; further: FurtherPlace[]; whole: string[] } {
+  const marks: Mark[] = [];
+  const further: FurtherPlace[] = [];
+  const whole: string[] = [];
+  const taken = new Map<number, { x: number; y: number }[]>();
+  const partIndex = new Map(piece.parts.map((p, i) => [p.id, i]));
+  for (const finding of findings) {
+    const first = finding.spans[0];
+    if (!first) {
+      whole.push(finding.key);
+      continue;
+    }
+    const row = rowAt(layout, first.fromTick);
+    const part = finding.part === null ? undefined : partIndex.get(finding.part);
+    let x = xOf(layout, row, first.fromTick);
+    let y = row.top + layout.headHeight + 14;
+    if (part !== undefined) {
+      const note = firstNoteIn(piece, part, first.fromTick, finding.notes);
+      if (note !== null) y = placeOfNote(layout, bands, part, first.fromTick, note).y + 2;
+    }
+    const lowest = row.top + layout.headHeight + layout.areaHeight - 14;
+    y = Math.max(row.top + layout.headHeight + 13, Math.min(lowest, y));
+    const others = taken.get(row.index) ?? [];
+    const startX = x;
+    while (others.some((o) => Math.abs(o.x - x) < APART && Math.abs(o.y - y) < APART)) {
+      x += APART;
+      if (x > layout.width - 16) {
+        // A full line: the next one below, from the same place.
+        x = startX;
+        y = y + APART > lowest ? row.top + layout.headHeight + 13 : y + APART;
+        if (others.length > 60) break;
+      }
+    }
+    x = Math.min(x, layout.width - 14);
+    taken.set(row.index, [...others, { x, y }]);
+    marks.push({ key: finding.key, x, y, row: row.index });
+    for (const { fromTick } of finding.spans.slice(1, MOST_FURTHER)) {
+      const at = rowAt(layout, fromTick);
+      further.push({
+        key: finding.key,
+        severity: finding.severity,
+        x: xOf(layout, at, fromTick),
+        y: at.top + layout.headHeight - 3,
+        row: at.index,
+      });
+    }
+  }
+  return { marks, further, whole };
+}
+
+function firstNoteIn(
+  piece: LaidPiece,
+  part: number,
+  tick: number,
+  notes: Uint32Array,
+): number | null {
+  const { start, noteNumber, id, count } = piece.parts[part]!.columns;
+  let low = 0;
+  let high = count;
+  while (low < high) {
+    const mid = (low + high) >> 1;
+    if (start[mid]! < tick) low = mid + 1;
+    else high = mid;
+  }
+  const named = notes.length > 0 && notes.length < 5000 ? new Set(notes) : null;
+  for (let i = low; i < count && start[i] === tick; i++)
+    if (!named || named.has(id[i]!)) return noteNumber[i]!;
+  return null;
+}

@@ -1,0 +1,312 @@
+import { bpmOf } from '../../core/time/tempo-map';
+import type { LaidPiece } from '../stores/job';
+import type { Ink } from './inks';
+import { SHEET_COLOURS } from './inks';
+import {
+  firstReaching,
+  noteHeight,
+  xOf,
+  yOf,
+  type Band,
+  type Row,
+  type SheetLayout,
+} from './layout';
+
+export interface Ground {
+  readonly fromTick: number;
+  readonly toTick: number;
+  readonly says: string;
+}
+
+export interface PaintInput {
+  readonly context: CanvasRenderingContext2D;
+  readonly layout: SheetLayout;
+  readonly row: Row;
+  readonly piece: LaidPiece;
+  readonly bands: readonly Band[];
+  readonly inks: readonly Ink[];
+  readonly light: 'paper' | 'booth';
+  /** Ids of notes that are chosen or named by the finding that is open. */
+  readonly chosen: ReadonlySet<number>;
+  readonly spans: readonly { readonly fromTick: number; readonly toTick: number }[];
+  readonly ground: readonly Ground[];
+  /** The keys that the target has; what is outside is hatched where notes stand there. */
+  readonly range: { readonly lowest: number; readonly highest: number } | null;
+}
+
+const SANS = "'IBM Plex Sans', sans-serif";
+const SERIF = "'Source Serif 4', serif";
+
+/** Paints one row of the sheet on a canvas of its own. */
+export function paintRow(input: PaintInput): void {
+  const { context: c, layout, row, light } = input;
+  const colour = SHEET_COLOURS[light];
+  const top = layout.headHeight;
+  const left = layout.left;
+  const right = xOf(layout, row, row.toTick);
+  c.clearRect(0, 0, layout.width, layout.rowHeight);
+  c.fillStyle = colour.page;
+  c.fillRect(left, top, right - left, layout.areaHeight);
+  paintRange(input);
+  paintGround(input);
+  paintSpans(input);
+  paintLines(input);
+  for (const band of input.bands) if (band.faint) paintBand(input, band);
+  for (const band of input.bands) if (!band.faint) paintBand(input, band);
+  paintHead(input);
+  c.strokeStyle = colour.line;
+  c.lineWidth = 1;
+  c.strokeRect(left + 0.5, top + 0.5, Math.round(right - left) - 1, layout.areaHeight - 1);
+  c.fillStyle = colour.ink;
+  c.fillRect(left, top, 2, layout.areaHeight);
+}
+
+function hatch(input: PaintInput, x: number, y: number, w: number, h: number) {
+  const { context: c, light } = input;
+  const colour = SHEET_COLOURS[light];
+  if (w <= 0 || h <= 0) return;
+  c.save();
+  c.beginPath();
+  c.rect(x, y, w, h);
+  c.clip();
+  c.fillStyle = colour.hatchGround;
+  c.fillRect(x, y, w, h);
+  c.strokeStyle = colour.hatch;
+  c.lineWidth = 1;
+  c.beginPath();
+  for (let at = x - h - ((x - h) % 8); at < x + w; at += 8) {
+    c.moveTo(at, y + h);
+    c.lineTo(at + h, y);
+  }
+  c.stroke();
+  c.restore();
+}
+
+/** Above and below the keys that the target has. */
+function paintRange(input: PaintInput) {
+  const { layout, row, bands, range } = input;
+  if (!range) return;
+  const left = layout.left;
+  const width = xOf(layout, row, row.toTick) - left;
+  const top = layout.headHeight;
+  for (const band of bands) {
+    if (band.faint) continue;
+    const h = noteHeight(band);
+    if (band.highest > range.highest) {
+      const bottom =
+        band.lowest > range.highest ? band.top + band.height : yOf(band, range.highest + 1) + h + 1;
+      hatch(input, left, top + band.top, width, bottom - band.top);
+    }
+    if (band.lowest < range.lowest) {
+      const from = band.highest < range.lowest ? band.top : yOf(band, range.lowest - 1) - 1;
+      hatch(input, left, top + from, width, band.top + band.height - from);
+    }
+  }
+}
+
+function paintGround(input: PaintInput) {
+  const { context: c, layout, row, ground, light } = input;
+  for (const { fromTick, toTick, says } of ground) {
+    const from = Math.max(fromTick, row.fromTick);
+    const to = Math.min(toTick, row.toTick);
+    if (from >= to) continue;
+    const x = xOf(layout, row, from);
+    const w = xOf(layout, row, to) - x;
+    hatch(input, x, layout.headHeight, w, layout.areaHeight);
+    c.font = `italic 13px ${SERIF}`;
+    if (c.measureText(says).width < w - 12) {
+      c.fillStyle = SHEET_COLOURS[light].hatchText;
+      c.textBaseline = 'alphabetic';
+      c.fillText(says, x + 8, layout.headHeight + layout.areaHeight - 7);
+    }
+  }
+}
+
+function paintSpans(input: PaintInput) {
+  const { context: c, layout, row, spans, light } = input;
+  c.fillStyle = SHEET_COLOURS[light].selectWash;
+  for (const { fromTick, toTick } of spans) {
+    if (toTick <= row.fromTick || fromTick >= row.toTick) continue;
+    const x = xOf(layout, row, Math.max(fromTick, row.fromTick));
+    const end = xOf(layout, row, Math.min(toTick, row.toTick));
+    c.fillRect(x - 2, layout.headHeight, Math.max(4, end - x + 4), layout.areaHeight);
+  }
+}
+
+/** Bar lines, beats where there is room, and the lines between bands. */
+function paintLines(input: PaintInput) {
+  const { context: c, layout, row, piece, bands, light } = input;
+  const colour = SHEET_COLOURS[light];
+  const top = layout.headHeight;
+  for (let n = 0; n < row.bars; n++) {
+    const bar = row.firstBar + n;
+    const start = piece.bars.barStart(bar);
+    const x = Math.round(xOf(layout, row, start));
+    const meter = piece.bars.meterAt(start);
+    const next = piece.bars.barStart(bar + 1);
+    const beats = meter.numerator;
+    const beatPx = ((next - start) * layout.pxPerTick) / beats;
+    if (beatPx >= 9) {
+      c.fillStyle = colour.beat;
+      for (let beat = 2; beat <= beats; beat++) {
+        const tick = piece.bars.tickOf(bar + 1, beat);
+        if (tick < next) c.fillRect(Math.round(xOf(layout, row, tick)), top, 1, layout.areaHeight);
+      }
+    }
+    c.fillStyle = colour.line;
+    if (n > 0) c.fillRect(x, top, 1, layout.areaHeight);
+  }
+  c.fillStyle = colour.beat;
+  const right = xOf(layout, row, row.toTick);
+  for (const band of bands) {
+    if (band.top > 0) c.fillRect(layout.left, Math.round(top + band.top), right - layout.left, 1);
+  }
+}
+
+function paintBand(input: PaintInput, band: Band) {
+  const { context: c, layout, row, piece, inks, chosen, light } = input;
+  const colour = SHEET_COLOURS[light];
+  const top = layout.headHeight;
+  const h = noteHeight(band);
+  const marked: [number, number, number][] = [];
+  for (const index of band.parts) {
+    const part = piece.parts[index]!;
+    const ink = inks[index]!;
+    const { start, end, noteNumber, id, count } = part.columns;
+    c.fillStyle = band.faint ? colour.faint : ink.colour;
+    c.strokeStyle = c.fillStyle;
+    c.lineWidth = 1.2;
+    const texture = band.faint ? 'filled' : ink.texture;
+    for (let i = firstReaching(part, row.fromTick); i < count; i++) {
+      if (start[i]! >= row.toTick) break;
+      if (end[i]! < row.fromTick || (end[i]! === row.fromTick && start[i]! < row.fromTick))
+        continue;
+      const x = xOf(layout, row, Math.max(start[i]!, row.fromTick));
+      const to = xOf(layout, row, Math.min(end[i]!, row.toTick));
+      const w = Math.max(2.5, to - x - 0.5);
+      const y = top + yOf(band, noteNumber[i]!);
+      const height = band.faint ? Math.min(2, h) : h;
+      if (chosen.size > 0 && chosen.has(id[i]!)) marked.push([x, y, w]);
+      if (texture === 'filled' || height < 3 || w < 5) c.fillRect(x, y, w, height);
+      else if (texture === 'outlined') c.strokeRect(x + 0.6, y + 0.6, w - 1.2, height - 1.2);
+      else if (texture === 'hatched') {
+        c.globalAlpha = 0.35;
+        c.fillRect(x, y, w, height);
+        c.globalAlpha = 1;
+        c.strokeRect(x + 0.6, y + 0.6, w - 1.2, height - 1.2);
+      } else {
+        for (let at = x; at < x + w; at += 5) c.fillRect(at, y, Math.min(3, x + w - at), height);
+      }
+    }
+  }
+  if (marked.length === 0) return;
+  c.strokeStyle = colour.select;
+  c.lineWidth = 1.5;
+  for (const [x, y, w] of marked) c.strokeRect(x - 2, y - 2, w + 4, h + 4);
+}
+
+/** Bar numbers below, tempo and marker flags above; what does not fit is shortened, then left off. */
+function paintHead(input: PaintInput) {
+  const { context: c, layout, row, piece, light } = input;
+  const colour = SHEET_COLOURS[light];
+  const numbersAt = layout.headHeight - 5;
+  c.font = `11px ${SANS}`;
+  c.textBaseline = 'alphabetic';
+  const barPx = ((row.toTick - row.fromTick) * layout.pxPerTick) / row.bars;
+  const every = barPx >= 26 ? 1 : barPx >= 13 ? 2 : 4;
+  for (let n = 0; n < row.bars; n++) {
+    const bar = row.firstBar + n;
+    const start = piece.bars.barStart(bar);
+    const meter = piece.bars.meterAt(start);
+    const before = bar === 0 ? null : piece.bars.meterAt(start - 1);
+    const changed =
+      before !== null &&
+      (before.numerator !== meter.numerator || before.denominator !== meter.denominator);
+    const x = xOf(layout, row, start) + 2;
+    if (n % every === 0 || changed) {
+      c.fillStyle = colour.ink2;
+      c.fillText(String(bar + 1), x, numbersAt);
+    }
+    if (changed || bar === 0) {
+      const text = `${meter.numerator}/${meter.denominator}`;
+      const shift = c.measureText(String(bar + 1)).width + 6;
+      c.fillStyle = colour.ink;
+      c.font = `600 11px ${SANS}`;
+      if (barPx > shift + 20 || changed) c.fillText(text, x + shift, numbersAt);
+      c.font = `11px ${SANS}`;
+    }
+  }
+  paintFlags(input);
+}
+
+interface Flag {
+  tick: number;
+  text: string;
+  kind: 'tempo' | 'marker';
+}
+
+function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
+  const colour = SHEET_COLOURS[light];
+  const inRow = (tick: number) => tick >= row.fromTick && tick < row.toTick;
+  const flags: Flag[] = [
+    ...piece.tempos
+      .filter((t) => inRow(t.tick))
+      .map((t) => ({
+        tick: t.tick,
+        text: `♩ ${Math.round(bpmOf(t.microsecondsPerQuarter) * 100) / 100}`,
+        kind: 'tempo' as const,
+      })),
+    ...piece.markers
+      .filter((m) => inRow(m.tick))
+      .map((m) => ({ tick: m.tick, text: m.text, kind: 'marker' as const })),
+  ].sort((a, b) => a.tick - b.tick || (a.kind === 'tempo' ? -1 : 1));
+  c.font = `11px ${SANS}`;
+  c.textBaseline = 'middle';
+  const right = layout.width - 6;
+  let free = 0;
+  flags.forEach((flag, i) => {
+    const at = xOf(layout, row, flag.tick);
+    const x = Math.max(at, free);
+    const next = flags[i + 1];
+    const until = Math.min(right, next ? Math.max(xOf(layout, row, next.tick), x + 34) : right);
+    const room = until - x - 14;
+    if (x - at > 60 || room < 16) {
+      // No room for a label: its place is ticked.
+      c.fillStyle = flag.kind === 'tempo' ? colour.ink2 : colour.flag;
+      c.fillRect(at, 12, 1.5, 6);
+      return;
+    }
+    const text = shorten(c, flag.text, room);
+    const w = c.measureText(text).width + 12;
+    if (flag.kind === 'tempo') {
+      c.fillStyle = colour.pill;
+      c.strokeStyle = colour.line;
+      c.beginPath();
+      c.roundRect(x + 0.5, 1.5, w, 15, 7);
+      c.fill();
+      c.stroke();
+      c.fillStyle = colour.pillText;
+      c.fillText(text, x + 6, 9.5);
+      free = x + w + 4;
+    } else {
+      c.fillStyle = colour.flag;
+      c.beginPath();
+      c.moveTo(x, 1);
+      c.lineTo(x + w + 5, 1);
+      c.lineTo(x + w, 8.5);
+      c.lineTo(x + w + 5, 16);
+      c.lineTo(x, 16);
+      c.fill();
+      c.fillStyle = colour.flagText;
+      c.fillText(text, x + 5, 9.5);
+      free = x + w + 8;
+    }
+  });
+}
+
+function shorten(c: CanvasRenderingContext2D, text: string, room: number): string {
+  if (c.measureText(text).width <= room) return text;
+  let cut = text;
+  while (cut.length > 1 && c.measureText(`${cut}…`).width > room) cut = cut.slice(0, -1);
+  return `${cut}…`;
+}

@@ -1,0 +1,217 @@
+<script setup lang="ts">
+import { NButton, NPopconfirm } from 'naive-ui';
+import { Download, Trash2 } from '@lucide/vue';
+import { ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { saveFile } from '../storage/save-file';
+import { activePlan, type JobRecord } from '../storage/job';
+import { useShelf } from '../stores/shelf';
+import TallyDots from '../margin/TallyDots.vue';
+
+const emit = defineEmits<{ files: [files: File[]] }>();
+const shelf = useShelf();
+const router = useRouter();
+const picker = ref<HTMLInputElement>();
+
+const open = (job: JobRecord) => router.push(`/job/${job.id}/proof`);
+const when = (stamp: number) =>
+  new Date(stamp).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+
+function picked() {
+  emit('files', [...(picker.value?.files ?? [])]);
+  if (picker.value) picker.value.value = '';
+}
+
+async function save(job: JobRecord) {
+  saveFile(await shelf.exportJob(job), `${job.title}.quilljob`, 'application/zip');
+}
+</script>
+
+<template>
+  <section class="jobs" aria-labelledby="jobs-title">
+    <header class="head">
+      <h1 id="jobs-title">Jobs</h1>
+      <div class="tools">
+        <NButton v-if="shelf.jobs.length > 0" @click="shelf.seedDemo()">
+          Lantern week demo
+        </NButton>
+        <NButton type="primary" @click="picker?.click()">Bring in files</NButton>
+        <input
+          ref="picker"
+          class="sr"
+          type="file"
+          multiple
+          accept=".mid,.midi,.smf,.rmi,.kar,.quilljob,.zip"
+          aria-label="Files to bring in"
+          tabindex="-1"
+          @change="picked"
+        />
+      </div>
+    </header>
+
+    <div v-if="shelf.loaded && shelf.jobs.length === 0" class="empty">
+      <h2>Nothing is on the desk yet</h2>
+      <p class="serif">
+        Drop a MIDI file anywhere in this window. You see what is in it, choose what it is for, and
+        every place where the target would refuse or misplay it is marked in the music, with a mend
+        beside it. Your file is never changed; what you hand over is written anew and read back.
+      </p>
+      <div class="ways">
+        <NButton type="primary" size="large" @click="picker?.click()">Bring in files</NButton>
+        <NButton size="large" @click="shelf.seedDemo()">Open the lantern week demo</NButton>
+      </div>
+    </div>
+
+    <table v-else-if="shelf.loaded" class="list">
+      <thead>
+        <tr>
+          <th scope="col">Title</th>
+          <th scope="col">Source</th>
+          <th scope="col">Target</th>
+          <th scope="col">Findings</th>
+          <th scope="col">Handovers</th>
+          <th scope="col">Last change</th>
+          <th scope="col"><span class="sr">More</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="job in shelf.jobs" :key="job.id" @click="open(job)">
+          <th scope="row">
+            <RouterLink :to="`/job/${job.id}/proof`" @click.stop>{{ job.title }}</RouterLink>
+          </th>
+          <td class="soft">{{ job.sources[0]?.name }}</td>
+          <td>
+            {{ activePlan(job).target.name }}
+            <span v-if="job.plans.length > 1" class="soft"
+              >and {{ job.plans.length - 1 }} more</span
+            >
+          </td>
+          <td>
+            <TallyDots v-if="job.tally" :tally="job.tally" />
+            <span v-else class="soft">not looked at yet</span>
+          </td>
+          <td class="number">
+            {{ job.plans.reduce((n, p) => n + p.handovers, 0) || '' }}
+          </td>
+          <td class="soft">{{ when(job.changedAt) }}</td>
+          <td class="more" @click.stop>
+            <button
+              class="icon"
+              type="button"
+              :aria-label="`Save ${job.title} as a file`"
+              title="Save the job as a file"
+              @click="save(job)"
+            >
+              <Download :size="16" />
+            </button>
+            <NPopconfirm @positive-click="shelf.removeJob(job.id)">
+              <template #trigger>
+                <button
+                  class="icon"
+                  type="button"
+                  :aria-label="`Remove ${job.title}`"
+                  title="Remove the job"
+                >
+                  <Trash2 :size="16" />
+                </button>
+              </template>
+              Remove “{{ job.title }}” with its plan and handovers?
+            </NPopconfirm>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+.jobs {
+  height: 100%;
+  padding: 22px 28px;
+  overflow: auto;
+}
+
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  margin-bottom: 18px;
+}
+
+.head h1 {
+  font-size: 24px;
+}
+
+.tools {
+  display: flex;
+  gap: 10px;
+}
+
+.empty {
+  max-width: 620px;
+  margin: 12vh auto 0;
+}
+
+.empty h2 {
+  font-size: 24px;
+}
+
+.empty p {
+  margin: 12px 0 22px;
+  font-size: 17px;
+  line-height: 1.5;
+}
+
+.ways {
+  display: flex;
+  gap: 12px;
+}
+
+.list {
+  width: 100%;
+  border-collapse: collapse;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  background: var(--page);
+}
+
+.list th,
+.list td {
+  padding: 11px 14px;
+  border-bottom: 1px solid var(--line);
+  text-align: left;
+  font-weight: 400;
+}
+
+.list thead th {
+  color: var(--ink-2);
+  font-size: 12px;
+}
+
+.list tbody tr {
+  cursor: pointer;
+}
+
+.list tbody tr:hover {
+  background: var(--paper);
+}
+
+.list tbody tr:last-child > * {
+  border-bottom: 0;
+}
+
+.list tbody th a {
+  color: var(--ink);
+  font: 600 16px var(--serif);
+  text-decoration: none;
+}
+
+.list td.number {
+  text-align: right;
+}
+
+.more {
+  width: 76px;
+  white-space: nowrap;
+}
+</style>

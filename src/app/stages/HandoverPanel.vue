@@ -1,0 +1,166 @@
+<script setup lang="ts">
+import { NButton, NModal } from 'naive-ui';
+import { computed, onMounted, watch } from 'vue';
+import { plain } from '../../core/target/words';
+import { useHandover } from '../stores/handover';
+import { useJob } from '../stores/job';
+
+const job = useJob();
+const handover = useHandover();
+onMounted(handover.load);
+watch(
+  () => job.record?.id,
+  () => handover.load(),
+);
+
+const stops = computed(() =>
+  job.findings.filter((f) => f.severity === 'stop' && f.reason === null),
+);
+const here = computed(() => handover.rows.filter((r) => r.targetId === job.target?.id));
+const last = computed(() => here.value[0]?.receipt ?? null);
+const when = (stamp: number) =>
+  new Date(stamp).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+</script>
+
+<template>
+  <section class="panel" aria-labelledby="handover-title">
+    <h2 id="handover-title">Handover</h2>
+    <p class="serif">
+      <template v-if="stops.length > 0">
+        {{ stops.length === 1 ? 'One stop is' : `${stops.length} stops are` }} open. You can hand
+        over all the same; the receipt says so.
+      </template>
+      <template v-else>No stop is open.</template>
+      The files are written, read back and compared, and packed with a receipt.
+    </p>
+    <ul v-if="job.shown && job.shown.changes.length > 0" class="lines">
+      <li v-for="says in job.shown.changes" :key="says">{{ says }}</li>
+      <li v-if="job.shown.commonShiftMs !== 0">
+        all {{ plain(Math.abs(job.shown.commonShiftMs) / 1000) }} s
+        {{ job.shown.commonShiftMs > 0 ? 'later' : 'earlier' }}
+      </li>
+    </ul>
+
+    <template v-if="last">
+      <h3>Handover {{ here[0]!.number }}</h3>
+      <ul class="lines" data-testid="handover-files">
+        <li v-for="f in last.files" :key="f.path" class="file">
+          <span class="path">{{ f.path }}</span>
+          <span class="soft">
+            {{ f.bytes.toLocaleString('en-GB') }} bytes ·
+            {{
+              {
+                same: 'read back, the same',
+                differs: 'read back, different',
+                'not read': 'written',
+              }[f.readBack]
+            }}
+          </span>
+        </li>
+        <li class="file"><span class="path">receipt.html, receipt.json</span></li>
+      </ul>
+      <h3>What was left out</h3>
+      <ul class="lines">
+        <li v-for="p in last.leftOut.parts" :key="p.name">
+          {{ p.name }}: {{ p.notes.toLocaleString('en-GB') }} notes
+        </li>
+        <li v-for="l in last.leftOut.losses" :key="l.what">
+          {{ l.count.toLocaleString('en-GB') }} {{ l.what }}
+        </li>
+        <li v-if="last.leftOut.parts.length + last.leftOut.losses.length === 0" class="soft">
+          Nothing.
+        </li>
+      </ul>
+      <template v-if="last.leftAsIs.length > 0">
+        <h3>Left as is</h3>
+        <ul class="lines">
+          <li v-for="l in last.leftAsIs" :key="l.says">
+            {{ l.says }} <span class="soft">Reason: {{ l.reason }}</span>
+          </li>
+        </ul>
+      </template>
+    </template>
+
+    <h3>At the far side</h3>
+    <ol class="check serif">
+      <li v-for="line in job.target?.checklist" :key="line">{{ line }}</li>
+    </ol>
+
+    <template v-if="here.length > 0">
+      <h3>Handed over before</h3>
+      <ul class="lines">
+        <li v-for="row in here" :key="row.id" class="row">
+          <span>{{ row.number }} · {{ when(row.at) }}</span>
+          <button class="link" type="button" @click="handover.again(row)">Download again</button>
+        </li>
+      </ul>
+    </template>
+
+    <NModal
+      v-model:show="handover.asking"
+      preset="card"
+      title="Stops are open"
+      style="width: 520px"
+    >
+      <p class="serif">{{ job.target?.name }} will refuse or misplay this:</p>
+      <ul class="open">
+        <li v-for="f in stops.slice(0, 8)" :key="f.key" class="serif">
+          {{ f.title }} <span class="soft">{{ f.where }}</span>
+        </li>
+        <li v-if="stops.length > 8" class="soft">and {{ stops.length - 8 }} more</li>
+      </ul>
+      <div class="buttons">
+        <NButton type="primary" @click="handover.handOver({ anyway: true })">
+          Hand over all the same
+        </NButton>
+        <NButton @click="handover.asking = false">Go on mending</NButton>
+      </div>
+    </NModal>
+  </section>
+</template>
+
+<style scoped>
+.lines {
+  margin: 6px 0 0;
+  padding: 0;
+  list-style: none;
+}
+
+.lines li {
+  padding: 2px 0;
+}
+
+.file {
+  display: grid;
+}
+
+.path {
+  font-weight: 500;
+  overflow-wrap: anywhere;
+}
+
+.check {
+  margin: 0;
+  padding-left: 20px;
+}
+
+.check li {
+  margin-bottom: 4px;
+}
+
+.row {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+
+.open {
+  margin: 8px 0 16px;
+  padding-left: 20px;
+}
+
+.buttons {
+  display: flex;
+  gap: 10px;
+}
+</style>

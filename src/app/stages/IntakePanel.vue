@@ -1,0 +1,238 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { bpmOf } from '../../core/time/tempo-map';
+import { sayClock, sayPlace } from '../../core/time/meter-map';
+import { noteName, plain } from '../../core/target/words';
+import { useJob } from '../stores/job';
+import { NSelect } from 'naive-ui';
+
+const job = useJob();
+const inventory = computed(() => job.source?.inventory ?? null);
+const piece = computed(() => job.shown?.source ?? null);
+const at = (tick: number) => (piece.value ? sayPlace(piece.value.bars.placeAt(tick)) : '');
+
+const division = computed(() => {
+  const d = inventory.value?.division;
+  if (!d) return '';
+  return 'ppq' in d ? `${d.ppq} PPQ` : `${d.framesPerSecond} frames × ${d.ticksPerFrame} ticks`;
+});
+const MOST = 12;
+const tempos = computed(() => inventory.value?.tempos ?? []);
+const sequence = computed(() => (job.record?.sources[0]?.sequence ?? 0) + 1);
+const sequences = computed(() =>
+  Array.from({ length: inventory.value?.sequences ?? 1 }, (_, i) => ({
+    label: `Sequence ${i + 1}`,
+    value: i,
+  })),
+);
+
+function chooseSequence(index: number) {
+  const source = job.record?.sources[0];
+  if (source) void job.replaceSource(source.sha256, source.name, index);
+}
+</script>
+
+<template>
+  <section class="panel" aria-labelledby="intake-title">
+    <h2 id="intake-title">What came in</h2>
+    <template v-if="inventory">
+      <dl class="facts">
+        <dt>Format</dt>
+        <dd>SMF {{ inventory.format }}, {{ division }}</dd>
+        <dt>Tracks</dt>
+        <dd>{{ inventory.tracks }}</dd>
+        <dt>Notes</dt>
+        <dd>{{ inventory.notes.toLocaleString('en-GB') }}</dd>
+        <dt>Length</dt>
+        <dd>{{ inventory.bars }} bars, {{ sayClock(inventory.endMs) }}</dd>
+        <dt>First note</dt>
+        <dd>
+          {{
+            inventory.firstNoteTick === null
+              ? 'none'
+              : `${at(inventory.firstNoteTick)}, ${sayClock(inventory.firstNoteMs ?? 0)}`
+          }}
+        </dd>
+        <dt>Size</dt>
+        <dd>{{ job.source?.bytes.toLocaleString('en-GB') }} bytes</dd>
+      </dl>
+
+      <template v-if="inventory.sequences > 1">
+        <h3>Sequence</h3>
+        <p class="soft">
+          Format 2: each track is a piece of its own. Number {{ sequence }} of
+          {{ inventory.sequences }} is shown; the others stay in the source.
+        </p>
+        <NSelect
+          size="small"
+          :value="sequence - 1"
+          :options="sequences"
+          :disabled="job.readOnly"
+          aria-label="Sequence"
+          @update:value="chooseSequence"
+        />
+      </template>
+
+      <template v-if="job.source && job.source.damage.length > 0">
+        <h3>Damage</h3>
+        <ul class="lines">
+          <li v-for="says in job.source.damage" :key="says" class="serif">{{ says }}</li>
+        </ul>
+      </template>
+
+      <h3>Tempo</h3>
+      <p v-if="tempos.length === 0" class="soft">Not written: 120 BPM is assumed.</p>
+      <ul v-else class="rows">
+        <li v-for="t in tempos.slice(0, MOST)" :key="t.tick">
+          <span>{{ at(t.tick) }}</span>
+          <span>{{ plain(bpmOf(t.microsecondsPerQuarter)) }} BPM</span>
+        </li>
+      </ul>
+      <p v-if="tempos.length > MOST" class="soft">and {{ tempos.length - MOST }} more</p>
+
+      <h3>Meter</h3>
+      <p v-if="inventory.meters.length === 0" class="soft">Not written: 4/4 is assumed.</p>
+      <ul v-else class="rows">
+        <li v-for="m in inventory.meters.slice(0, MOST)" :key="m.tick">
+          <span>{{ at(m.tick) }}</span>
+          <span>{{ m.numerator }}/{{ m.denominator }}</span>
+        </li>
+      </ul>
+      <p v-if="inventory.meters.length > MOST" class="soft">
+        and {{ inventory.meters.length - MOST }} more
+      </p>
+
+      <template v-if="inventory.markers.length > 0">
+        <h3>Markers</h3>
+        <ul class="rows">
+          <li v-for="m in inventory.markers.slice(0, MOST)" :key="`${m.tick}${m.text}`">
+            <span>{{ at(m.tick) }}</span>
+            <span class="text">{{ m.text }}</span>
+          </li>
+        </ul>
+        <p v-if="inventory.markers.length > MOST" class="soft">
+          and {{ inventory.markers.length - MOST }} more
+        </p>
+      </template>
+
+      <h3>Parts</h3>
+      <table class="parts">
+        <thead>
+          <tr>
+            <th scope="col">Part</th>
+            <th scope="col">Tr</th>
+            <th scope="col">Ch</th>
+            <th scope="col">Range</th>
+            <th scope="col" title="Most notes at once">Voices</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="p in inventory.parts" :key="p.id">
+            <th scope="row" :title="p.name">{{ p.name }}</th>
+            <td>{{ p.track + 1 }}</td>
+            <td>{{ p.channel }}</td>
+            <td>
+              {{ p.lowest === null ? '–' : `${noteName(p.lowest)}–${noteName(p.highest ?? 0)}` }}
+            </td>
+            <td>{{ p.polyphony }}</td>
+          </tr>
+        </tbody>
+      </table>
+
+      <template
+        v-if="
+          inventory.texts.length +
+            inventory.sysex +
+            inventory.unknownMeta +
+            inventory.extraChunks.length >
+          0
+        "
+      >
+        <h3>Also in it</h3>
+        <ul class="lines">
+          <li v-if="inventory.sysex > 0">{{ inventory.sysex }} sysex events</li>
+          <li v-if="inventory.unknownMeta > 0">{{ inventory.unknownMeta }} unknown meta events</li>
+          <li v-for="c in inventory.extraChunks" :key="c.type">
+            a chunk “{{ c.type }}” of {{ c.bytes.toLocaleString('en-GB') }} bytes
+          </li>
+          <li v-for="t in inventory.texts.slice(0, MOST)" :key="`${t.track}-${t.tick}-${t.text}`">
+            <span class="soft">{{ t.kind }}:</span> {{ t.text }}
+          </li>
+          <li v-if="inventory.texts.length > MOST" class="soft">
+            and {{ inventory.texts.length - MOST }} more texts
+          </li>
+        </ul>
+      </template>
+      <template v-if="inventory.emptyTracks.length > 1">
+        <h3>Tracks without notes</h3>
+        <p class="soft">
+          {{
+            inventory.emptyTracks
+              .map((t) => `${t.track + 1}${t.name ? ` (${t.name})` : ''}`)
+              .join(', ')
+          }}
+        </p>
+      </template>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.rows,
+.lines {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.rows li {
+  display: flex;
+  gap: 12px;
+  justify-content: space-between;
+  padding: 1px 0;
+}
+
+.text {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.lines li {
+  padding: 2px 0;
+  overflow-wrap: anywhere;
+}
+
+.parts {
+  width: 100%;
+  border-collapse: collapse;
+  table-layout: fixed;
+}
+
+.parts th,
+.parts td {
+  padding: 3px 4px;
+  border-bottom: 1px solid var(--line);
+  font-weight: 400;
+  text-align: right;
+  white-space: nowrap;
+}
+
+.parts thead th {
+  color: var(--ink-2);
+  font-size: 12px;
+}
+
+.parts th:first-child {
+  width: 38%;
+  padding-left: 0;
+  overflow: hidden;
+  text-align: left;
+  text-overflow: ellipsis;
+}
+
+.parts :is(th, td):nth-child(2),
+.parts :is(th, td):nth-child(3) {
+  width: 10%;
+}
+</style>

@@ -1,0 +1,156 @@
+<script setup lang="ts">
+import { NButton, NInputNumber, NSelect } from 'naive-ui';
+import { computed, ref, watch } from 'vue';
+import type { PlanStep, Scope, StepCall } from '../../core/plan/model';
+import { engine } from '../stores/engine';
+import { useJob } from '../stores/job';
+import { useLooking } from '../stores/looking';
+import StepFields from './StepFields.vue';
+import { fieldsOf, firstValues, useStepForms } from './step-forms';
+
+/** Adds a step of the user's choice, or edits one that is in the plan. */
+const props = defineProps<{ step?: PlanStep; only?: readonly string[] }>();
+const emit = defineEmits<{ done: [] }>();
+const job = useJob();
+const looking = useLooking();
+const forms = useStepForms();
+const chosen = ref<string | null>(props.step?.step ?? null);
+const values = ref<Record<string, unknown>>((props.step?.params as Record<string, unknown>) ?? {});
+const problem = ref<string | null>(null);
+type Reach = 'all' | 'part' | 'notes' | 'kept';
+const reach = ref<Reach>(props.step ? 'kept' : 'all');
+const fromBar = ref<number | null>(null);
+const toBar = ref<number | null>(null);
+
+const options = computed(() =>
+  forms.value
+    .filter((f) => !props.only || props.only.includes(f.id))
+    .map((f) => ({ label: f.title, value: f.id })),
+);
+const form = computed(() => forms.value.find((f) => f.id === chosen.value) ?? null);
+const fields = computed(() => (form.value ? fieldsOf(form.value) : []));
+watch(chosen, () => {
+  values.value = firstValues(fields.value);
+  problem.value = null;
+});
+
+const part = computed(() => looking.piece?.parts.find((p) => p.id === looking.part) ?? null);
+const reaches = computed(() => [
+  ...(props.step ? [{ label: 'as it is now', value: 'kept' }] : []),
+  { label: 'everything', value: 'all' },
+  ...(part.value ? [{ label: part.value.name, value: 'part' }] : []),
+  ...(looking.chosen.size > 0
+    ? [{ label: `the ${looking.chosen.size} chosen notes`, value: 'notes' }]
+    : []),
+]);
+
+function scope(): Scope {
+  const bars = looking.piece?.bars;
+  const stretch =
+    bars && (fromBar.value !== null || toBar.value !== null)
+      ? {
+          fromTick: bars.barStart((fromBar.value ?? 1) - 1),
+          ...(toBar.value === null ? {} : { toTick: bars.barStart(toBar.value) }),
+        }
+      : {};
+  if (reach.value === 'kept') return { ...props.step!.scope, ...stretch };
+  if (reach.value === 'part' && part.value) return { parts: [part.value.ref], ...stretch };
+  if (reach.value === 'notes') return { notes: looking.addresses(), ...stretch };
+  return stretch;
+}
+
+async function apply() {
+  if (!chosen.value) return;
+  const call: StepCall = {
+    step: chosen.value,
+    params: values.value,
+    scope: scope(),
+    on: props.step?.on ?? true,
+  };
+  const checked = await engine().plain.checkStep(JSON.parse(JSON.stringify(call)) as StepCall);
+  problem.value = checked.problem;
+  if (checked.problem !== null) return;
+  if (props.step) job.editStep(props.step.key, call, `Edited: ${checked.says}`);
+  else job.addSteps(checked.says, [call]);
+  emit('done');
+}
+</script>
+
+<template>
+  <form class="editor" @submit.prevent="apply">
+    <NSelect
+      v-if="!step"
+      v-model:value="chosen"
+      size="small"
+      filterable
+      placeholder="Choose a step"
+      :options="options"
+      aria-label="Step"
+    />
+    <template v-if="form">
+      <p class="soft">{{ form.summary }}</p>
+      <StepFields v-model="values" :fields="fields" />
+      <label class="field">
+        <span class="label">For</span>
+        <NSelect v-model:value="reach" size="small" :options="reaches" aria-label="For" />
+      </label>
+      <div class="bars">
+        <NInputNumber
+          v-model:value="fromBar"
+          size="small"
+          :min="1"
+          clearable
+          placeholder="from bar"
+          :show-button="false"
+          :input-props="{ 'aria-label': 'From bar' }"
+        />
+        <NInputNumber
+          v-model:value="toBar"
+          size="small"
+          :min="fromBar ?? 1"
+          clearable
+          placeholder="to bar"
+          :show-button="false"
+          :input-props="{ 'aria-label': 'To bar' }"
+        />
+      </div>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <div class="row">
+        <NButton size="small" type="primary" attr-type="submit" :disabled="job.readOnly">
+          {{ step ? 'Change the step' : 'Add to the plan' }}
+        </NButton>
+        <NButton v-if="step" size="small" quaternary @click="emit('done')">Not now</NButton>
+      </div>
+    </template>
+  </form>
+</template>
+
+<style scoped>
+.editor {
+  display: grid;
+  gap: 8px;
+}
+
+.label {
+  display: block;
+  margin-bottom: 2px;
+  color: var(--ink-2);
+  font-size: 12px;
+}
+
+.bars {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+}
+
+.problem {
+  padding-left: 8px;
+  border-left: 3px solid var(--wax);
+}
+
+.row {
+  display: flex;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { NCheckbox, NInput, NInputNumber, NSelect } from 'naive-ui';
+import type { Field } from './step-forms';
+
+/** The parameters of a step as fields, made from its schema. */
+const values = defineModel<Record<string, unknown>>({ required: true });
+defineProps<{ fields: readonly Field[] }>();
+
+function set(name: string, value: unknown) {
+  const next = { ...values.value };
+  if (value === null || value === undefined || value === '') delete next[name];
+  else next[name] = value;
+  values.value = next;
+}
+
+const asOptions = (choices: readonly (string | number)[]) =>
+  choices.map((value) => ({ label: String(value), value }));
+const asNumbers = (text: string) => {
+  const found = text
+    .split(/[,\s]+/)
+    .filter(Boolean)
+    .map(Number);
+  return found.length === 0 ? undefined : found;
+};
+</script>
+
+<template>
+  <div class="fields">
+    <label v-for="field in fields" :key="field.name" class="field" :class="field.kind">
+      <span v-if="field.kind !== 'yes'" class="label">{{ field.label }}</span>
+      <NInputNumber
+        v-if="field.kind === 'whole' || field.kind === 'number'"
+        size="small"
+        :value="(values[field.name] as number | undefined) ?? null"
+        :min="field.lowest ?? undefined"
+        :max="field.highest ?? undefined"
+        :precision="field.kind === 'whole' ? 0 : undefined"
+        :input-props="{ 'aria-label': field.label }"
+        @update:value="set(field.name, $event)"
+      />
+      <NSelect
+        v-else-if="field.kind === 'one-of' || field.kind === 'some-of'"
+        size="small"
+        :multiple="field.kind === 'some-of'"
+        :value="(values[field.name] as never) ?? null"
+        :options="asOptions(field.choices)"
+        :clearable="!field.required"
+        :aria-label="field.label"
+        @update:value="set(field.name, $event)"
+      />
+      <NCheckbox
+        v-else-if="field.kind === 'yes'"
+        :checked="values[field.name] === true"
+        @update:checked="set(field.name, $event || (field.required ? false : undefined))"
+      >
+        {{ field.label }}
+      </NCheckbox>
+      <NInput
+        v-else-if="field.kind === 'numbers'"
+        size="small"
+        placeholder="numbers, with commas"
+        :default-value="((values[field.name] as number[] | undefined) ?? []).join(', ')"
+        :input-props="{ 'aria-label': field.label }"
+        @update:value="set(field.name, asNumbers($event))"
+      />
+      <NInput
+        v-else
+        size="small"
+        :value="(values[field.name] as string | undefined) ?? ''"
+        :input-props="{ 'aria-label': field.label }"
+        @update:value="set(field.name, $event)"
+      />
+    </label>
+  </div>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  gap: 8px;
+}
+
+.label {
+  display: block;
+  margin-bottom: 2px;
+  color: var(--ink-2);
+  font-size: 12px;
+}
+</style>

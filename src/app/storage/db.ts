@@ -1,0 +1,63 @@
+import Dexie, { type EntityTable } from 'dexie';
+import type { Receipt } from '../../core/outputs/receipt';
+import type { JobRecord } from './job';
+
+export interface SourceRow {
+  readonly sha256: string;
+  readonly name: string;
+  readonly bytes: ArrayBuffer;
+}
+
+export interface HandoverRow {
+  readonly id: string;
+  readonly jobId: string;
+  readonly targetId: string;
+  readonly number: number;
+  readonly at: number;
+  readonly receipt: Receipt;
+  readonly pack: ArrayBuffer;
+  readonly packName: string;
+}
+
+export interface SettingRow {
+  readonly key: string;
+  readonly value: unknown;
+}
+
+/** Everything that is kept, in the browser. Scores are never stored: they are made from sources. */
+export class QuillDb extends Dexie {
+  sources!: EntityTable<SourceRow, 'sha256'>;
+  jobs!: EntityTable<JobRecord, 'id'>;
+  handovers!: EntityTable<HandoverRow, 'id'>;
+  settings!: EntityTable<SettingRow, 'key'>;
+
+  constructor(name = 'wary-quill') {
+    super(name);
+    this.version(1).stores({
+      sources: 'sha256',
+      jobs: 'id, changedAt',
+      handovers: 'id, jobId, [jobId+targetId]',
+      settings: 'key',
+    });
+  }
+}
+
+export const db = new QuillDb();
+
+/** Why nothing can be kept, in a sentence; the job can still be saved as a file. */
+export function storageProblem(error: unknown): string {
+  const name = (error as { name?: string; inner?: { name?: string } } | null)?.name ?? '';
+  const inner = (error as { inner?: { name?: string } } | null)?.inner?.name ?? '';
+  if (name === 'QuotaExceededError' || inner === 'QuotaExceededError')
+    return 'The browser has no room left, so this change is not kept. Save the job as a file.';
+  return 'The browser does not let Wary Quill keep data, so this change is not kept. Save the job as a file.';
+}
+
+/** Asks once that the data be kept when the machine runs short. */
+export async function askToPersist(): Promise<void> {
+  if (!navigator.storage?.persist) return;
+  const asked = await db.settings.get('asked-to-persist');
+  if (asked) return;
+  const granted = await navigator.storage.persist();
+  await db.settings.put({ key: 'asked-to-persist', value: granted });
+}

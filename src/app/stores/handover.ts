@@ -1,0 +1,81 @@
+import { defineStore } from 'pinia';
+import { ref, shallowRef } from 'vue';
+import { db, storageProblem, type HandoverRow } from '../storage/db';
+import { saveFile } from '../storage/save-file';
+import { engine } from './engine';
+import { useJob } from './job';
+
+/** Handovers of the open job: numbered, kept with their receipts, repeated with one key. */
+export const useHandover = defineStore('handover', () => {
+  const job = useJob();
+  const rows = shallowRef<readonly HandoverRow[]>([]);
+  const problem = ref<string | null>(null);
+  /** Open stops were named once; the same ones need not be named again. */
+  const named = ref<string | null>(null);
+  const asking = ref(false);
+
+  async function load() {
+    const id = job.record?.id;
+    if (!id) return;
+    const found = await db.handovers.where('jobId').equals(id).toArray();
+    rows.value = found.sort((a, b) => b.at - a.at);
+  }
+
+  const openStops = () =>
+    job.findings.filter((f) => f.severity === 'stop' && f.reason === null).map((f) => f.key);
+
+  /** Writes, reads back, keeps and downloads. With stops open it asks first, once. */
+  async function handOver(options: { anyway?: boolean } = {}): Promise<void> {
+    const asked = job.request();
+    const record = job.record;
+    if (!asked || !record || !job.target || job.readOnly) return;
+    const stops = openStops().join('\n');
+    if (stops !== '' && stops !== named.value && !options.anyway) {
+      asking.value = true;
+      return;
+    }
+    asking.value = false;
+    named.value = stops;
+    problem.value = null;
+    const number = (job.plan?.handovers ?? 0) + 1;
+    const call = engine().ask(
+      'handOver',
+      { ...asked, job: record.title, handover: number },
+      job.report,
+    );
+    const reply = await job.working('Writing and reading back', call);
+    if (!reply) return;
+    const packName = `${fileStem(record.title)}-${job.target.id}-${number}.zip`;
+    try {
+      await db.handovers.put({
+        id: `${record.id}/${job.target.id}/${number}`,
+        jobId: record.id,
+        targetId: job.target.id,
+        number,
+        at: Date.now(),
+        receipt: reply.receipt,
+        pack: reply.pack.slice().buffer,
+        packName,
+      });
+      await job.countHandover();
+    } catch (error) {
+      problem.value = storageProblem(error);
+    }
+    saveFile(reply.pack, packName, 'application/zip');
+    await load();
+  }
+
+  const again = (row: HandoverRow) =>
+    saveFile(new Uint8Array(row.pack), row.packName, 'application/zip');
+
+  return { rows, problem, asking, load, handOver, again };
+});
+
+export const fileStem = (title: string): string =>
+  title
+    .normalize('NFD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '')
+    .slice(0, 60) || 'job';

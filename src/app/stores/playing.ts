@@ -1,0 +1,206 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { Player } from '../audio/player';
+import { engine } from './engine';
+import { useJob } from './job';
+import { useLooking } from './looking';
+import { useSettings } from './settings';
+
+/** The pulse: where the music is, what is heard of it, how fast. */
+export const usePlaying = defineStore('playing', () => {
+  const job = useJob();
+  const looking = useLooking();
+  const settings = useSettings();
+  const playing = ref(false);
+  const starting = ref(false);
+  const problem = ref<string | null>(null);
+  /** Milliseconds of the piece that is listened to. */
+  const ms = ref(0);
+  const listen = ref<'source' | 'delivered'>('delivered');
+  const speed = ref(100);
+  const loop = shallowRef<{ fromMs: number; toMs: number } | null>(null);
+  const muted = shallowRef<ReadonlySet<string>>(new Set());
+  const alone = shallowRef<ReadonlySet<string>>(new Set());
+  let loaded: string | null = null;
+
+  const player = new Player({
+    onEnd() {
+      playing.value = false;
+      ms.value = 0;
+    },
+  });
+
+  const piece = computed(() =>
+    job.shown ? (listen.value === 'source' ? job.shown.source : job.shown.delivered) : null,
+  );
+  const tick = computed(() => piece.value?.clock.tickAt(ms.value) ?? 0);
+  /** Tick in the piece that the sheet shows: aligned by clock, less the common shift. */
+  const shownTick = computed(() => {
+    const shown = looking.piece;
+    if (!shown || !piece.value || !job.shown) return 0;
+    if (shown === piece.value) return tick.value;
+    const shift = job.shown.commonShiftMs;
+    return shown.clock.tickAt(ms.value + (shown === job.shown.source ? -shift : shift));
+  });
+
+  function mutes(): Uint8Array {
+    const parts = piece.value?.parts ?? [];
+    return Uint8Array.from(parts, ({ id }) =>
+      muted.value.has(id) || (alone.value.size > 0 && !alone.value.has(id)) ? 1 : 0,
+    );
+  }
+
+  /** Brings the schedule of what is listened to into the worklet, once for each state of the plan. */
+  async function load(): Promise<boolean> {
+    const request = job.request();
+    if (!request) return false;
+    const key = JSON.stringify([request.sha256, request.plan, request.target, listen.value]);
+    if (loaded === key) return true;
+    const call = engine().ask('schedule', { ...request, known: [], which: listen.value });
+    const schedule = await call.result;
+    if (!schedule) return false;
+    await player.prepare();
+    loaded = key;
+    player.setSchedule(schedule, ms.value);
+    player.setMutes(mutes());
+    return true;
+  }
+
+  async function play() {
+    if (playing.value || starting.value) return;
+    starting.value = true;
+    problem.value = null;
+    try {
+      if (!(await load())) return;
+      if (piece.value && ms.value >= piece.value.clock.msAt(piece.value.endTick)) ms.value = 0;
+      applyLoop();
+      player.setVolume(settings.volume / 100);
+      player.setSpeed(speed.value / 100);
+      await player.play(ms.value);
+      playing.value = true;
+      requestAnimationFrame(follow);
+    } catch (error) {
+      problem.value = `The sound cannot start: ${(error as Error).message}`;
+    } finally {
+      starting.value = false;
+    }
+  }
+
+  function stop() {
+    if (!playing.value) return;
+    ms.value = player.positionMs();
+    player.stop();
+    playing.value = false;
+  }
+
+  function follow() {
+    if (!playing.value) return;
+    ms.value = player.positionMs();
+    requestAnimationFrame(follow);
+  }
+
+  function seek(toMs: number) {
+    ms.value = Math.max(0, toMs);
+    if (playing.value) void player.play(ms.value);
+  }
+
+  /** To a tick of the piece that the sheet shows. */
+  function seekShown(to: number) {
+    const shown = looking.piece;
+    if (!shown || !job.shown) return;
+    const at = shown.clock.msAt(to);
+    const shift = job.shown.commonShiftMs;
+    if (shown === piece.value) seek(at);
+    else seek(at + (shown === job.shown.source ? shift : -shift));
+  }
+
+  function applyLoop() {
+    if (loop.value) player.setLoop(loop.value.fromMs, loop.value.toMs);
+    else player.clearLoop();
+  }
+
+  /** Loops a stretch of bars, or none. */
+  function setLoop(next: { fromMs: number; toMs: number } | null) {
+    loop.value = next;
+    applyLoop();
+  }
+
+  /** The bars of the open finding, or the four from here on; none where a loop is on. */
+  function loopHere() {
+    if (loop.value) return setLoop(null);
+    const shown = looking.piece;
+    if (!shown || !job.shown) return;
+    const span = looking.openFinding?.spans[0];
+    const first = shown.bars.barAt(span?.fromTick ?? shownTick.value);
+    const last = span ? shown.bars.barAt(Math.max(span.fromTick, span.toTick - 1)) : first + 3;
+    const shift = shown === piece.value ? 0 : job.shown.commonShiftMs;
+    const by = shown === job.shown.source ? shift : -shift;
+    const fromMs = shown.clock.msAt(shown.bars.barStart(first)) + by;
+    const toMs = shown.clock.msAt(shown.bars.barStart(Math.min(last, first + 15) + 1)) + by;
+    setLoop({ fromMs: Math.max(0, fromMs), toMs });
+    if (!playing.value) seek(Math.max(0, fromMs));
+  }
+
+  function toggle(set: typeof muted, id: string) {
+    const next = new Set(set.value);
+    if (!next.delete(id)) next.add(id);
+    set.value = next;
+    player.setMutes(mutes());
+  }
+
+  function reset() {
+    stop();
+    ms.value = 0;
+    loop.value = null;
+    muted.value = new Set();
+    alone.value = new Set();
+    loaded = null;
+  }
+
+  watch(speed, (value) => player.setSpeed(value / 100));
+  watch(
+    () => settings.volume,
+    (value) => player.setVolume(value / 100),
+  );
+  // The same moment of the music, in the other piece.
+  watch(listen, (to) => {
+    const shift = job.shown?.commonShiftMs ?? 0;
+    seekQuietly(ms.value + (to === 'source' ? -shift : shift));
+    if (playing.value) void load();
+  });
+  watch(
+    () => job.shown,
+    (shown) => {
+      if (shown && playing.value) void load();
+    },
+  );
+  function seekQuietly(to: number) {
+    if (playing.value) ms.value = player.positionMs();
+    ms.value = Math.max(0, to);
+  }
+
+  return {
+    playing,
+    starting,
+    problem,
+    ms,
+    tick,
+    shownTick,
+    listen,
+    speed,
+    loop,
+    muted,
+    alone,
+    piece,
+    play,
+    stop,
+    seek,
+    seekShown,
+    setLoop,
+    loopHere,
+    reset,
+    prepare: () => player.prepare().catch(() => undefined),
+    toggleMute: (id: string) => toggle(muted, id),
+    toggleAlone: (id: string) => toggle(alone, id),
+  };
+});

@@ -1,0 +1,36 @@
+import { defineStore } from 'pinia';
+import { ref, watch } from 'vue';
+import { db } from '../storage/db';
+
+export type Light = 'paper' | 'booth';
+
+/** What is kept beside the jobs: the light, the volume, how the sheet is laid out. */
+export const useSettings = defineStore('settings', () => {
+  const light = ref<Light>('paper');
+  const volume = ref(70);
+  const barsPerRow = ref(0); // 0 = fit
+  const ready = ref(false);
+
+  async function load() {
+    try {
+      const rows = await db.settings.bulkGet(['light', 'volume', 'bars-per-row']);
+      if (rows[0]?.value === 'booth' || rows[0]?.value === 'paper') light.value = rows[0].value;
+      if (typeof rows[1]?.value === 'number') volume.value = rows[1].value;
+      if (typeof rows[2]?.value === 'number') barsPerRow.value = rows[2].value;
+    } catch {
+      // Without a database the settings are those of a first visit; saving says so.
+    }
+    ready.value = true;
+  }
+
+  const keep = (key: string, value: unknown) => {
+    if (ready.value) db.settings.put({ key, value }).catch(() => undefined);
+  };
+  watch(light, (value) => {
+    document.documentElement.dataset['light'] = value;
+    keep('light', value);
+  });
+  watch(volume, (value) => keep('volume', value));
+  watch(barsPerRow, (value) => keep('bars-per-row', value));
+  return { light, volume, barsPerRow, load };
+});

@@ -1,0 +1,83 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { basename, dirname } from 'node:path';
+import { sayDamage, isFatal } from '../core/diagnostic/damage';
+import type { Recipe } from '../core/plan/model';
+import { openSource, type Opened } from '../core/plan/open';
+import { parseRecipe } from '../core/plan/recipe';
+import { LARGEST_FILE_BYTES } from '../core/smf/file';
+import { builtInTargets, findTarget } from '../core/target/index';
+import { nearest, parseTargetText } from '../core/target/parse';
+import type { Target } from '../core/target/schema';
+
+/** The call or an input cannot be used; one plain line says which and why. */
+export class Unusable extends Error {}
+
+export const sha256 = (bytes: Uint8Array): string =>
+  createHash('sha256').update(bytes).digest('hex');
+
+export function readInput(file: string): Uint8Array {
+  try {
+    if (file === '-') return new Uint8Array(readFileSync(0));
+    const { size } = statSync(file);
+    if (size > LARGEST_FILE_BYTES)
+      throw new Unusable(
+        `${file}: the file has ${size.toLocaleString('en-GB')} bytes; sources may have up to ` +
+          `${LARGEST_FILE_BYTES.toLocaleString('en-GB')}. Split it, or export fewer parts.`,
+      );
+    return new Uint8Array(readFileSync(file));
+  } catch (error) {
+    if (error instanceof Unusable) throw error;
+    throw new Unusable(`${file}: cannot be read (${(error as NodeJS.ErrnoException).code}).`);
+  }
+}
+
+export function writeOutput(file: string, bytes: Uint8Array, force: boolean) {
+  if (existsSync(file) && !force)
+    throw new Unusable(`${file}: is there already; --force overwrites it.`);
+  try {
+    mkdirSync(dirname(file), { recursive: true });
+    writeFileSync(file, bytes);
+  } catch (error) {
+    throw new Unusable(`${file}: cannot be written (${(error as NodeJS.ErrnoException).code}).`);
+  }
+}
+
+export function open(file: string): { opened: Opened; sha256: string } {
+  const bytes = readInput(file);
+  const hash = sha256(bytes);
+  const name = file === '-' ? 'stdin.mid' : basename(file);
+  return { opened: openSource(bytes, { key: 'main', name, sha256: hash }), sha256: hash };
+}
+
+/** Why a source cannot be used: its fatal damage, in one line. */
+export const whyNot = (file: string, opened: Opened): string =>
+  `${file}: ${sayDamage(opened.damage.find(isFatal) ?? opened.damage[0]!)}`;
+
+export function loadTarget(idOrFile: string): Target {
+  const found = findTarget(idOrFile);
+  if (found) return found;
+  if (!existsSync(idOrFile)) {
+    const near = nearest(
+      idOrFile,
+      builtInTargets.map((t) => t.id),
+    );
+    throw new Unusable(
+      `There is no target or file named ${idOrFile}.${near ? ` The nearest target is ${near}.` : ''}`,
+    );
+  }
+  const result = parseTargetText(new TextDecoder().decode(readInput(idOrFile)));
+  if (result.target) return result.target;
+  const [first] = result.problems;
+  throw new Unusable(`${idOrFile}: ${first!.path ? `${first!.path}: ` : ''}${first!.says}`);
+}
+
+export function loadRecipe(file: string | undefined): Recipe | null {
+  if (file === undefined) return null;
+  const result = parseRecipe(new TextDecoder().decode(readInput(file)));
+  if (result.recipe) return result.recipe;
+  throw new Unusable(`${file}: ${result.problem}`);
+}
+
+export const print = (line: string) => process.stdout.write(`${line}\n`);
+export const complain = (line: string) => process.stderr.write(`${line}\n`);

@@ -1,0 +1,62 @@
+import { sayDamage, type Damage } from '../core/diagnostic/damage';
+import type { Finding } from '../core/diagnostic/finding';
+import type { Rendition } from '../core/plan/model';
+import { tryMend } from '../core/plan/mend';
+import type { NoteIndex } from '../core/plan/select';
+import { placeOf, sayFinding } from '../core/rules/say';
+import { mapsOf, roundMs, type Inventory } from '../core/score/inventory';
+import type { Target } from '../core/target/schema';
+
+export const damageJson = (d: Damage) => ({
+  code: d.code,
+  byteOffset: d.byteOffset,
+  track: d.track,
+  says: sayDamage(d),
+});
+
+/** As `cli.md` lists it; what people read besides is left to the text output. */
+export const inventoryJson = (i: Inventory) => ({
+  ...i,
+  parts: i.parts.map(({ stuck, lowestVelocity, highestVelocity, aftertouch, ...part }) => ({
+    ...part,
+    aftertouch,
+    stuck,
+    lowestVelocity,
+    highestVelocity,
+  })),
+});
+
+export function findingJson(f: Finding, target: Target, rendition: Rendition, notes: NoteIndex) {
+  const maps = mapsOf(rendition.pieces[0]!.score);
+  const said = sayFinding(f, target, maps);
+  const first = f.spans[0];
+  const last = f.spans.at(-1);
+  const ms = (tick: number | undefined) =>
+    tick === undefined ? null : roundMs(maps.clock.msAt(tick));
+  return {
+    key: f.key,
+    rule: f.rule,
+    code: f.code,
+    severity: f.severity,
+    part: f.part,
+    fromTick: first?.fromTick ?? null,
+    toTick: last?.toTick ?? null,
+    fromMs: ms(first?.fromTick),
+    toMs: ms(last?.toTick),
+    place: placeOf(f, maps),
+    notes: f.notes.length,
+    measured: f.measured ?? null,
+    allowed: f.allowed ?? null,
+    says: `${said.title}. ${said.wrong} ${said.then}`,
+    mends: f.mends.map((mend) => {
+      const trial = tryMend(rendition, mend, notes);
+      return {
+        title: mend.title,
+        lossless: trial.lossless,
+        shiftMs: trial.shiftMs,
+        does: trial.says,
+      };
+    }),
+    noMend: f.noMend ?? null,
+  };
+}

@@ -1,0 +1,69 @@
+import * as z from 'zod';
+import { writers } from '../core/outputs/index';
+import { rules } from '../core/rules/index';
+import { steps } from '../core/steps/index';
+import { builtInTargets } from '../core/target/index';
+import { parseTargetText } from '../core/target/parse';
+import { loadTarget, print, readInput, complain } from './files';
+
+interface ListOptions {
+  json?: boolean;
+}
+
+function list(rows: readonly { id: string; summary: string }[], json: boolean | undefined): 0 {
+  const width = Math.max(...rows.map((r) => r.id.length));
+  for (const row of rows)
+    print(json ? JSON.stringify(row) : `${row.id.padEnd(width)}  ${row.summary}`);
+  return 0;
+}
+
+export function listTargets(id: string | undefined, { json }: ListOptions): 0 {
+  if (id !== undefined) {
+    print(JSON.stringify(loadTarget(id), null, 2));
+    return 0;
+  }
+  return list(
+    builtInTargets.map((t) => ({ id: t.id, version: t.version, name: t.name, summary: t.summary })),
+    json,
+  );
+}
+
+export const listRules = ({ json }: ListOptions): 0 =>
+  list(
+    rules.map((r) => ({
+      id: r.id,
+      summary: r.summary,
+      block: r.block,
+      codes: Object.keys(r.codes),
+    })),
+    json,
+  );
+
+export const listSteps = ({ json }: ListOptions): 0 =>
+  list(
+    steps.map((s) => ({
+      id: s.id,
+      summary: s.summary,
+      ...(json ? { params: z.toJSONSchema(s.params) } : {}),
+    })),
+    json,
+  );
+
+export const listOutputs = ({ json }: ListOptions): 0 =>
+  list(
+    writers.map((w) => ({ id: w.id, summary: w.summary })),
+    json,
+  );
+
+export function checkTarget(file: string): 0 | 2 {
+  const result = parseTargetText(new TextDecoder().decode(readInput(file)));
+  if (result.target) {
+    print(
+      `${file}: ${result.target.name} (${result.target.id} ${result.target.version}) is a valid target.`,
+    );
+    return 0;
+  }
+  for (const { path, says } of result.problems)
+    complain(`${file}: ${path ? `${path}: ` : ''}${says}`);
+  return 2;
+}

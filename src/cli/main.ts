@@ -1,0 +1,93 @@
+import { Command, CommanderError } from 'commander';
+import { checkTarget, listOutputs, listRules, listSteps, listTargets } from './lists';
+import { dump, inventory, rebuild } from './reading';
+import { mendFiles, proofFiles } from './proofing';
+import { Unusable } from './files';
+
+const program = new Command('wary-quill')
+  .description('Holds MIDI against strict targets, mends it and hands it over.')
+  .exitOverride()
+  .configureOutput({ writeErr: (text) => process.stderr.write(text) });
+
+type Status = 0 | 1 | 2;
+let status: Status = 0;
+const run =
+  <A extends unknown[]>(action: (...args: A) => Status | Promise<Status>) =>
+  async (...args: A) => {
+    status = await action(...args);
+  };
+
+program
+  .command('inventory')
+  .argument('<file...>', 'files, or - for standard input')
+  .option('--json', 'one JSON object a file')
+  .description('what is in each file')
+  .action(run((files: string[], options: { json?: boolean }) => inventory(files, options)));
+program
+  .command('dump')
+  .argument('<file>', 'a file, or -')
+  .description('every event, one a line')
+  .action(run((file: string) => dump(file)));
+program
+  .command('proof')
+  .argument('<file...>', 'files, or -')
+  .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
+  .option('--recipe <file>', 'seat and step as a recipe says')
+  .option('--json', 'one JSON object a file')
+  .description('hold files against a target')
+  .action(run(proofFiles));
+program
+  .command('mend')
+  .argument('<file...>', 'files, or -')
+  .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
+  .requiredOption('--out <folder>', 'where the files go')
+  .option('--recipe <file>', 'seat and step as a recipe says')
+  .option('--lossless-only', 'only mends that lose nothing')
+  .option('--force', 'overwrite what is there')
+  .option('--json', 'one JSON object a file')
+  .description('seat, mend, hand over, read back')
+  .action(run(mendFiles));
+program
+  .command('rebuild')
+  .argument('<file>', 'a file, or -')
+  .requiredOption('--out <file>', 'the file to write')
+  .option('--force', 'overwrite what is there')
+  .description('read and write again')
+  .action(run(rebuild));
+program
+  .command('targets')
+  .argument('[id]', 'print one as data')
+  .option('--json', 'as JSON')
+  .description('the built-in targets')
+  .action(run(listTargets));
+program
+  .command('rules')
+  .option('--json', 'as JSON')
+  .description('all rules')
+  .action(run(listRules));
+program
+  .command('steps')
+  .option('--json', 'as JSON')
+  .description('all steps')
+  .action(run(listSteps));
+program
+  .command('outputs')
+  .option('--json', 'as JSON')
+  .description('what can be written')
+  .action(run(listOutputs));
+program
+  .command('check-target')
+  .argument('<file>', 'a target file')
+  .description('is it a valid target')
+  .action(run(checkTarget));
+
+try {
+  await program.parseAsync(process.argv);
+} catch (error) {
+  if (error instanceof CommanderError) status = error.exitCode === 0 ? 0 : 2;
+  else if (error instanceof Unusable) {
+    process.stderr.write(`${error.message}\n`);
+    status = 2;
+  } else throw error;
+}
+process.exitCode = status;

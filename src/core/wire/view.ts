@@ -1,0 +1,77 @@
+import type { Delivery } from '../plan/model';
+import type { Inventory } from '../score/inventory';
+import type { PartRef } from '../score/score';
+import type { Division } from '../smf/file';
+import type { MeterEvent } from '../time/meter-map';
+import type { TempoEvent } from '../time/tempo-map';
+
+/** What the screen holds of a piece: plain data that crosses to it, columns as transferred copies. */
+export interface PieceView {
+  readonly division: Division;
+  readonly tempos: readonly TempoEvent[];
+  readonly meters: readonly MeterEvent[];
+  readonly markers: readonly { readonly tick: number; readonly text: string }[];
+  readonly endTick: number;
+  readonly firstTick: number | null;
+  readonly delivery: Delivery;
+  readonly parts: readonly PartView[];
+}
+
+export interface PartView {
+  readonly id: string;
+  readonly ref: PartRef;
+  readonly name: string;
+  /** From 0. */
+  readonly track: number;
+  readonly channel: number;
+  /** 0–127; null where none is set. */
+  readonly program: number | null;
+  readonly leftOut: boolean;
+  readonly seat: string | null;
+  readonly lowest: number;
+  readonly highest: number;
+  /** The longest note, in ticks: how far back a row has to look. */
+  readonly longest: number;
+  readonly columns: NoteView;
+}
+
+export interface NoteView {
+  /** The same number, the same columns: the screen keeps them and they are not sent again. */
+  readonly key: number;
+  readonly count: number;
+  readonly start: Int32Array;
+  readonly end: Int32Array;
+  readonly noteNumber: Uint8Array;
+  readonly velocity: Uint8Array;
+  readonly id: Uint32Array;
+  readonly origin: Uint32Array;
+}
+
+/** A piece as it crosses: columns that the screen already has are named by their key alone. */
+export interface PieceWire extends Omit<PieceView, 'parts'> {
+  readonly parts: readonly (Omit<PartView, 'columns'> & {
+    readonly columns: NoteView | number;
+  })[];
+}
+
+export interface SourceView {
+  readonly sha256: string;
+  readonly name: string;
+  readonly bytes: number;
+  readonly inventory: Inventory;
+  /** Whole sentences. */
+  readonly damage: readonly string[];
+  readonly trackNames: readonly (string | null)[];
+}
+
+/** Sounding events in clock order. */
+export interface Schedule {
+  readonly count: number;
+  readonly ms: Float64Array;
+  readonly status: Uint8Array;
+  readonly data1: Uint8Array;
+  readonly data2: Uint8Array;
+  /** Index of the part in its view, so that it can be muted. */
+  readonly part: Uint16Array;
+  readonly endMs: number;
+}

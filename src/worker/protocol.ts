@@ -1,0 +1,155 @@
+import type { Severity, Span } from '../core/diagnostic/finding';
+import type { Receipt } from '../core/outputs/receipt';
+import type { LeftAsIs, Plan, StepCall } from '../core/plan/model';
+import type { Missing } from '../core/plan/select';
+import type { Tally } from '../core/rules/proof';
+import type { Target } from '../core/target/schema';
+import type { PieceWire, Schedule, SourceView } from '../core/wire/view';
+
+/** What crosses between the screen and the worker: plain data and transferred columns. */
+
+export interface OpenRequest {
+  readonly bytes: ArrayBuffer;
+  readonly name: string;
+  readonly sequence?: number;
+}
+
+export type OpenReply =
+  | { readonly ok: true; readonly source: SourceView }
+  | { readonly ok: false; readonly sha256: string; readonly problems: readonly string[] };
+
+export interface RunRequest {
+  readonly sha256: string;
+  readonly name: string;
+  /** Format 2: which sequence, from 0. */
+  readonly sequence?: number;
+  readonly target: Target;
+  readonly plan: Plan;
+  readonly leftAsIs: readonly LeftAsIs[];
+  /** Keys of columns that the screen has. */
+  readonly known: readonly number[];
+}
+
+export interface StepView {
+  readonly key: string;
+  readonly says: string;
+  readonly effect: string | null;
+  readonly refused: string | null;
+  readonly missing: Missing;
+}
+
+export interface MendView {
+  readonly title: string;
+  readonly steps: readonly StepCall[];
+}
+
+/** What a mend would do; worked out after the findings are on the screen. */
+export interface MendTrialView {
+  readonly lossless: boolean;
+  readonly shiftMs: number;
+  readonly says: string;
+  readonly losses: readonly string[];
+  readonly refused: string | null;
+}
+
+export interface FindingView {
+  readonly key: string;
+  readonly rule: string;
+  readonly code: string;
+  readonly severity: Severity;
+  readonly title: string;
+  readonly wrong: string;
+  readonly then: string;
+  readonly where: string;
+  readonly part: string | null;
+  readonly spans: readonly Span[];
+  readonly notes: Uint32Array;
+  readonly mends: readonly MendView[];
+  readonly noMend: string | null;
+}
+
+export interface RunView {
+  readonly delivered: PieceWire;
+  readonly source: PieceWire;
+  readonly steps: readonly StepView[];
+  readonly findings: readonly FindingView[];
+  readonly tally: Tally;
+  readonly commonShiftMs: number;
+  readonly changes: readonly string[];
+}
+
+export interface MendAllReply {
+  readonly applied: readonly {
+    readonly title: string;
+    readonly lossless: boolean;
+    readonly says: string;
+    readonly steps: readonly StepCall[];
+  }[];
+  readonly remaining: Tally;
+}
+
+export interface HandoverRequest extends Omit<RunRequest, 'known'> {
+  readonly job: string;
+  readonly handover: number;
+}
+
+export interface HandoverReply {
+  readonly files: readonly { readonly path: string; readonly bytes: Uint8Array }[];
+  readonly pack: Uint8Array;
+  readonly receipt: Receipt;
+}
+
+export interface StepForm {
+  readonly id: string;
+  readonly title: string;
+  readonly summary: string;
+  /** JSON Schema of its parameters. */
+  readonly params: unknown;
+}
+
+export type Progress = (done: number, total: number) => void;
+
+export interface Call {
+  readonly id: number;
+}
+
+/** Answers that stand for an expected failure cross as values. */
+export type Answer<T> =
+  | { readonly is: 'done'; readonly value: T }
+  | { readonly is: 'cancelled' }
+  | { readonly is: 'unknown-source'; readonly sha256: string };
+
+export interface Engine {
+  /** A call is given up when the slot `id % length` of `cancel` holds its id. */
+  init(cancel: SharedArrayBuffer | null): void;
+  open(call: Call, request: OpenRequest, progress: Progress): Promise<Answer<OpenReply>>;
+  forget(sha256: string): void;
+  run(call: Call, request: RunRequest, progress: Progress): Promise<Answer<RunView>>;
+  tryMends(
+    call: Call,
+    request: RunRequest,
+    progress: Progress,
+  ): Promise<Answer<Record<string, MendTrialView[]>>>;
+  mendAll(
+    call: Call,
+    request: RunRequest & { readonly losslessOnly: boolean },
+    progress: Progress,
+  ): Promise<Answer<MendAllReply>>;
+  schedule(
+    call: Call,
+    request: RunRequest & { readonly which: 'source' | 'delivered' },
+    progress: Progress,
+  ): Promise<Answer<Schedule>>;
+  handOver(
+    call: Call,
+    request: HandoverRequest,
+    progress: Progress,
+  ): Promise<Answer<HandoverReply>>;
+  stepForms(): StepForm[];
+  checkStep(step: StepCall): { says: string; problem: null } | { says: null; problem: string };
+  readRecipe(text: string): { recipe: unknown; problem: null } | { recipe: null; problem: string };
+  pack(files: { path: string; bytes: Uint8Array }[]): Uint8Array;
+  unpack(
+    bytes: ArrayBuffer,
+  ): { files: { path: string; bytes: Uint8Array }[] } | { problem: string };
+}
