@@ -63,8 +63,8 @@ useJobKeys();
     <DocketBar :stage="stage" />
     <NoticeBar />
     <div class="body" :class="stage">
-      <PartsColumn class="parts" />
-      <SheetView class="sheet" />
+      <PartsColumn class="left" />
+      <SheetView />
       <aside class="side" :aria-label="`${stage} tools`">
         <IntakePanel v-if="stage === 'intake'" />
         <SeatingPanel v-else-if="stage === 'seating'" />
@@ -91,12 +91,12 @@ useJobKeys();
   min-height: 0;
 }
 
-.parts,
+.left,
 .side {
   min-height: 0;
 }
 
-.parts {
+.left {
   border-right: 1px solid var(--line);
 }
 

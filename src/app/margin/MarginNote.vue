@@ -156,6 +156,7 @@ header {
 }
 
 h3 {
+  margin: 0;
   font: 600 14px/1.25 var(--sans);
 }
 

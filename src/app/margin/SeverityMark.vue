@@ -37,6 +37,8 @@ defineProps<{ severity: Severity; text?: string | number; quiet?: boolean }>();
 .remark {
   position: relative;
   padding-top: 8px;
+  border-radius: 4px;
+  background: var(--page);
   color: var(--ink-2);
 }
 

@@ -122,17 +122,23 @@ const MOST_BANDS = 6;
  */
 export function bandsOf(parts: readonly PartView[], areaHeight: number): Band[] {
   const index = parts.map((_, i) => i);
-  const playing = index.filter((i) => !parts[i]!.leftOut && parts[i]!.columns.count > 0);
+  const sounds = (i: number) => !parts[i]!.leftOut && parts[i]!.columns.count > 0;
+  const seated = index.filter((i) => sounds(i) && parts[i]!.seat !== null);
+  const unseated = index.filter((i) => sounds(i) && parts[i]!.seat === null);
   const out = index.filter((i) => parts[i]!.leftOut && parts[i]!.columns.count > 0);
-  const most = Math.max(
-    1,
-    Math.min(MOST_BANDS, Math.floor(areaHeight / 20)) - (out.length ? 1 : 0),
-  );
-  const each = Math.ceil(playing.length / most) || 1;
+  const room = Math.min(MOST_BANDS, Math.floor(areaHeight / 20)) - (out.length ? 1 : 0);
+  // Where some have seats and some have none, those without share what is left.
+  const shared = seated.length > 0 && unseated.length > 0;
   const groups: { parts: number[]; faint: boolean; weight: number }[] = [];
-  for (let i = 0; i < playing.length; i += each)
-    groups.push({ parts: playing.slice(i, i + each), faint: false, weight: 1 });
-  if (out.length > 0) groups.push({ parts: out, faint: true, weight: playing.length ? 0.8 : 1 });
+  const share = (members: number[], bands: number) => {
+    const each = Math.ceil(members.length / Math.max(1, bands)) || 1;
+    for (let i = 0; i < members.length; i += each)
+      groups.push({ parts: members.slice(i, i + each), faint: false, weight: 1 });
+  };
+  const forSeated = shared ? Math.min(seated.length, room - 1) : room;
+  share(seated, forSeated);
+  share(unseated, shared ? room - Math.min(seated.length, forSeated) : room);
+  if (out.length > 0) groups.push({ parts: out, faint: true, weight: groups.length ? 0.8 : 1 });
   const weights = groups.reduce((sum, g) => sum + g.weight, 0);
   let top = 0;
   return groups.map(({ parts: members, faint, weight }) => {

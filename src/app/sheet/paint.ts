@@ -90,7 +90,8 @@ function paintRange(input: PaintInput) {
   const width = xOf(layout, row, row.toTick) - left;
   const top = layout.headHeight;
   for (const band of bands) {
-    if (band.faint) continue;
+    // What has no seat has no range either.
+    if (band.faint || band.parts.every((i) => input.piece.parts[i]!.seat === null)) continue;
     const h = noteHeight(band);
     if (band.highest > range.highest) {
       const bottom =
@@ -209,7 +210,8 @@ function paintBand(input: PaintInput, band: Band) {
 function paintHead(input: PaintInput) {
   const { context: c, layout, row, piece, light } = input;
   const colour = SHEET_COLOURS[light];
-  const numbersAt = layout.headHeight - 5;
+  const numbersAt = layout.headHeight - 8;
+  let free = 0;
   c.font = `11px ${SANS}`;
   c.textBaseline = 'alphabetic';
   const barPx = ((row.toTick - row.fromTick) * layout.pxPerTick) / row.bars;
@@ -223,16 +225,21 @@ function paintHead(input: PaintInput) {
       before !== null &&
       (before.numerator !== meter.numerator || before.denominator !== meter.denominator);
     const x = xOf(layout, row, start) + 2;
-    if (n % every === 0 || changed) {
+    const fits = x >= free;
+    if ((n % every === 0 || changed) && fits) {
       c.fillStyle = colour.ink2;
       c.fillText(String(bar + 1), x, numbersAt);
+      free = x + c.measureText(String(bar + 1)).width + 3;
     }
     if (changed || bar === 0) {
       const text = `${meter.numerator}/${meter.denominator}`;
       const shift = c.measureText(String(bar + 1)).width + 6;
       c.fillStyle = colour.ink;
       c.font = `600 11px ${SANS}`;
-      if (barPx > shift + 20 || changed) c.fillText(text, x + shift, numbersAt);
+      if (fits && (barPx > shift + 20 || changed)) {
+        c.fillText(text, x + shift, numbersAt);
+        free = x + shift + c.measureText(text).width + 5;
+      }
       c.font = `11px ${SANS}`;
     }
   }
@@ -244,6 +251,8 @@ interface Flag {
   text: string;
   kind: 'tempo' | 'marker';
 }
+
+const GIVES_WAY = 60;
 
 function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
   const colour = SHEET_COLOURS[light];
@@ -268,9 +277,10 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
     const at = xOf(layout, row, flag.tick);
     const x = Math.max(at, free);
     const next = flags[i + 1];
-    const until = Math.min(right, next ? Math.max(xOf(layout, row, next.tick), x + 34) : right);
+    // The next flag may give way a little before this one is shortened.
+    const until = next ? Math.min(right, xOf(layout, row, next.tick) + GIVES_WAY) : right;
     const room = until - x - 14;
-    if (x - at > 60 || room < 16) {
+    if (x - at > GIVES_WAY || room < 16) {
       // No room for a label: its place is ticked.
       c.fillStyle = flag.kind === 'tempo' ? colour.ink2 : colour.flag;
       c.fillRect(at, 12, 1.5, 6);

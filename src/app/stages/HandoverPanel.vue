@@ -57,7 +57,12 @@ const when = (stamp: number) =>
             }}
           </span>
         </li>
-        <li class="file"><span class="path">receipt.html, receipt.json</span></li>
+        <li class="file">
+          <span class="path">receipt.html, receipt.json</span>
+          <button class="link receipt" type="button" @click="handover.read(here[0]!)">
+            Read the receipt
+          </button>
+        </li>
       </ul>
       <h3>What was left out</h3>
       <ul class="lines">
@@ -137,6 +142,10 @@ const when = (stamp: number) =>
 .path {
   font-weight: 500;
   overflow-wrap: anywhere;
+}
+
+.receipt {
+  justify-self: start;
 }
 
 .check {

@@ -123,6 +123,7 @@ const unseated = computed(
               :value="part.channel"
               :min="1"
               :max="16"
+              :show-button="false"
               :disabled="job.readOnly"
               :input-props="{ 'aria-label': `Channel of ${part.name}` }"
               @update:value="setChannel(part, $event)"
@@ -187,6 +188,7 @@ const unseated = computed(
 
 .part {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
   padding: 8px 10px 10px;
   border: 1px solid var(--line);
@@ -209,7 +211,7 @@ const unseated = computed(
 
 .numbers {
   display: grid;
-  grid-template-columns: 74px 62px 1fr 1fr 1fr;
+  grid-template-columns: 56px 66px repeat(3, minmax(0, 1fr));
   gap: 5px;
   align-items: end;
 }

@@ -68,7 +68,17 @@ export const useHandover = defineStore('handover', () => {
   const again = (row: HandoverRow) =>
     saveFile(new Uint8Array(row.pack), row.packName, 'application/zip');
 
-  return { rows, problem, asking, load, handOver, again };
+  /** The receipt as a page of its own. */
+  async function read(row: HandoverRow) {
+    const unpacked = await engine().plain.unpack(row.pack.slice(0));
+    if ('problem' in unpacked) return;
+    const page = unpacked.files.find((f) => f.path === 'receipt.html');
+    if (!page) return;
+    const blob = new Blob([page.bytes as Uint8Array<ArrayBuffer>], { type: 'text/html' });
+    window.open(URL.createObjectURL(blob), '_blank', 'noopener');
+  }
+
+  return { rows, problem, asking, load, handOver, again, read };
 });
 
 export const fileStem = (title: string): string =>

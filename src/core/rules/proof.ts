@@ -73,11 +73,14 @@ function inOrder(findings: Finding[], rendition: Rendition): Finding[] {
   const partOrder = new Map(
     rendition.pieces.flatMap((p) => p.score.parts.map((part, i) => [part.id, i] as const)),
   );
-  const first = (f: Finding) => f.spans[0]?.fromTick ?? -1;
+  // What concerns the whole piece has no place: it comes last.
+  const first = (f: Finding) => f.spans[0]?.fromTick ?? Infinity;
   const part = (f: Finding) => (f.part === null ? -1 : (partOrder.get(f.part) ?? 0));
   return findings.sort(
     (a, b) =>
-      first(a) - first(b) || part(a) - part(b) || (a.code < b.code ? -1 : a.code > b.code ? 1 : 0),
+      (first(a) === first(b) ? 0 : first(a) - first(b)) ||
+      part(a) - part(b) ||
+      (a.code < b.code ? -1 : a.code > b.code ? 1 : 0),
   );
 }
 

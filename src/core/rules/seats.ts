@@ -29,7 +29,7 @@ export const seating = defineRule({
       title: 'No seat',
       wrong: (f) => `${f['names']} ${f['parts'] === 1 ? 'has' : 'have'} no seat.`,
       then: (f, w) =>
-        `${w.Target} ignores or misplays ${f['parts'] === 1 ? 'it' : 'them'}: ${f['notes']} ${f['notes'] === 1 ? w.note : w.notes}.`,
+        `${w.Target} ignores or misplays ${f['parts'] === 1 ? 'it' : 'them'}: ${f['notesText']}.`,
     },
     'wrong-channel': {
       title: 'On another channel',
@@ -63,7 +63,12 @@ export const seating = defineRule({
         code: 'unseated',
         spans: places.spans,
         notes: Uint32Array.from(unseated.flatMap((p) => [...p.notes.id])),
-        data: { names: named(unseated), parts: unseated.length, notes },
+        data: {
+          names: named(unseated),
+          parts: unseated.length,
+          notes,
+          notesText: count(notes, 'note'),
+        },
         mends: [
           mend(`Leave ${all} out`, leaveOut, {}, unseated),
           ...(first && seats.length === 1

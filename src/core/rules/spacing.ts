@@ -1,3 +1,4 @@
+import type { Mend } from '../diagnostic/finding';
 import type { NoteColumns } from '../score/score';
 import { joinNotes } from '../score/columns';
 import { linesOf, type OutputLine } from '../score/lines';
@@ -52,16 +53,7 @@ export const atOnce = defineRule({
         measured: { value: most, unit: 'notes at once' },
         allowed: { together },
         mends: [
-          ...(together === 1 && !struckTogether
-            ? [
-                mend(
-                  'End each where the next begins',
-                  shorten,
-                  { until: 'next-note' as const },
-                  scope,
-                ),
-              ]
-            : []),
+          ...(together === 1 ? [shortening(struckTogether, scope)] : []),
           dropping('highest'),
           dropping('loudest'),
           ...(together === 1 ? [] : [dropping('newest')]),
@@ -70,6 +62,22 @@ export const atOnce = defineRule({
     }
   },
 });
+
+/** One voice: what still sounds gives way to the next; of notes struck together the highest stays. */
+function shortening(struckTogether: boolean, scope: readonly Part[] | undefined): Mend {
+  const cut = mend(
+    'End each where the next begins',
+    shorten,
+    { until: 'next-note' as const },
+    scope,
+  );
+  if (!struckTogether) return cut;
+  const keep = { voices: 1, keep: 'highest', over: 'seat' } as const;
+  return {
+    title: `${cut.title}, of two struck together keep the highest`,
+    steps: [...cut.steps, ...mend('', keepVoices, keep, scope).steps],
+  };
+}
 
 /** Sweeps the notes by start; what sounds is kept as a short list. */
 function crowded(notes: NoteColumns, together: number) {

@@ -1,8 +1,12 @@
 import { META, META_END_OF_TRACK, payload, type SmfFile, type SmfTrack } from './file';
 
-/** Bytes that a number takes as a variable-length quantity (SMF 1.0, "Some numbers…"). */
+/**
+ * Bytes that a number takes as a variable-length quantity (SMF 1.0, "Some numbers…"). The standard
+ * ends at 4 bytes (0x0FFFFFFF); a longer wait, which only a damaged source can hold, takes 5 so that
+ * no time is lost, and is said as damage when it is read.
+ */
 export const numberWidth = (value: number): number =>
-  value < 0x80 ? 1 : value < 0x4000 ? 2 : value < 0x200000 ? 3 : 4;
+  value < 0x80 ? 1 : value < 0x4000 ? 2 : value < 0x200000 ? 3 : value < 0x10000000 ? 4 : 5;
 
 /** Writes `value` in `width` bytes (leading 0x80 where it is wider than needed); returns the end. */
 export function putNumber(out: Uint8Array, at: number, value: number, width: number): number {

@@ -80,6 +80,8 @@ export const leaveOut = defineStep({
     const byNote = below !== undefined || above !== undefined || keys !== undefined || empty;
     const gone = new Set(keys ?? []);
     let dropped = 0;
+    // Whole parts stay in the score and are listed by name; single notes are a loss.
+    let lost = 0;
     const piece = changeParts(input, (part) => {
       const { notes } = part;
       if (!byNote && input.select.whole) {
@@ -95,9 +97,10 @@ export const leaveOut = defineStep({
       });
       if (kept.length === notes.count) return part;
       dropped += notes.count - kept.length;
+      lost += notes.count - kept.length;
       return { ...part, notes: pickNotes(notes, kept) };
     });
-    return done(piece, { dropped }, [{ what: 'notes', count: dropped }]);
+    return done(piece, { dropped }, [{ what: 'notes', count: lost }]);
   },
 });
 

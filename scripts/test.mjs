@@ -1,0 +1,103 @@
+// Everything that is checked, in one command: lint, formatting, import rules, types, unit and
+// property tests, browser tests. Closes with one line of sums.
+import { existsSync, readFileSync, mkdirSync, rmSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { delimiter, join } from 'node:path';
+import { build, install, run } from './setup.mjs';
+
+const bin = (name) => join('node_modules', '.bin', name);
+const only = process.argv[2];
+install();
+mkdirSync('.cache', { recursive: true });
+
+let failed = false;
+const check = (name, command, args) => {
+  if (only && only !== name) return;
+  const begun = Date.now();
+  const status = run(command, args);
+  console.log(
+    `${status === 0 ? 'ok' : 'FAILED'}: ${name} (${Math.round((Date.now() - begun) / 1000)} s)`,
+  );
+  if (status !== 0) failed = true;
+};
+
+const onPath = (name) =>
+  (process.env.PATH ?? '')
+    .split(delimiter)
+    .map((d) => join(d, name))
+    .find((f) => existsSync(f));
+
+/** Debian's Chromium: as given, as found, or installed where that is permitted. */
+function chromium() {
+  const found = process.env.CHROMIUM_PATH ?? onPath('chromium') ?? onPath('chromium-browser');
+  if (found) return found;
+  if (process.getuid?.() === 0 && onPath('apt-get')) {
+    console.log('Installing chromium…');
+    spawnSync('apt-get', ['update'], { stdio: 'ignore' });
+    spawnSync('apt-get', ['install', '-y', '--no-install-recommends', 'chromium'], {
+      stdio: 'ignore',
+    });
+  }
+  return onPath('chromium') ?? null;
+}
+
+check('lint', bin('eslint'), ['.']);
+check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+for (const layer of ['core', 'node', 'worker', 'app', 'test'])
+  check(`types of ${layer}`, bin('vue-tsc'), ['-p', `tsconfig/${layer}.json`]);
+check('imports', bin('depcruise'), [
+  '--config',
+  '.dependency-cruiser.cjs',
+  'src',
+  'testing',
+  'demo',
+]);
+build();
+check('generated files', 'git', [
+  'diff',
+  '--exit-code',
+  '--stat',
+  '--',
+  'demo/lantern-week',
+  'docs/reference',
+]);
+
+const sums = { passed: 0, failed: 0, skipped: 0 };
+const unitFile = '.cache/unit.json';
+const browserFile = '.cache/browser.json';
+for (const f of [unitFile, browserFile]) rmSync(f, { force: true });
+
+check('unit', bin('vitest'), [
+  'run',
+  '--reporter=default',
+  '--reporter=json',
+  `--outputFile.json=${unitFile}`,
+]);
+if (existsSync(unitFile)) {
+  const { numPassedTests, numFailedTests, numPendingTests } = JSON.parse(
+    readFileSync(unitFile, 'utf8'),
+  );
+  sums.passed += numPassedTests;
+  sums.failed += numFailedTests;
+  sums.skipped += numPendingTests;
+} else if (!only || only === 'unit') failed = true;
+
+const browser = chromium();
+if (!browser) {
+  console.log('FAILED: no chromium on the PATH or in CHROMIUM_PATH; the browser tests cannot run');
+  failed = true;
+} else {
+  process.env.CHROMIUM_PATH = browser;
+  process.env.PLAYWRIGHT_JSON_OUTPUT_NAME = browserFile;
+  check('browser', bin('playwright'), ['test', '--reporter=list,json']);
+  if (existsSync(browserFile)) {
+    const { expected, unexpected, flaky, skipped } = JSON.parse(
+      readFileSync(browserFile, 'utf8'),
+    ).stats;
+    sums.passed += expected + flaky;
+    sums.failed += unexpected;
+    sums.skipped += skipped;
+  } else if (!only || only === 'browser') failed = true;
+}
+console.log(`tests: ${sums.passed} passed, ${sums.failed} failed, ${sums.skipped} skipped`);
+process.exit(failed || sums.failed > 0 ? 1 : 0);

@@ -1,0 +1,299 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { week } from '../../../demo/week';
+import {
+  builtIn,
+  conductor,
+  freeze,
+  smf,
+  snapshot,
+  song,
+  sourceFromBytes,
+  Track,
+} from '../../../testing/score-builder';
+import { compareById } from '../compare/by-id';
+import { readBack } from '../compare/read-back';
+import { writeOutputs } from '../outputs/index';
+import { fileOf } from '../outputs/smf';
+import { writeSmf } from '../smf/write';
+import { proof, tallyOf } from '../rules/proof';
+import { mendMany, tryMend } from './mend';
+import type { Plan, PlanStep } from './model';
+import { makeRecipe, parseRecipe } from './recipe';
+import { baseRendition, lazyIndex, PlanMemory, runPlan } from './run';
+import { sayStep } from './words';
+
+const rail = builtIn('lantern-rail');
+const sources = week.map((job) => ({
+  job,
+  source: sourceFromBytes(job.bytes(), job.file),
+  target: builtIn(job.targets[0]!.id),
+  plan: { steps: job.targets[0]!.steps } as Plan,
+}));
+const step = (id: string, params: unknown, extra: Partial<PlanStep> = {}): PlanStep => ({
+  key: id,
+  step: id,
+  params,
+  scope: {},
+  on: true,
+  ...extra,
+});
+
+describe('a plan', () => {
+  const source = song([
+    conductor(),
+    new Track('A').note(1, 0, 480, 60, 90).note(1, 480, 480, 62, 90),
+  ]);
+  const target = builtIn('bell-loft');
+  it('shares what a step did not touch, and remembers what led where', () => {
+    const memory = new PlanMemory();
+    const plan: Plan = {
+      steps: [
+        step('set-format', { format: 0, layout: 'single' }),
+        step('name-file', { name: 'A.mid' }),
+      ],
+    };
+    const first = runPlan({ source, target, plan, memory });
+    const again = runPlan({ source, target, plan, memory });
+    expect(again.rendition.pieces[0]!.score.parts[0]!.notes).toBe(source.score.parts[0]!.notes);
+    expect(snapshot(again.rendition)).toBe(snapshot(first.rendition));
+  });
+  it('switched off, a step does nothing', () => {
+    const plan: Plan = { steps: [step('transpose', { semitones: 12 }, { on: false })] };
+    const run = runPlan({ source, target, plan });
+    expect(snapshot(run.rendition)).toBe(snapshot(baseRendition(source, target)));
+    expect(run.outcomes[0]).toMatchObject({ on: false, effect: null, refused: null });
+  });
+  it('order counts', () => {
+    const up = step('transpose', { semitones: 24 });
+    const fold = step('fold-octaves', { lowest: 60, highest: 71 });
+    const keys = (steps: PlanStep[]) => [
+      ...runPlan({ source, target, plan: { steps } }).rendition.pieces[0]!.score.parts[0]!.notes
+        .noteNumber,
+    ];
+    expect(keys([up, fold])).toEqual([60, 62]);
+    expect(keys([fold, up])).toEqual([84, 86]);
+  });
+  it('runs again on a newer export: parts are found though a track was added', () => {
+    const plan: Plan = {
+      steps: [
+        step('transpose', { semitones: 12 }, { scope: { parts: [source.score.parts[0]!.ref] } }),
+        step(
+          'leave-out',
+          {},
+          {
+            scope: {
+              notes: [
+                { part: source.score.parts[0]!.ref, startTick: 480, noteNumber: 62, occurrence: 0 },
+              ],
+            },
+          },
+        ),
+      ],
+    };
+    const newer = song([
+      conductor(),
+      new Track('New').note(5, 0, 9, 40, 9),
+      new Track('A').note(1, 0, 480, 60, 90).note(1, 500, 480, 62, 90),
+    ]);
+    const run = runPlan({ source: newer, target, plan });
+    expect(run.outcomes[0]!.effect).toMatchObject({ notesChanged: 2 });
+    // The note stands elsewhere now: it is listed and nothing is guessed.
+    expect(run.outcomes[1]).toMatchObject({ refused: expect.stringMatching(/not in this source/) });
+    expect(run.outcomes[1]!.missing.notes).toHaveLength(1);
+  });
+  it('steps are named in words', () => {
+    const call = step(
+      'transpose',
+      { semitones: 12 },
+      { scope: { parts: [{ source: '', track: 'Tenor bells', channel: 2, occurrence: 0 }] } },
+    );
+    expect(sayStep(call)).toBe('Tenor bells: up 12 semitones');
+  });
+});
+
+describe('default seating', () => {
+  it('by channel, then by name, then the only part; a choice is never overridden', () => {
+    const seat = (source: ReturnType<typeof song>) =>
+      baseRendition(source, rail).pieces[0]!.score.parts.map((p) => p.seat);
+    const one = (name: string, channel: number) => new Track(name).note(channel, 0, 9, 40, 9);
+    expect(seat(song([one('x', 16), one('y', 2)]))).toEqual(['cue-line', null]);
+    expect(seat(song([one('cue line', 3), one('y', 2)]))).toEqual(['cue-line', null]);
+    expect(seat(song([one('x', 3)]))).toEqual(['cue-line']);
+    expect(seat(song([one('x', 3), one('y', 4)]))).toEqual([null, null]);
+  });
+});
+
+describe('a recipe', () => {
+  it('comes back from its file', () => {
+    const recipe = makeRecipe('Tide', rail, { steps: [step('transpose', { semitones: -12 })] }, [
+      { key: 'a', reason: 'b' },
+    ]);
+    expect(parseRecipe(JSON.stringify(recipe)).recipe).toEqual(recipe);
+  });
+  it.each([
+    ['{', /not JSON/],
+    ['{"recipeVersion":2}', /recipeVersion/],
+    [
+      JSON.stringify(makeRecipe('x', rail, { steps: [step('fly', {})] }, [])),
+      /no step named "fly"/,
+    ],
+    [
+      JSON.stringify(
+        makeRecipe('x', rail, { steps: [step('transpose', { semitones: 'up' })] }, []),
+      ),
+      /plan.steps.0.params.semitones/,
+    ],
+  ])('%s is refused with its place', (text, says) => {
+    expect(parseRecipe(text).problem).toMatch(says);
+  });
+});
+
+describe('mends', () => {
+  it.each(sources.map((s) => [s.job.title, s] as const))(
+    '%s: what is called lossless is',
+    (_, s) => {
+      const { rendition } = runPlan(s);
+      for (const f of proof({ rendition: freeze(rendition), target: s.target, source: s.source }))
+        for (const mend of f.mends) {
+          const trial = tryMend(rendition, mend, lazyIndex(s.source));
+          if (!trial.lossless) continue;
+          const compared = compareById(
+            rendition.pieces[0]!.score,
+            trial.rendition.pieces[0]!.score,
+          );
+          expect(compared).toMatchObject({
+            dropped: 0,
+            added: 0,
+            keyChanged: 0,
+            velocityChanged: 0,
+          });
+          expect(compared.furthestMs).toBeLessThanOrEqual(1.000001);
+        }
+    },
+  );
+
+  it.each(sources.map((s) => [s.job.title, s] as const))(
+    '%s: mended, written, read back, clean',
+    (_, s) => {
+      const { rendition } = runPlan(s);
+      const result = mendMany({
+        rendition,
+        target: s.target,
+        source: s.source,
+        losslessOnly: false,
+      });
+      expect(tallyOf(result.findings).stops).toBe(0);
+      const { files } = writeOutputs(result.rendition, s.target);
+      for (const file of files.filter((f) => f.piece !== undefined))
+        expect(readBack(result.rendition.pieces[file.piece!]!, file.bytes)).toMatchObject({
+          same: true,
+          differences: [],
+        });
+    },
+  );
+
+  it.each(sources.map((s) => [s.job.title, s] as const))(
+    '%s: only lossless ones leave the music as it is',
+    (_, s) => {
+      const { rendition } = runPlan(s);
+      const { rendition: after } = mendMany({
+        rendition,
+        target: s.target,
+        source: s.source,
+        losslessOnly: true,
+      });
+      expect(compareById(rendition.pieces[0]!.score, after.pieces[0]!.score).lossless).toBe(true);
+    },
+  );
+
+  it('what is left as is stays', () => {
+    const [s] = sources;
+    const { rendition } = runPlan(s!);
+    const key = 'start-rest/rest-owed/*';
+    const result = mendMany({
+      rendition,
+      target: s!.target,
+      source: s!.source,
+      losslessOnly: true,
+      leftAsIs: [{ key }],
+    });
+    expect(result.applied.map((a) => a.finding)).not.toContain(key);
+  });
+
+  it('same source, plan and target give the same bytes', () => {
+    for (const s of sources) {
+      const write = () =>
+        Buffer.from(writeSmf(fileOf(runPlan(s).rendition.pieces[0]!))).toString('hex');
+      expect(write()).toBe(write());
+    }
+  });
+});
+
+describe('comparison', () => {
+  const track = fc.array(
+    fc.tuple(fc.nat(2000), fc.integer({ min: 1, max: 400 }), fc.integer({ min: 30, max: 90 })),
+    { minLength: 1, maxLength: 30 },
+  );
+  it('a common shift is found, and nothing else', () => {
+    fc.assert(
+      fc.property(track, fc.integer({ min: 1, max: 5 }), (notes, bars) => {
+        const t = new Track('A');
+        let at = 0;
+        for (const [gap, length, key] of notes) t.note(1, (at += gap), length, key, 80);
+        const source = song([conductor(100), t]);
+        const run = runPlan({
+          source,
+          target: rail,
+          plan: { steps: [step('rest-at-start', { bars })] },
+        });
+        const compared = compareById(source.score, run.rendition.pieces[0]!.score);
+        expect(compared.lossless).toBe(true);
+        expect(compared.commonShiftMs).toBeCloseTo(bars * 2400, 6);
+      }),
+      { numRuns: 60 },
+    );
+  });
+  it('one changed velocity in many notes is found', () => {
+    const t = new Track('A');
+    for (let i = 0; i < 20_000; i++) t.note(1, i * 20, 10, 40 + (i % 40), 80);
+    const a = song([conductor(), t]).score;
+    const part = a.parts[0]!;
+    const velocity = Uint8Array.from(part.notes.velocity);
+    velocity[12_345] = 81;
+    const b = { ...a, parts: [{ ...part, notes: { ...part.notes, velocity } }] };
+    expect(compareById(a, b)).toMatchObject({ velocityChanged: 1, moved: 0, lossless: false });
+  });
+  it('a program, a level or a bend that is gone is a change of sound', () => {
+    const source = song([
+      conductor(),
+      new Track('A')
+        .program(0, 1, 14)
+        .note(1, 0, 480, 60, 90)
+        .event(240, 0xe0, 1, 0, 80)
+        .note(1, 960, 480, 60, 90)
+        .control(1500, 1, 7, 20)
+        .note(1, 1920, 480, 60, 90),
+    ]);
+    const without = (kinds: string[]) =>
+      compareById(
+        source.score,
+        runPlan({ source, target: rail, plan: { steps: [step('strip', { kinds })] } }).rendition
+          .pieces[0]!.score,
+      ).soundChanged;
+    expect(without(['programs'])).toBe(3);
+    // The bend is never taken back, so that all behind it sound otherwise too.
+    expect(without(['bends'])).toBe(3);
+    expect(without(['controllers'])).toBe(1);
+  });
+  it('bytes that were changed on the way are seen', () => {
+    const source = song([conductor(), new Track('A').note(1, 0, 480, 60, 90)]);
+    const piece = baseRendition(source, rail).pieces[0]!;
+    const bytes = smf(1, 480, [conductor(), new Track('A').note(1, 0, 480, 60, 91)]);
+    expect(readBack(piece, bytes)).toMatchObject({
+      same: false,
+      differences: [expect.stringMatching(/1 notes differ/)],
+    });
+    expect(readBack(piece, new Uint8Array(4))).toMatchObject({ same: false });
+  });
+});

@@ -1,0 +1,100 @@
+import { describe, expect, it } from 'vitest';
+import type { Finding } from '../src/core/diagnostic/finding';
+import type { Rendition, SourceScore } from '../src/core/plan/model';
+import { tryMend } from '../src/core/plan/mend';
+import { lazyIndex, runPlan } from '../src/core/plan/run';
+import type { RuleDefinition } from '../src/core/rules/define-rule';
+import { proof } from '../src/core/rules/proof';
+import { sayFinding } from '../src/core/rules/say';
+import { mapsOf } from '../src/core/score/inventory';
+import type { Target } from '../src/core/target/schema';
+import { freeze, renditionOf, snapshot } from './score-builder';
+
+export interface ValidCase {
+  readonly name: string;
+  readonly target: Target;
+  readonly source: SourceScore;
+  /** Steps that lead to the state that is tested. */
+  readonly steps?: readonly { step: string; params: unknown }[];
+}
+
+export interface InvalidCase extends ValidCase {
+  readonly code: string;
+  readonly severity?: Finding['severity'];
+  /** Ticks at which the finding stands. */
+  readonly at?: readonly number[];
+  readonly measured?: number;
+  readonly notes?: number;
+  /** What a mend leaves of the finding, by the mend's place; all others must remove it. */
+  readonly remains?: Readonly<Record<number, string>>;
+  /** Which mends lose nothing, by place. */
+  readonly lossless?: readonly boolean[];
+}
+
+/**
+ * What every rule must pass: silent on the valid cases, the expected finding on the invalid ones,
+ * its input untouched, its sentences whole, and each of its mends removing the finding. All codes of
+ * the rule must be covered.
+ */
+export function testRule(
+  rule: RuleDefinition,
+  cases: { valid: readonly ValidCase[]; invalid: readonly InvalidCase[] },
+): void {
+  const check = (rendition: Rendition, { target, source }: ValidCase) =>
+    proof({ rendition, target, source, only: [rule] });
+  const start = (c: ValidCase): Rendition => {
+    const steps = (c.steps ?? []).map((s, i) => ({ ...s, key: String(i), scope: {}, on: true }));
+    return freeze(
+      steps.length === 0
+        ? renditionOf(c.source, c.target)
+        : runPlan({ source: c.source, target: c.target, plan: { steps } }).rendition,
+    );
+  };
+
+  describe(rule.id, () => {
+    it('covers all its codes', () => {
+      expect(new Set(cases.invalid.map((c) => c.code))).toEqual(new Set(Object.keys(rule.codes)));
+    });
+    for (const c of cases.valid)
+      it(`accepts: ${c.name}`, () => {
+        expect(check(start(c), c)).toEqual([]);
+      });
+    for (const c of cases.invalid)
+      it(`finds: ${c.name}`, () => {
+        const rendition = start(c);
+        const before = snapshot(rendition);
+        const findings = check(rendition, c);
+        const finding = findings.find((f) => f.code === c.code);
+        expect(finding, `codes: ${findings.map((f) => f.code).join()}`).toBeDefined();
+        expect(snapshot(rendition)).toBe(before);
+        expectSentences(finding!, c.target, rendition);
+        if (c.severity) expect(finding!.severity).toBe(c.severity);
+        if (c.at) expect(finding!.spans.map((s) => s.fromTick)).toEqual(c.at);
+        if (c.measured !== undefined) expect(finding!.measured?.value).toBeCloseTo(c.measured, 3);
+        if (c.notes !== undefined) expect(finding!.notes.length).toBe(c.notes);
+        expect(check(rendition, c).map((f) => f.key)).toEqual(findings.map((f) => f.key));
+        // Where none makes sense the finding says why.
+        if (finding!.mends.length === 0) expect(finding!.noMend).toBeTruthy();
+        finding!.mends.forEach((mend, i) => {
+          const trial = tryMend(rendition, mend, lazyIndex(c.source));
+          expect(trial.refused, mend.title).toBeNull();
+          expect(snapshot(rendition)).toBe(before);
+          if (c.lossless) expect(trial.lossless, mend.title).toBe(c.lossless[i]);
+          const left = check(trial.rendition, c).filter((f) => f.key === finding!.key);
+          if (c.remains?.[i]) expect(left.length, c.remains[i]).toBe(1);
+          else expect(left, mend.title).toEqual([]);
+        });
+      });
+  });
+}
+
+function expectSentences(finding: Finding, target: Target, rendition: Rendition) {
+  const said = sayFinding(finding, target, mapsOf(rendition.pieces[0]!.score));
+  for (const sentence of [said.title, said.wrong, said.then, said.where]) {
+    expect(sentence).not.toMatch(/undefined|NaN|null|\$\{|\[object|!/);
+    expect(sentence.length).toBeGreaterThan(2);
+  }
+  expect(said.wrong).toMatch(/\.$/);
+  expect(said.then).toMatch(/\.$/);
+  for (const mend of finding.mends) expect(mend.title).not.toMatch(/undefined|NaN|\$\{/);
+}

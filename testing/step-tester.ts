@@ -1,0 +1,61 @@
+import { describe, expect, it } from 'vitest';
+import type { Effect, Rendition, Scope, SourceScore } from '../src/core/plan/model';
+import { lazyIndex, runStep } from '../src/core/plan/run';
+import { findStep } from '../src/core/steps/index';
+import { freeze, renditionOf, snapshot, targetWith } from './score-builder';
+
+export interface StepCase {
+  readonly name: string;
+  readonly source: SourceScore;
+  readonly params: unknown;
+  readonly scope?: Scope;
+  readonly effect?: Partial<Effect>;
+  readonly refused?: RegExp;
+  readonly expect?: (after: Rendition, before: Rendition) => void;
+}
+
+const anyTarget = targetWith({ seats: [] });
+
+/**
+ * What every step must pass: its input untouched, the same result twice, words for its parameters,
+ * counts as expected, unknown parameters refused.
+ */
+export function testStep(id: string, cases: readonly StepCase[]): void {
+  describe(id, () => {
+    for (const c of cases)
+      it(c.name, () => {
+        const before = freeze(renditionOf(c.source, anyTarget));
+        const seen = snapshot(before);
+        const call = { step: id, params: c.params, scope: c.scope ?? {} };
+        const { rendition, outcome } = runStep(before, call, lazyIndex(c.source));
+        expect(snapshot(before)).toBe(seen);
+        if (c.refused) {
+          expect(outcome.refused).toMatch(c.refused);
+          expect(rendition).toBe(before);
+          return;
+        }
+        expect(outcome.refused).toBeNull();
+        expect(outcome.effect).toMatchObject(c.effect ?? {});
+        expect(outcome.effect!.says).not.toMatch(/undefined|NaN/);
+        const again = runStep(before, call, lazyIndex(c.source));
+        expect(snapshot(again.rendition)).toBe(snapshot(rendition));
+        c.expect?.(rendition, before);
+      });
+    it('has words, and refuses parameters it does not know', () => {
+      const step = findStep(id)!;
+      const known = cases.find((c) => !c.refused) ?? cases[0]!;
+      expect(step.describe(step.params.parse(known.params))).toMatch(/^[^$]{3,}$/);
+      const strange = { ...(known.params as object), surprise: 1 };
+      const run = runStep(
+        renditionOf(known.source, anyTarget),
+        {
+          step: id,
+          params: strange,
+          scope: {},
+        },
+        lazyIndex(known.source),
+      );
+      expect(run.outcome.refused).toMatch(/surprise/);
+    });
+  });
+}
