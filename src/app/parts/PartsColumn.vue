@@ -16,7 +16,7 @@ const seatName = (id: string | null) => job.target?.seats.find((s) => s.id === i
 </script>
 
 <template>
-  <section class="panel" aria-labelledby="parts-title">
+  <section class="panel" tabindex="0" aria-labelledby="parts-title">
     <h2 id="parts-title">
       Parts and seats <span class="soft count">{{ parts.length }}</span>
     </h2>

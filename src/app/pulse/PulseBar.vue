@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NSelect, NSlider } from 'naive-ui';
+import { NSelect } from 'naive-ui';
 import { Play, Repeat, Square, Volume2 } from '@lucide/vue';
 import { computed } from 'vue';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
@@ -77,7 +77,7 @@ const turn = () => (playing.playing ? playing.stop() : void playing.play());
     </div>
     <label class="volume">
       <Volume2 :size="16" aria-hidden="true" />
-      <NSlider v-model:value="settings.volume" :tooltip="false" aria-label="Volume" />
+      <input v-model.number="settings.volume" type="range" min="0" max="100" aria-label="Volume" />
     </label>
   </section>
 </template>
@@ -163,6 +163,11 @@ const turn = () => (playing.playing ? playing.stop() : void playing.play());
   gap: 8px;
   align-items: center;
   width: 104px;
+}
+
+.volume input {
+  width: 80px;
+  accent-color: var(--quill);
 }
 
 @media (width <= 1100px) {

@@ -23,7 +23,7 @@ const when = (stamp: number) =>
 </script>
 
 <template>
-  <section class="panel" aria-labelledby="handover-title">
+  <section class="panel" tabindex="0" aria-labelledby="handover-title">
     <h2 id="handover-title">Handover</h2>
     <p class="serif">
       <template v-if="stops.length > 0">

@@ -33,7 +33,7 @@ function chooseSequence(index: number) {
 </script>
 
 <template>
-  <section class="panel" aria-labelledby="intake-title">
+  <section class="panel" tabindex="0" aria-labelledby="intake-title">
     <h2 id="intake-title">What came in</h2>
     <template v-if="inventory">
       <dl class="facts">

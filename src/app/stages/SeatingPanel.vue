@@ -71,7 +71,7 @@ const unseated = computed(
 </script>
 
 <template>
-  <section class="panel" aria-labelledby="seating-title">
+  <section class="panel" tabindex="0" aria-labelledby="seating-title">
     <h2 id="seating-title">Who sits where</h2>
     <p class="serif">
       <template v-if="seats.length === 0">

@@ -61,13 +61,16 @@ function scope(): Scope {
 
 async function apply() {
   if (!chosen.value) return;
-  const call: StepCall = {
-    step: chosen.value,
-    params: values.value,
-    scope: scope(),
-    on: props.step?.on ?? true,
-  };
-  const checked = await engine().plain.checkStep(JSON.parse(JSON.stringify(call)) as StepCall);
+  // Plain data: what the form holds is watched, and neither crosses to the worker nor is stored.
+  const call = JSON.parse(
+    JSON.stringify({
+      step: chosen.value,
+      params: values.value,
+      scope: scope(),
+      on: props.step?.on ?? true,
+    }),
+  ) as StepCall;
+  const checked = await engine().plain.checkStep(call);
   problem.value = checked.problem;
   if (checked.problem !== null) return;
   if (props.step) job.editStep(props.step.key, call, `Edited: ${checked.says}`);
@@ -83,6 +86,7 @@ async function apply() {
       v-model:value="chosen"
       size="small"
       filterable
+      :input-props="{ 'aria-label': 'Step' }"
       placeholder="Choose a step"
       :options="options"
       aria-label="Step"

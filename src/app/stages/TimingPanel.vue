@@ -54,7 +54,7 @@ function trim() {
 </script>
 
 <template>
-  <section class="panel" aria-labelledby="timing-title">
+  <section class="panel" tabindex="0" aria-labelledby="timing-title">
     <h2 id="timing-title">When it sounds</h2>
     <dl v-if="piece" class="facts">
       <dt>First note</dt>

@@ -204,7 +204,7 @@ export const apart = defineRule({
         mend(
           `Keep the ${keep} of each crowd`,
           thin,
-          { apartMs, per: 'seat' as const, keep },
+          { apartMs, per: 'seat' as const, keep, ...(target.polyphony ? {} : { chordsToo: true }) },
           line.parts,
         );
       report({

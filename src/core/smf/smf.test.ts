@@ -94,7 +94,7 @@ describe('against two general libraries', () => {
             } else if (e.type === 'controller') {
               expect([track.data1[i], track.data2[i]]).toEqual([e.controllerType, e.value]);
             } else if (e.type === 'sysEx') {
-              expect([...payload(track, i)]).toEqual([...e.data]);
+              expect([...payload(track, i)]).toEqual(Array.from(e.data));
             }
           });
         });

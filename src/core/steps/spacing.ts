@@ -148,22 +148,35 @@ export const thin = defineStep({
     apartMs: z.number().min(0).max(60_000).describe('Milliseconds from start to start'),
     per: z.enum(['key', 'seat']).describe('Counted on each key, or over the seat'),
     keep: z.enum(['first', 'loudest']),
+    chordsToo: z
+      .boolean()
+      .optional()
+      .describe('Over the seat: of notes struck together only one stays'),
   }),
   describe: (p) =>
     `thin to ${plain(p.apartMs)} ms apart${p.per === 'key' ? ' on a key' : ''}, keep the ${p.keep}`,
   apply({ piece, params, select, maps }) {
     const gone = new Gone();
     for (const group of groupsOf(piece, select, 'seat')) {
-      const last = new Map<number, { note: Held; ms: number }>();
+      const last = new Map<number, { kept: Held[]; ms: number }>();
       for (const note of group) {
         const slot = params.per === 'key' ? note.key : 0;
         const ms = maps.clock.msAt(note.start);
         const before = last.get(slot);
+        const together = before?.kept[0]!.start === note.start;
+        if (before && together && params.per === 'seat' && !params.chordsToo) {
+          before.kept.push(note);
+          continue;
+        }
         // A hair's breadth under is rounding in the derived clock time, not a breach.
-        if (!before || ms - before.ms >= params.apartMs - 1e-6) last.set(slot, { note, ms });
-        else if (params.keep === 'loudest' && note.velocity > before.note.velocity) {
-          gone.add(before.note);
-          last.set(slot, { note, ms });
+        if (!before || ms - before.ms >= params.apartMs - 1e-6)
+          last.set(slot, { kept: [note], ms });
+        else if (
+          params.keep === 'loudest' &&
+          before.kept.every((kept) => note.velocity > kept.velocity)
+        ) {
+          before.kept.forEach((kept) => gone.add(kept));
+          last.set(slot, { kept: [note], ms });
         } else gone.add(note);
       }
     }

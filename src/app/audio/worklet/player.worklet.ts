@@ -1,6 +1,7 @@
 import { SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
 import type { FromWorklet, ToWorklet } from '../messages';
-import { Transport, type Sounder } from './transport';
+import { sounderFor } from './sounder';
+import { Transport } from './transport';
 
 declare const sampleRate: number;
 declare const currentTime: number;
@@ -22,23 +23,7 @@ class PlayerProcessor extends AudioWorkletProcessor {
 
   constructor() {
     super();
-    const { synth } = this;
-    const sounder: Sounder = {
-      noteOn: (channel, key, velocity) => synth.noteOn(channel, key, velocity),
-      noteOff: (channel, key) => synth.noteOff(channel, key),
-      control: (channel, controller, value) =>
-        synth.controllerChange(channel, controller as never, value),
-      program: (channel, program) => synth.programChange(channel, program),
-      bend: (channel, value) => synth.pitchWheel(channel, value),
-      pressure: (channel, value) => synth.channelPressure(channel, value),
-      keyPressure: (channel, key, value) => synth.polyPressure(channel, key, value),
-      reset: () => {
-        synth.stopAllChannels(true);
-        synth.reset();
-      },
-      silence: () => synth.stopAllChannels(false),
-    };
-    this.transport = new Transport(sounder);
+    this.transport = new Transport(sounderFor(this.synth));
     this.port.onmessage = ({ data }: MessageEvent<ToWorklet>) => this.receive(data);
   }
 

@@ -1,0 +1,39 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { BasicSoundBank, SoundBankLoader } from 'spessasynth_core';
+import { describe, expect, it } from 'vitest';
+import { readSmf } from '../src/core/smf/read';
+import { findStep } from '../src/core/steps/index';
+import { findTarget } from '../src/core/target/index';
+import { makeBank } from './bank/make-bank';
+import { week } from './week';
+
+describe('the lantern week', () => {
+  it('is what the generator writes', () => {
+    for (const { file, bytes } of week)
+      expect(readFileSync(join('demo/lantern-week', file)).equals(Buffer.from(bytes()))).toBe(true);
+  });
+  it('holds a song of 60 parts, one of 400 bars, one on two targets, one that is damaged', () => {
+    expect(week.some((j) => j.targets.length === 2)).toBe(true);
+    const tracks = week.map((j) => readSmf(j.bytes()).file!.tracks.length);
+    expect(Math.max(...tracks)).toBe(61);
+    const damaged = week.filter((j) => readSmf(j.bytes()).damage.length > 0);
+    expect(damaged.map((j) => j.id)).toEqual(['demo-torn-page']);
+  });
+  it('names targets and steps that exist', () => {
+    for (const { id, steps } of week.flatMap((j) => j.targets)) {
+      expect(findTarget(id)).toBeDefined();
+      for (const s of steps)
+        expect(findStep(s.step)!.params.safeParse(s.params).success).toBe(true);
+    }
+  });
+});
+
+it('the bank holds every program and a kit, small enough to ship', async () => {
+  const bytes = await makeBank();
+  expect(bytes.byteLength).toBeLessThan(1_500_000);
+  const bank: BasicSoundBank = SoundBankLoader.fromArrayBuffer(bytes);
+  const melodic = bank.presets.filter((p) => !p.isGMGSDrum).map((p) => p.program);
+  expect([...melodic].sort((a, b) => a - b)).toEqual([...Array(128).keys()]);
+  expect(bank.presets.some((p) => p.isGMGSDrum)).toBe(true);
+});

@@ -1,0 +1,192 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { bytesOf, drop, note, openDemo, settled, stage, stops } from './desk';
+
+test('sound: starts at once, the place runs, speed and loop do what they say', async ({ page }) => {
+  await openDemo(page, 'Turn of the tide');
+  await page.waitForTimeout(1500); // the bank is being read
+  await page
+    .locator('.frame')
+    .first()
+    .click({ position: { x: 400, y: 20 } });
+  const started = await page.evaluate(async () => {
+    const clock = () => document.querySelector('[data-testid="clock"]')!.textContent;
+    const before = clock();
+    const begun = performance.now();
+    document.querySelector<HTMLButtonElement>('button[aria-label="Play"]')!.click();
+    while (clock() === before && performance.now() - begun < 3000)
+      await new Promise((r) => requestAnimationFrame(r));
+    return performance.now() - begun;
+  });
+  expect(started).toBeLessThan(1000);
+  const ms = async () => {
+    const [minutes, seconds] = (await page.getByTestId('clock').textContent())!.split(':');
+    return Number(minutes) * 60_000 + Number(seconds) * 1000;
+  };
+  const from = await ms();
+  await page.waitForTimeout(1000);
+  const ran = (await ms()) - from;
+  expect(ran).toBeGreaterThan(600);
+  expect(ran).toBeLessThan(1600);
+  await page.getByRole('button', { name: 'Source', exact: true }).click();
+  await page.getByRole('button', { name: 'Mute Lamp cues' }).click();
+  await expect(page.getByRole('button', { name: 'Mute Lamp cues' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  const stopped = await ms();
+  await page.waitForTimeout(200);
+  expect(await ms()).toBe(stopped);
+});
+
+test('keyboard: notes, parts, place, before and after', async ({ page }) => {
+  await openDemo(page, 'Turn of the tide');
+  await page.keyboard.press('n');
+  await expect(note(page, 'rest-owed')).toHaveClass(/open/);
+  await page.keyboard.press('n');
+  await expect(note(page, 'at-once')).toHaveClass(/open/);
+  await page.keyboard.press('p');
+  await expect(note(page, 'rest-owed')).toHaveClass(/open/);
+  await page.keyboard.press('m');
+  await expect(note(page, 'rest-owed')).toHaveCount(0);
+  await expect(page.locator('.docket')).toContainText('first note 4|1|000');
+  await page.keyboard.down('b');
+  await expect(page.locator('.docket')).toContainText('before any change');
+  await expect(page.locator('.docket')).toContainText('first note 1|1|000');
+  await page.keyboard.up('b');
+  await expect(page.locator('.docket')).toContainText('first note 4|1|000');
+  await page.keyboard.press(']');
+  await expect(page.locator('.card.here')).toContainText('Lamp cues');
+  await page.getByRole('application').focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByTestId('place')).toHaveText('1|2|000');
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByTestId('place')).toHaveText('9|2|000');
+  await page.keyboard.press('?');
+  await expect(page.getByText('Apply every mend that loses nothing')).toBeVisible();
+});
+
+test('the plan: off and on, another order, a step of one’s own, a wrong value', async ({
+  page,
+}) => {
+  await openDemo(page, 'Turn of the tide');
+  await page.getByRole('button', { name: /^Mend what loses nothing/ }).click();
+  await expect(stops(page)).toContainText('3 stops');
+  await page.getByRole('tab', { name: /Plan/ }).click();
+  await page.getByRole('switch', { name: /3 bars of rest/ }).click();
+  await expect(stops(page)).toContainText('4 stops');
+  await page.getByRole('switch', { name: /3 bars of rest/ }).click();
+  await expect(stops(page)).toContainText('3 stops');
+  await page.locator('.step').nth(3).getByRole('button', { name: 'Earlier' }).click();
+  await expect(page.locator('.step').nth(2)).toContainText('3 bars of rest');
+  await page.getByRole('button', { name: 'Add a step' }).click();
+  await page.locator('.adding .n-select').first().click();
+  await page.getByText('Transpose', { exact: true }).click();
+  await page.getByRole('button', { name: 'Add to the plan' }).click();
+  await expect(page.locator('.adding').getByRole('alert')).toContainText('semitones');
+  await page.locator('.adding input').nth(1).fill('2');
+  await page.getByRole('button', { name: 'Add to the plan' }).click();
+  await expect(page.locator('.step').last()).toContainText('Up 2 semitones');
+});
+
+test('sheet: a sweep chooses notes, a mark opens its note, the row count can be set', async ({
+  page,
+}) => {
+  await openDemo(page, 'Turn of the tide');
+  const box = (await page.getByRole('application').boundingBox())!;
+  await page.mouse.move(box.x + 200, box.y + 42);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 560, box.y + 130, { steps: 5 });
+  await page.mouse.up();
+  await expect(page.locator('.spoken')).toContainText(/\d+ notes chosen/);
+  await page.getByRole('button', { name: /^Note 7, stop/ }).click();
+  await expect(note(page, 'too-short')).toHaveClass(/open/);
+  await page.locator('.strip .rows').click();
+  await page.getByText('4 bars a row', { exact: true }).click();
+  await expect(page.locator('.paper canvas').first()).toBeVisible();
+  const height = await page.locator('.paper').evaluate((e) => e.clientHeight);
+  expect(height).toBeGreaterThan(900);
+});
+
+test('a job goes out as a file and comes in again', async ({ page }) => {
+  await openDemo(page, 'Salt bell round');
+  await page.getByRole('button', { name: /^Mend what loses nothing/ }).click();
+  await expect(stops(page)).not.toContainText('13 stops');
+  const after = await stops(page).textContent();
+  await page.getByRole('link', { name: 'Jobs', exact: true }).click();
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save Salt bell round as a file' }).click();
+  const bytes = await bytesOf(await waiting);
+  await page.getByRole('button', { name: 'Remove Salt bell round' }).click();
+  await page.getByRole('button', { name: 'Confirm' }).click();
+  await expect(page.getByRole('link', { name: 'Salt bell round' })).toHaveCount(0);
+  await drop(page, [{ name: 'round.quilljob', bytes }]);
+  await settled(page);
+  await expect(stops(page)).toHaveText(after!);
+  await stage(page, 'Proof').click();
+  await page.keyboard.press('Control+z');
+  await expect(stops(page)).toContainText('13 stops');
+});
+
+test('two tabs on one job: the second reads only, and may write once the first is closed', async ({
+  context,
+}) => {
+  const first = await context.newPage();
+  await openDemo(first, 'Turn of the tide');
+  const second = await context.newPage();
+  await second.goto(first.url());
+  await settled(second);
+  await expect(second.getByText('This job is open in another tab')).toBeVisible();
+  await expect(second.getByRole('button', { name: /^Mend what loses nothing/ })).toBeDisabled();
+  await note(first, 'rest-owed').getByRole('button', { name: 'Put back 3 bars of rest' }).click();
+  await expect(note(first, 'rest-owed')).toHaveCount(0);
+  await first.close();
+  await expect(second.getByText('This job is open in another tab')).toHaveCount(0);
+  await expect(note(second, 'rest-owed')).toHaveCount(0);
+});
+
+test('a full database says so and offers the job as a file', async ({ page }) => {
+  await openDemo(page, 'Turn of the tide');
+  await page.evaluate(() => {
+    IDBObjectStore.prototype.put = () => {
+      throw new DOMException('full', 'QuotaExceededError');
+    };
+  });
+  await note(page, 'rest-owed').getByRole('button', { name: 'Put back 3 bars of rest' }).click();
+  await expect(page.getByText('The browser has no room left')).toBeVisible();
+  await expect(note(page, 'rest-owed')).toHaveCount(0);
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save the job as a file' }).click();
+  expect((await waiting).suggestedFilename()).toBe('Turn of the tide.quilljob');
+});
+
+for (const light of ['paper', 'booth'] as const)
+  test(`accessible in ${light} light`, async ({ page }) => {
+    test.setTimeout(120_000);
+    const check = async (where: string) => {
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      expect(
+        violations.map(
+          (v) =>
+            `${where}: ${v.id}: ${v.nodes[0]?.target.join(' ')} (${v.nodes.length}) ${v.nodes[0]?.any[0]?.message ?? ''}`,
+        ),
+      ).toEqual([]);
+    };
+    await page.goto('/');
+    if (light === 'booth') await page.getByRole('button', { name: 'Booth light' }).click();
+    await check('empty');
+    await openDemo(page, 'Salt bell round');
+    for (const name of ['Intake', 'Seating', 'Timing', 'Proof', 'Handover']) {
+      await stage(page, name).click();
+      await page.waitForTimeout(300);
+      await check(name);
+    }
+    await stage(page, 'Proof').click();
+    await page.getByRole('tab', { name: /Plan/ }).click();
+    await check('plan');
+    await page.getByRole('link', { name: 'Jobs', exact: true }).click();
+    await page.waitForTimeout(300);
+    await check('jobs');
+  });

@@ -1,0 +1,54 @@
+import { readFileSync } from 'node:fs';
+import { expect, type Download, type Page } from '@playwright/test';
+
+/** Drops files on the window as a person would. */
+export async function drop(page: Page, files: { name: string; bytes: Uint8Array }[]) {
+  const list = files.map((f) => ({
+    name: f.name,
+    base64: Buffer.from(f.bytes).toString('base64'),
+  }));
+  const transfer = await page.evaluateHandle((items) => {
+    const data = new DataTransfer();
+    for (const { name, base64 } of items) {
+      const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+      data.items.add(new File([bytes], name));
+    }
+    return data;
+  }, list);
+  await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
+}
+
+export async function openDemo(page: Page, title: string) {
+  await page.goto('/?demo=1');
+  // The week is seeded job by job; the last one is there when all are.
+  await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 20_000 });
+  await page.getByRole('link', { name: title }).click();
+  await settled(page);
+}
+
+/** The findings are on the screen, and what each mend would do is worked out. */
+export async function settled(page: Page) {
+  await expect(page.locator('.docket .tally')).toBeVisible({ timeout: 20_000 });
+  await page.waitForTimeout(400);
+}
+
+export const note = (page: Page, code: string) => page.locator(`[data-code="${code}"]`);
+export const stops = (page: Page) => page.locator('.docket .tally');
+export const stage = (page: Page, name: string) =>
+  page
+    .getByRole('navigation', { name: 'Stages' })
+    .getByRole('link', { name: new RegExp(`^${name}`) });
+
+export async function bytesOf(download: Download): Promise<Uint8Array> {
+  return new Uint8Array(readFileSync((await download.path())!));
+}
+
+/** Errors of the page fail the test: none is expected. */
+export function watchErrors(page: Page): string[] {
+  const errors: string[] = [];
+  page.on('pageerror', (e) => errors.push(e.message));
+  page.on('console', (m) => {
+    if (m.type() === 'error') errors.push(m.text());
+  });
+  return errors;
+}

@@ -1,0 +1,146 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { week } from '../../../demo/week';
+import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
+import { baseRendition } from '../../core/plan/run';
+import { proof } from '../../core/rules/proof';
+import { ticksPerQuarterOf } from '../../core/score/score';
+import { makeMeterMap } from '../../core/time/meter-map';
+import { makeClock } from '../../core/time/tempo-map';
+import { ColumnKeys, toWire } from '../../core/wire/to-view';
+import type { NoteView } from '../../core/wire/view';
+import { densityOf } from '../pulse/density';
+import type { LaidPiece } from '../stores/job';
+import type { FindingView } from '../../worker/protocol';
+import { bandsOf, firstReaching, fitBars, layOut, rowAt, tickAtPoint, xOf, yOf } from './layout';
+import { marksOf } from './marks';
+import { noteAt, notesIn } from './pick';
+
+function laid(source: ReturnType<typeof song>, target = builtIn('lantern-rail')): LaidPiece {
+  const piece = baseRendition(source, target).pieces[0]!;
+  const { wire } = toWire(piece, new ColumnKeys(), new Set());
+  const parts = wire.parts.map((p) => ({ ...p, columns: p.columns as NoteView }));
+  return {
+    ...wire,
+    parts,
+    clock: makeClock(wire.division, wire.tempos),
+    bars: makeMeterMap(ticksPerQuarterOf(wire.division), wire.meters),
+  };
+}
+const tide = laid(sourceFromBytes(week[0]!.bytes()));
+const causeway = laid(sourceFromBytes(week[3]!.bytes()));
+const layoutOf = (piece: LaidPiece, barsPerRow = 0) =>
+  layOut({ bars: piece.bars, endTick: piece.endTick, barsPerRow, width: 700, height: 600 });
+
+describe('rows', () => {
+  it('hold every bar once, in order, and nothing is wider than the sheet', () => {
+    for (const piece of [tide, causeway])
+      for (const perRow of [0, 1, 3, 8, 64]) {
+        const layout = layoutOf(piece, perRow);
+        expect(layout.rows[0]!.fromTick).toBe(0);
+        layout.rows.forEach((row, i) => {
+          const next = layout.rows[i + 1];
+          if (next) expect(next.fromTick).toBe(row.toTick);
+          expect(xOf(layout, row, row.toTick)).toBeLessThanOrEqual(700);
+        });
+        expect(layout.rows.reduce((n, r) => n + r.bars, 0)).toBe(
+          piece.bars.barCount(piece.endTick),
+        );
+      }
+  });
+  it('fit shows 32 bars at once and keeps 400 readable', () => {
+    expect(layoutOf(tide).height).toBeLessThanOrEqual(600);
+    expect(fitBars(400, 700, 600)).toBe(16);
+    expect(fitBars(3, 700, 600)).toBe(3);
+  });
+  it('a point and its tick agree', () => {
+    const layout = layoutOf(causeway);
+    fc.assert(
+      fc.property(fc.nat(causeway.endTick - 1), (tick) => {
+        const row = rowAt(layout, tick);
+        expect(tickAtPoint(layout, xOf(layout, row, tick), row.top + 50)).toBe(tick);
+      }),
+    );
+  });
+});
+
+describe('bands', () => {
+  it('many parts share a few, what is left out lies last', () => {
+    const sixty = laid(sourceFromBytes(week[2]!.bytes()));
+    const bands = bandsOf(sixty.parts, 110);
+    expect(bands.length).toBeLessThanOrEqual(6);
+    expect(bands.flatMap((b) => b.parts).sort((a, b) => a - b)).toEqual([...Array(60).keys()]);
+    // The seated part has a band of its own.
+    expect(bands[0]!.parts).toHaveLength(1);
+    const out = { ...sixty, parts: sixty.parts.map((p, i) => ({ ...p, leftOut: i < 30 })) };
+    expect(bandsOf(out.parts, 110).at(-1)).toMatchObject({ faint: true });
+  });
+  it('keep every note inside their height', () => {
+    for (const band of bandsOf(tide.parts, 100))
+      for (const i of band.parts)
+        for (const key of [tide.parts[i]!.lowest, tide.parts[i]!.highest]) {
+          expect(yOf(band, key)).toBeGreaterThanOrEqual(band.top);
+          expect(yOf(band, key)).toBeLessThan(band.top + band.height);
+        }
+  });
+});
+
+describe('picking', () => {
+  const layout = layoutOf(tide);
+  const bands = bandsOf(tide.parts, layout.areaHeight);
+  it('finds a note where it is drawn', () => {
+    const { start, noteNumber, id } = tide.parts[0]!.columns;
+    const row = rowAt(layout, start[5]!);
+    const band = bands.find((b) => b.parts.includes(0))!;
+    const x = xOf(layout, row, start[5]!) + 2;
+    const hit = noteAt(
+      tide,
+      layout,
+      bands,
+      x,
+      row.top + layout.headHeight + yOf(band, noteNumber[5]!) + 1,
+    );
+    expect(tide.parts[hit!.part]!.columns.id[hit!.index]).toBe(id[5]);
+    expect(noteAt(tide, layout, bands, 2, 2)).toBeNull();
+  });
+  it('a sweep over everything finds every note', () => {
+    const all = notesIn(tide, layout, bands, { left: 0, right: 800, top: 0, bottom: 9999 });
+    const ids = new Set(all.map(({ part, index }) => `${part}:${index}`));
+    expect(ids.size).toBe(tide.parts.reduce((n, p) => n + p.columns.count, 0));
+  });
+  it('a row looks back as far as its longest note', () => {
+    const long = laid(
+      song([conductor(), new Track('A').note(1, 0, 20_000, 60, 9).note(1, 100, 10, 61, 9)]),
+    );
+    expect(firstReaching(long.parts[0]!, 19_000)).toBe(0);
+  });
+});
+
+it('marks: every finding has one place, none lies on another', () => {
+  const source = sourceFromBytes(week[1]!.bytes());
+  const target = builtIn('bell-loft');
+  const piece = laid(source, target);
+  const findings = proof({
+    rendition: baseRendition(source, target),
+    target,
+    source,
+  }) as unknown as FindingView[];
+  const layout = layoutOf(piece);
+  const bands = bandsOf(piece.parts, layout.areaHeight);
+  const { marks, whole } = marksOf(findings, piece, layout, bands);
+  expect(new Set([...marks.map((m) => m.key), ...whole])).toEqual(
+    new Set(findings.map((f) => f.key)),
+  );
+  marks.forEach((a, i) =>
+    marks.slice(i + 1).forEach((b) => {
+      expect(Math.hypot(a.x - b.x, a.y - b.y)).toBeGreaterThanOrEqual(24);
+    }),
+  );
+});
+
+it('density counts every note that is delivered once', () => {
+  const counts = densityOf(tide, 120);
+  expect(counts.reduce((a, b) => a + b)).toBe(
+    tide.parts.filter((p) => !p.leftOut).reduce((n, p) => n + p.columns.count, 0),
+  );
+});

@@ -1,0 +1,189 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { conductor, smf, Track } from '../../testing/score-builder';
+
+const bin = 'bin/wary-quill.mjs';
+const week = 'demo/lantern-week';
+const tide = join(week, 'turn-of-the-tide.mid');
+
+function call(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], {
+    encoding: 'utf8',
+  });
+  return {
+    status,
+    stdout,
+    stderr,
+    json: () =>
+      stdout
+        .trim()
+        .split('\n')
+        .map((l) => JSON.parse(l) as never),
+  };
+}
+let folder = '';
+beforeAll(() => {
+  if (!existsSync('dist/cli/main.mjs'))
+    execFileSync(process.execPath, ['scripts/build-node.mjs'], { stdio: 'inherit' });
+  folder = mkdtempSync(join(tmpdir(), 'quill-'));
+});
+
+describe('the command line', () => {
+  it('inventory: text and JSON', () => {
+    expect(call('inventory', tide).stdout).toMatch(/SMF 1, 480 PPQ, 6 tracks, 344 notes/);
+    const [one] = call('inventory', tide, '--json').json() as {
+      inventory: Record<string, unknown>;
+    }[];
+    expect(one!.inventory).toMatchObject({
+      format: 1,
+      division: { ppq: 480 },
+      notes: 344,
+      endMs: 53_196.42,
+    });
+  });
+
+  it('dump: every event with its tick and bytes', () => {
+    const lines = call('dump', tide).stdout.split('\n');
+    expect(lines[0]).toBe('format\t1\tdivision\t480\ttracks\t6');
+    expect(lines[1]).toBe('0\t0\tff03105475726e206f66207468652074696465');
+    expect(lines.at(-2)).toMatch(/^5\t46080\tff2f00$/);
+  });
+
+  it('proof: JSON with findings, mends and tally; status 1 while a stop is open', () => {
+    const { status, json } = call('proof', tide, '--target', 'lantern-rail', '--json');
+    expect(status).toBe(1);
+    const [one] = json() as {
+      findings: { code: string; place: string; mends: { lossless: boolean; shiftMs: number }[] }[];
+      tally: { stops: number };
+    }[];
+    const rest = one!.findings.find((f) => f.code === 'rest-owed')!;
+    expect(rest).toMatchObject({
+      severity: 'stop',
+      place: '1|1|000',
+      fromTick: 0,
+      toTick: 4320,
+      fromMs: 0,
+      toMs: 5625,
+      measured: { value: 0, unit: 'bars' },
+      allowed: { leadInBars: 3 },
+    });
+    expect(rest.mends[0]).toMatchObject({ lossless: true, shiftMs: 5625 });
+    expect(one!.tally.stops).toBeGreaterThan(3);
+  });
+
+  it('mend: writes, reads back, and does not overwrite without being told', () => {
+    const out = join(folder, 'mended');
+    const first = call('mend', tide, '--target', 'lantern-rail', '--out', out);
+    expect(first.stdout).toMatch(/wrote .*turn-of-the-tide\.mid \(read back: same\)/);
+    expect(first.status).toBe(0);
+    expect(JSON.parse(readFileSync(join(out, 'receipt.json'), 'utf8'))).toMatchObject({
+      findingsAfter: { stops: 0 },
+    });
+    const second = call('mend', tide, '--target', 'lantern-rail', '--out', out);
+    expect(second.status).toBe(2);
+    expect(second.stderr).toMatch(/is there already; --force/);
+    expect(
+      call('proof', join(out, 'turn-of-the-tide.mid'), '--target', 'lantern-rail').status,
+    ).toBe(0);
+  });
+
+  it('a recipe seats, and what it leaves as is does not stop', () => {
+    const recipe = join(folder, 'r.json');
+    const steps = [{ key: 'a', step: 'rest-at-start', params: { bars: 3 }, scope: {}, on: true }];
+    const leftAsIs = [{ key: 'tempo-constant/tempo-changes/*', reason: 'by hand' }];
+    writeFileSync(
+      recipe,
+      JSON.stringify({
+        recipeVersion: 1,
+        name: 'r',
+        target: { id: 'lantern-rail', version: '1.0.0' },
+        plan: { steps },
+        leftAsIs,
+      }),
+    );
+    const song = join(folder, 'two.mid');
+    writeFileSync(
+      song,
+      smf(1, 480, [conductor(96).tempo(960, 120), new Track('C').note(16, 0, 240, 40, 90)]),
+    );
+    expect(call('proof', song, '--target', 'lantern-rail').status).toBe(1);
+    expect(call('proof', song, '--target', 'lantern-rail', '--recipe', recipe).status).toBe(0);
+  });
+
+  it('rebuild returns a well-formed file byte for byte', () => {
+    const out = join(folder, 'same.mid');
+    expect(call('rebuild', tide, '--out', out).status).toBe(0);
+    expect(readFileSync(out).equals(readFileSync(tide))).toBe(true);
+  });
+
+  it('standard input', () => {
+    const result = spawnSync(process.execPath, [bin, 'inventory', '-', '--json'], {
+      input: readFileSync(tide),
+      encoding: 'utf8',
+    });
+    expect(JSON.parse(result.stdout)).toMatchObject({ file: '-', inventory: { notes: 344 } });
+  });
+
+  it('lists', () => {
+    expect(call('targets').stdout).toMatch(/bell-loft/);
+    expect(JSON.parse(call('targets', 'bell-loft', '--json').stdout)).toMatchObject({
+      id: 'bell-loft',
+    });
+    expect(call('rules').stdout).toMatch(/start-rest/);
+    expect(call('steps', '--json').json()[0]).toHaveProperty('params');
+    expect(call('outputs').stdout).toMatch(/time-list/);
+  });
+
+  it('check-target names the path and the nearest key', () => {
+    const file = join(folder, 't.json');
+    const data = JSON.parse(call('targets', 'bell-loft', '--json').stdout) as Record<
+      string,
+      unknown
+    >;
+    writeFileSync(file, JSON.stringify({ ...data, tempo: { lowestBmp: 30 } }));
+    const { status, stderr } = call('check-target', file);
+    expect(status).toBe(2);
+    expect(stderr).toMatch(/tempo\.lowestBmp: .*nearest known key is "lowestBpm"/);
+    writeFileSync(file, JSON.stringify({ ...data, id: 'my-loft' }));
+    expect(call('check-target', file).status).toBe(0);
+    expect(call('proof', tide, '--target', file).status).toBe(1);
+  });
+
+  it('bad input: one line each, the others are still done', () => {
+    const text = join(folder, 'text.mid');
+    writeFileSync(text, 'not music');
+    const empty = join(folder, 'empty.mid');
+    writeFileSync(empty, '');
+    const zero = join(folder, 'zero.mid');
+    const whole = readFileSync(tide);
+    writeFileSync(
+      zero,
+      Buffer.concat([whole.subarray(0, 12), Buffer.of(0, 0), whole.subarray(14)]),
+    );
+    const { status, stderr, stdout } = call(
+      'proof',
+      text,
+      empty,
+      zero,
+      join(folder, 'none.mid'),
+      tide,
+      '--target',
+      'bell-loft',
+    );
+    expect(status).toBe(2);
+    const lines = stderr.trim().split('\n');
+    expect(lines).toHaveLength(4);
+    expect(lines[0]).toMatch(/text\.mid: This is not a MIDI file/);
+    expect(lines[1]).toMatch(/empty\.mid: The file is empty/);
+    expect(lines[2]).toMatch(/zero\.mid: The header says 0 ticks/);
+    expect(lines[3]).toMatch(/none\.mid: cannot be read/);
+    expect(stdout).toMatch(/Bell loft striker/);
+    expect(call('proof', tide, '--target', 'bell-lift').stderr).toMatch(
+      /nearest target is bell-loft/,
+    );
+    expect(call('fly').status).toBe(2);
+  });
+});
