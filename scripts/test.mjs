@@ -12,7 +12,7 @@ mkdirSync('.cache', { recursive: true });
 
 let failed = false;
 const check = (name, command, args) => {
-  if (only && only !== name) return;
+  if (only && !name.startsWith(only)) return;
   const begun = Date.now();
   const status = run(command, args);
   console.log(

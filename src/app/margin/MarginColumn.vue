@@ -5,12 +5,14 @@ import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import PlanList from '../stages/PlanList.vue';
 import MarginNote from './MarginNote.vue';
+import NotesTable from './NotesTable.vue';
 
 const job = useJob();
 const looking = useLooking();
-const tab = ref<'notes' | 'plan'>('notes');
-const severity = ref<'all' | 'stop' | 'caution' | 'remark'>('all');
+const tab = ref<'notes' | 'plan' | 'table'>('notes');
+const severity = ref<string>('all');
 const part = ref<string>('all');
+const rule = ref<string>('all');
 const list = ref<HTMLElement>();
 
 const parts = computed(() => {
@@ -21,6 +23,10 @@ const parts = computed(() => {
     ...found.map((p) => ({ label: p.name, value: p.id })),
   ];
 });
+const rules = computed(() => [
+  { label: 'All rules', value: 'all' },
+  ...[...new Set(job.findings.map((f) => f.rule))].map((r) => ({ label: r, value: r })),
+]);
 const severities = [
   { label: 'All', value: 'all' },
   { label: 'Stops', value: 'stop' },
@@ -31,7 +37,8 @@ const shown = computed(() =>
   job.findings.filter(
     (f) =>
       (severity.value === 'all' || f.severity === severity.value) &&
-      (part.value === 'all' || f.part === part.value),
+      (part.value === 'all' || f.part === part.value) &&
+      (rule.value === 'all' || f.rule === rule.value),
   ),
 );
 
@@ -39,7 +46,9 @@ watch(
   () => looking.finding,
   async (key) => {
     if (!key) return;
-    tab.value = 'notes';
+    // A filter that hides the open note gives way.
+    if (!shown.value.some((f) => f.key === key)) severity.value = part.value = rule.value = 'all';
+    if (tab.value === 'plan') tab.value = 'notes';
     await nextTick();
     list.value
       ?.querySelector(`[data-finding="${CSS.escape(key)}"]`)
@@ -63,14 +72,45 @@ watch(
       <button type="button" role="tab" :aria-selected="tab === 'plan'" @click="tab = 'plan'">
         Plan <span class="soft">{{ job.plan?.now.steps.length ?? 0 }}</span>
       </button>
+      <button
+        type="button"
+        role="tab"
+        :aria-selected="tab === 'table'"
+        title="The notes of the sheet as a table"
+        @click="tab = 'table'"
+      >
+        Table
+      </button>
     </div>
-    <PlanList v-if="tab === 'plan'" class="list" />
+    <NotesTable v-if="tab === 'table'" class="list table" />
+    <PlanList v-else-if="tab === 'plan'" class="list" />
     <template v-else>
       <div v-if="job.findings.length > 1" class="filters">
         <NSelect v-model:value="severity" size="tiny" :options="severities" aria-label="Severity" />
-        <NSelect v-model:value="part" size="tiny" :options="parts" aria-label="Part" />
+        <NSelect
+          v-model:value="part"
+          size="tiny"
+          :options="parts"
+          :consistent-menu-width="false"
+          aria-label="Part"
+        />
+        <NSelect
+          v-model:value="rule"
+          size="tiny"
+          :options="rules"
+          :consistent-menu-width="false"
+          aria-label="Rule"
+        />
       </div>
-      <div ref="list" class="list">
+      <div
+        ref="list"
+        class="list"
+        tabindex="0"
+        role="region"
+        aria-label="Margin notes; arrow keys walk through them"
+        @keydown.down.self.prevent="looking.walk(1)"
+        @keydown.up.self.prevent="looking.walk(-1)"
+      >
         <MarginNote v-for="finding in shown" :key="finding.key" :finding="finding" />
         <p v-if="job.shown && job.findings.length === 0" class="serif clear">
           Nothing to mend. {{ job.target?.name }} takes it as it stands; hand it over.
@@ -113,8 +153,8 @@ watch(
 
 .filters {
   display: grid;
-  grid-template-columns: 1fr 1.4fr;
-  gap: 8px;
+  grid-template-columns: 0.8fr 1fr 1fr;
+  gap: 5px;
   padding: 6px 12px 8px;
 }
 
@@ -125,6 +165,10 @@ watch(
   align-content: start;
   padding: 4px 12px 16px;
   overflow: auto;
+}
+
+.table {
+  height: 100%;
 }
 
 .clear {

@@ -125,18 +125,35 @@ export const usePlaying = defineStore('playing', () => {
     applyLoop();
   }
 
-  /** The bars of the open finding, or the four from here on; none where a loop is on. */
+  /** From the first start to the last end of the chosen notes. */
+  function chosenSpan() {
+    if (looking.chosen.size === 0) return null;
+    let fromTick = Infinity;
+    let toTick = 0;
+    for (const { columns } of looking.piece?.parts ?? [])
+      for (let i = 0; i < columns.count; i++)
+        if (looking.chosen.has(columns.id[i]!)) {
+          fromTick = Math.min(fromTick, columns.start[i]!);
+          toTick = Math.max(toTick, columns.end[i]!);
+        }
+    return toTick > fromTick ? { fromTick, toTick } : null;
+  }
+
+  /**
+   * The bars of the chosen notes, else of the open finding, else the four from here on; none where a
+   * loop is on.
+   */
   function loopHere() {
     if (loop.value) return setLoop(null);
     const shown = looking.piece;
     if (!shown || !job.shown) return;
-    const span = looking.openFinding?.spans[0];
+    const span = chosenSpan() ?? looking.openFinding?.spans[0];
     const first = shown.bars.barAt(span?.fromTick ?? shownTick.value);
     const last = span ? shown.bars.barAt(Math.max(span.fromTick, span.toTick - 1)) : first + 3;
     const shift = shown === piece.value ? 0 : job.shown.commonShiftMs;
     const by = shown === job.shown.source ? shift : -shift;
     const fromMs = shown.clock.msAt(shown.bars.barStart(first)) + by;
-    const toMs = shown.clock.msAt(shown.bars.barStart(Math.min(last, first + 15) + 1)) + by;
+    const toMs = shown.clock.msAt(shown.bars.barStart(last + 1)) + by;
     setLoop({ fromMs: Math.max(0, fromMs), toMs });
     if (!playing.value) seek(Math.max(0, fromMs));
   }

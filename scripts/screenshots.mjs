@@ -1,0 +1,84 @@
+// Takes the pictures of the docs from the demo, at 1280 × 800. Needs a build and Chromium.
+import { spawn } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { chromium } from '@playwright/test';
+
+const port = 4187;
+const folder = process.argv[2] ?? 'docs/screenshots';
+const [width, height] = (process.argv[3] ?? '1280x800').split('x').map(Number);
+mkdirSync(folder, { recursive: true });
+const server = spawn(process.execPath, ['dist/server/main.mjs'], {
+  env: { ...process.env, PORT: String(port) },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+await new Promise((resolve) => server.stdout.once('data', resolve));
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run'],
+});
+const page = await browser.newPage({ viewport: { width, height } });
+const shot = (name) => page.screenshot({ path: `${folder}/${name}.png` });
+const at = (path) => page.goto(`http://127.0.0.1:${port}${path}`);
+const settled = async () => {
+  await page.locator('.docket .tally').waitFor();
+  await page.waitForTimeout(900);
+};
+const open = async (title) => {
+  await at('/');
+  await page.getByRole('link', { name: title }).click();
+  await settled();
+};
+const stage = async (name) => {
+  await page
+    .getByRole('navigation', { name: 'Stages' })
+    .getByRole('link', { name: new RegExp(`^${name}`) })
+    .click();
+  await page.waitForTimeout(400);
+};
+try {
+  await at('/');
+  await page.waitForTimeout(600);
+  await shot('empty');
+  await at('/?demo=1');
+  await page.getByRole('link', { name: 'Torn page' }).waitFor();
+  await open('Turn of the tide');
+  await page.keyboard.press('n');
+  await page.keyboard.press('n');
+  await page.waitForTimeout(500);
+  await shot('proof-paper');
+  await page.keyboard.press('Escape');
+  for (const name of ['Intake', 'Seating', 'Timing']) {
+    await stage(name);
+    await shot(name.toLowerCase());
+  }
+  await stage('Proof');
+  await page.getByRole('button', { name: /^Mend what loses nothing/ }).click();
+  await page.waitForTimeout(900);
+  await page.getByRole('tab', { name: /Plan/ }).click();
+  await page.waitForTimeout(400);
+  await shot('plan');
+  await stage('Handover');
+  await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
+  await page.getByRole('button', { name: 'Hand over all the same' }).click();
+  await page.getByTestId('handover-files').waitFor();
+  await page.waitForTimeout(600);
+  await shot('handover');
+  await open('Ninety lanterns');
+  await shot('sixty-parts');
+  await open('The long causeway');
+  await shot('long');
+  await open('Torn page');
+  await at('/');
+  await page.getByRole('button', { name: 'Booth light' }).click();
+  await open('Salt bell round');
+  await page.keyboard.press('n');
+  await page.waitForTimeout(500);
+  await shot('proof-booth');
+  await page.getByRole('button', { name: 'Paper light' }).click();
+  await at('/');
+  await page.waitForTimeout(600);
+  await shot('jobs');
+} finally {
+  await browser.close();
+  server.kill();
+}
