@@ -43,6 +43,7 @@ const seatName = (id: string | null) => job.target?.seats.find((s) => s.id === i
 
 .parts {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   margin: 0;
   padding: 0;

@@ -51,15 +51,14 @@ const ground = computed<Ground[]>(() => {
     for (const f of job.findings) {
       const span = f.spans[0];
       if (!span || f.reason !== null) continue;
+      const owed = f.mends[0]?.title.replace('Put back ', '');
       if (f.code === 'rest-owed')
-        out.push({
-          ...span,
-          says: `nothing may stand here: ${f.mends[0]?.title.replace('Put back ', '') ?? 'rest'} owed`,
-        });
-      if (f.code === 'first-note') out.push({ ...span, says: 'nothing may stand here yet' });
+        out.push({ ...span, says: [`nothing may stand here: ${owed} owed`, `${owed} owed`] });
+      if (f.code === 'first-note')
+        out.push({ ...span, says: ['nothing may stand here yet', 'not yet'] });
     }
   const last = layout.value.rows.at(-1)!;
-  out.push({ fromTick: piece.value.endTick, toTick: last.toTick, says: '' });
+  out.push({ fromTick: piece.value.endTick, toTick: last.toTick, says: [] });
   return out;
 });
 const range = computed(() =>

@@ -15,7 +15,8 @@ import {
 export interface Ground {
   readonly fromTick: number;
   readonly toTick: number;
-  readonly says: string;
+  /** In words, the fullest first; the longest that has room is written. */
+  readonly says: readonly string[];
 }
 
 export interface PaintInput {
@@ -53,6 +54,7 @@ export function paintRow(input: PaintInput): void {
   paintLines(input);
   for (const band of input.bands) if (band.faint) paintBand(input, band);
   for (const band of input.bands) if (!band.faint) paintBand(input, band);
+  paintGroundText(input);
   paintHead(input);
   c.strokeStyle = colour.line;
   c.lineWidth = 1;
@@ -106,20 +108,35 @@ function paintRange(input: PaintInput) {
 }
 
 function paintGround(input: PaintInput) {
-  const { context: c, layout, row, ground, light } = input;
-  for (const { fromTick, toTick, says } of ground) {
+  const { layout, row, ground } = input;
+  for (const { fromTick, toTick } of ground) {
     const from = Math.max(fromTick, row.fromTick);
     const to = Math.min(toTick, row.toTick);
     if (from >= to) continue;
     const x = xOf(layout, row, from);
     const w = xOf(layout, row, to) - x;
     hatch(input, x, layout.headHeight, w, layout.areaHeight);
-    c.font = `italic 13px ${SERIF}`;
-    if (c.measureText(says).width < w - 12) {
-      c.fillStyle = SHEET_COLOURS[light].hatchText;
-      c.textBaseline = 'alphabetic';
-      c.fillText(says, x + 8, layout.headHeight + layout.areaHeight - 7);
-    }
+  }
+}
+
+/** What is owed, in words, over the notes with a halo of the ground; the longest that has room. */
+function paintGroundText(input: PaintInput) {
+  const { context: c, layout, row, ground, light } = input;
+  c.font = `italic 13px ${SERIF}`;
+  c.textBaseline = 'alphabetic';
+  for (const { fromTick, toTick, says } of ground) {
+    if (fromTick < row.fromTick || fromTick >= row.toTick) continue;
+    const x = xOf(layout, row, fromTick);
+    const room = xOf(layout, row, Math.min(toTick, row.toTick)) - x - 12;
+    const text = says.find((t) => c.measureText(t).width < room);
+    if (text === undefined) continue;
+    const y = layout.headHeight + layout.areaHeight - 7;
+    c.lineJoin = 'round';
+    c.lineWidth = 4;
+    c.strokeStyle = SHEET_COLOURS[light].hatchGround;
+    c.strokeText(text, x + 8, y);
+    c.fillStyle = SHEET_COLOURS[light].hatchText;
+    c.fillText(text, x + 8, y);
   }
 }
 

@@ -1,6 +1,8 @@
 import type { Facts, Finding, Mend, Quantity, Severity, Span } from '../diagnostic/finding';
 import type { Piece, SourceScore, StepCall } from '../plan/model';
 import type { Maps } from '../score/inventory';
+import { sortByKey } from '../score/columns';
+import type { LineNotes, OutputLine } from '../score/lines';
 import type { Part } from '../score/score';
 import { callStep, type StepDefinition } from '../steps/define-step';
 import type { Target, TargetBlock } from '../target/schema';
@@ -32,6 +34,8 @@ export interface RuleInput<B> {
   readonly target: Target;
   readonly piece: Piece;
   readonly maps: Maps;
+  /** What the far side takes for one voice each; worked out once for all rules. */
+  readonly lines: () => readonly OutputLine[];
   readonly source: SourceScore;
   readonly report: (found: Found) => void;
 }
@@ -93,19 +97,20 @@ export class Places {
     this.addNote(part.notes, index);
   }
 
-  addNote(notes: Part['notes'], index: number) {
+  addNote(notes: Pick<LineNotes, 'id' | 'start' | 'end'>, index: number) {
     this.ids.push(notes.id[index]!);
     this.from.push(notes.start[index]!);
     this.to.push(notes.end[index]!);
   }
 
+  /** Every rule adds a note once. */
   get notes(): Uint32Array {
-    return Uint32Array.from(new Set(this.ids));
+    return Uint32Array.from(this.ids);
   }
 
   /** In tick order; what touches or overlaps is one. */
   get spans(): Span[] {
-    const order = this.from.map((_, i) => i).sort((a, b) => this.from[a]! - this.from[b]!);
+    const order = sortByKey(this.from);
     const out: { fromTick: number; toTick: number }[] = [];
     for (const i of order) {
       const last = out.at(-1);

@@ -1,5 +1,4 @@
 import { sayDamage } from '../diagnostic/damage';
-import { linesOf } from '../score/lines';
 import { isIn, OFF_MISSING } from '../score/score';
 import { leaveOut } from '../steps/routing';
 import { pairStuck, shorten } from '../steps/spacing';
@@ -106,19 +105,19 @@ export const overlap = defineRule({
       then: (_, w) => `${w.Target} plays one of the two, or hangs on the other.`,
     },
   },
-  check({ piece, report }) {
-    for (const line of linesOf(piece)) {
+  check({ lines, report }) {
+    for (const line of lines()) {
       const { notes } = line;
       const overlapping = new Places();
       const doubled = new Places();
-      const last = new Map<number, number>();
+      const last = new Int32Array(128).fill(-1);
       for (let i = 0; i < notes.count; i++) {
         const key = notes.noteNumber[i]!;
-        const before = last.get(key);
-        if (before !== undefined && notes.end[before]! > notes.start[i]!)
+        const before = last[key]!;
+        if (before >= 0 && notes.end[before]! > notes.start[i]!)
           (notes.start[before] === notes.start[i] ? doubled : overlapping).addNote(notes, i);
         // The one that sounds longest is what the next may overlap.
-        if (before === undefined || notes.end[i]! >= notes.end[before]!) last.set(key, i);
+        if (before < 0 || notes.end[i]! >= notes.end[before]!) last[key] = i;
       }
       const name = line.parts.map((p) => p.name).join(' + ');
       const base = {

@@ -1,7 +1,8 @@
 import type { Finding, Severity } from '../diagnostic/finding';
 import { SEVERITIES } from '../diagnostic/finding';
 import type { Checkpoint, LeftAsIs, Piece, Rendition, SourceScore } from '../plan/model';
-import { mapsOf } from '../score/inventory';
+import { mapsOf, type Maps } from '../score/inventory';
+import { linesOf, type OutputLine } from '../score/lines';
 import type { Part } from '../score/score';
 import type { Target } from '../target/schema';
 import { toFinding, type RuleDefinition } from './define-rule';
@@ -21,9 +22,10 @@ export function proof({ rendition, target, source, checkpoint, only }: ProofInpu
   const out: Finding[] = [];
   const list = only ?? rules;
   rendition.pieces.forEach((piece, index) => {
+    const judged = judgedOf(piece, target);
     list.forEach((rule, i) => {
       checkpoint?.(index * list.length + i, rendition.pieces.length * list.length);
-      out.push(...checkRule(rule, piece, target, source));
+      out.push(...checkRule(rule, judged, target, source));
     });
   });
   return inOrder(distinct(out), rendition);
@@ -39,9 +41,28 @@ function distinct(findings: Finding[]): Finding[] {
   });
 }
 
+/** A piece with what several rules need of it, each worked out once. */
+interface Judged {
+  readonly whole: Piece;
+  readonly seated: Piece;
+  readonly maps: Maps;
+  readonly lines: () => readonly OutputLine[];
+}
+
+export function judgedOf(piece: Piece, target: Target): Judged {
+  const seated = seatedOnly(piece, target);
+  let lines: readonly OutputLine[] | null = null;
+  return {
+    whole: piece,
+    seated,
+    maps: mapsOf(piece.score),
+    lines: () => (lines ??= linesOf(seated)),
+  };
+}
+
 export function checkRule(
   rule: RuleDefinition,
-  piece: Piece,
+  { whole, seated, maps, lines }: Judged,
   target: Target,
   source: SourceScore,
 ): Finding[] {
@@ -49,12 +70,12 @@ export function checkRule(
   if (block === undefined) return [];
   const severity = (block as { severity?: Severity }).severity;
   const found: Finding[] = [];
-  const judged = rule.phase === 'seating' ? piece : seatedOnly(piece, target);
   rule.check({
     block: block as never,
     target,
-    piece: judged,
-    maps: mapsOf(piece.score),
+    piece: rule.phase === 'seating' ? whole : seated,
+    maps,
+    lines,
     source,
     report: (f) => found.push(toFinding(rule, severity, f)),
   });

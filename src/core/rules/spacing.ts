@@ -1,7 +1,5 @@
 import type { Mend } from '../diagnostic/finding';
-import type { NoteColumns } from '../score/score';
-import { joinNotes } from '../score/columns';
-import { linesOf, type OutputLine } from '../score/lines';
+import { notesTogether, type LineNotes, type OutputLine } from '../score/lines';
 import { isIn, type Part } from '../score/score';
 import { keepVoices, lengthen, shorten, thin } from '../steps/spacing';
 import { leaveOut } from '../steps/routing';
@@ -28,12 +26,12 @@ export const atOnce = defineRule({
         `${w.Target} plays ${f['together'] === 1 ? `one ${w.note}` : `${f['together']} ${w.notes}`} at a time and drops the others.`,
     },
   },
-  check({ block, piece, report }) {
+  check({ block, piece, lines, report }) {
     const { together, over } = block;
-    const groups: { notes: NoteColumns; line?: OutputLine }[] =
+    const groups: { notes: LineNotes; line?: OutputLine }[] =
       over === 'all'
-        ? [{ notes: joinNotes(piece.score.parts.filter(isIn).map((p) => p.notes)) }]
-        : linesOf(piece).map((line) => ({ notes: line.notes, line }));
+        ? [{ notes: notesTogether(piece.score.parts.filter(isIn)) }]
+        : lines().map((line) => ({ notes: line.notes, line }));
     for (const { notes, line } of groups) {
       const { places, most, moments, struckTogether } = crowded(notes, together);
       if (places.count === 0) continue;
@@ -80,14 +78,14 @@ function shortening(struckTogether: boolean, scope: readonly Part[] | undefined)
 }
 
 /** Sweeps the notes by start; what sounds is kept as a short list. */
-function crowded(notes: NoteColumns, together: number) {
+function crowded(notes: LineNotes, together: number) {
   const places = new Places();
-  const marked = new Set<number>();
+  const marked = new Uint8Array(notes.count);
   const mark = (i: number) => {
-    if (!marked.has(i)) places.addNote(notes, i);
-    marked.add(i);
+    if (marked[i] === 0) places.addNote(notes, i);
+    marked[i] = 1;
   };
-  let sounding: number[] = [];
+  const sounding: number[] = [];
   let most = 0;
   let moments = 0;
   let inside = false;
@@ -95,7 +93,9 @@ function crowded(notes: NoteColumns, together: number) {
   for (let i = 0; i < notes.count; i++) {
     const start = notes.start[i]!;
     if (notes.end[i]! <= start) continue; // no length, no instant; a rule of its own
-    sounding = sounding.filter((s) => notes.end[s]! > start);
+    let still = 0;
+    for (const s of sounding) if (notes.end[s]! > start) sounding[still++] = s;
+    sounding.length = still;
     sounding.push(i);
     if (sounding.length > most) most = sounding.length;
     if (sounding.length <= together) {
@@ -104,8 +104,10 @@ function crowded(notes: NoteColumns, together: number) {
     }
     if (!inside) moments++;
     inside = true;
-    sounding.forEach(mark);
-    if (sounding.some((s) => s !== i && notes.start[s] === start)) struckTogether = true;
+    for (const s of sounding) {
+      mark(s);
+      if (s !== i && notes.start[s] === start) struckTogether = true;
+    }
   }
   return { places, most, moments, struckTogether };
 }
@@ -124,10 +126,10 @@ export const sameKey = defineRule({
         `${w.Target} needs ${f['apart']} ms before the same key moves again; the second ${w.note} is lost.`,
     },
   },
-  check({ block, piece, maps, report }) {
+  check({ block, lines, maps, report }) {
     const apart = block.sameKeyApartMs;
     if (apart === undefined) return;
-    for (const line of linesOf(piece)) {
+    for (const line of lines()) {
       const last = new Map<number, number>();
       const places = new Places();
       let least = Infinity;
@@ -184,10 +186,10 @@ export const apart = defineRule({
         `${w.Target} needs ${f['apart']} ms between two ${w.notes} and passes over the later one.`,
     },
   },
-  check({ block, target, piece, maps, report }) {
+  check({ block, target, lines, maps, report }) {
     const { apartMs } = block;
     if (apartMs === undefined) return;
-    for (const line of linesOf(piece)) {
+    for (const line of lines()) {
       const places = new Places();
       const { notes } = line;
       let least = Infinity;

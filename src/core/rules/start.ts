@@ -102,6 +102,8 @@ export const firstNote = defineRule({
   },
 });
 
+const maxOf = (a: number, b: number) => (b > a ? b : a);
+
 export const clock = defineRule({
   id: 'clock-time',
   summary:
@@ -118,31 +120,36 @@ export const clock = defineRule({
     },
   },
   check({ block, piece, maps, source, report }) {
-    const before = new Map<number, number>();
     const sourceClock = mapsOf(source.score).clock;
-    for (const part of source.score.parts) {
-      const { id, start, count } = part.notes;
-      for (let i = 0; i < count; i++) before.set(id[i]!, start[i]!);
-    }
-    const held: { part: (typeof piece.score.parts)[number]; index: number; by: number }[] = [];
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
-      const { start, origin, count } = part.notes;
-      for (let i = 0; i < count; i++) {
-        const from = before.get(origin[i]!);
-        if (from === undefined) continue;
-        held.push({ part, index: i, by: maps.clock.msAt(start[i]!) - sourceClock.msAt(from) });
+    // Source clock time by note id; NaN where no note has that id.
+    const ids = source.score.parts.reduce((n, p) => p.notes.id.reduce(maxOf, n), 0);
+    const before = new Float64Array(ids + 1).fill(NaN);
+    for (const { notes } of source.score.parts)
+      for (let i = 0; i < notes.count; i++)
+        before[notes.id[i]!] = sourceClock.msAt(notes.start[i]!);
+    const heard = piece.score.parts.filter(isIn);
+    const total = heard.reduce((n, p) => n + p.notes.count, 0);
+    const moved = new Float64Array(total);
+    let n = 0;
+    for (const { notes } of heard)
+      for (let i = 0; i < notes.count; i++) {
+        const origin = notes.origin[i]!;
+        const from = origin > 0 && origin <= ids ? before[origin]! : NaN;
+        moved[n++] = maps.clock.msAt(notes.start[i]!) - from;
       }
-    }
-    const shiftMs = block.shift === 'common' ? commonOf(Float64Array.from(held, (h) => h.by)) : 0;
+    const known = moved.filter((by) => !Number.isNaN(by));
+    const shiftMs = block.shift === 'common' ? commonOf(known) : 0;
     const places = new Places();
     let most = 0;
-    for (const { part, index, by } of held) {
-      const off = Math.abs(by - shiftMs);
-      if (off <= block.withinMs + HAIR) continue;
-      places.add(part, index);
-      if (off > most) most = off;
-    }
+    n = 0;
+    for (const part of heard)
+      for (let i = 0; i < part.notes.count; i++) {
+        // A note of no source has no time to keep: NaN is never beyond the limit.
+        const off = Math.abs(moved[n++]! - shiftMs);
+        if (!(off > block.withinMs + HAIR)) continue;
+        places.add(part, i);
+        if (off > most) most = off;
+      }
     if (places.count === 0) return;
     report({
       code: 'clock-moved',

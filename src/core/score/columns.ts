@@ -100,20 +100,31 @@ export function sortByKey(keys: ArrayLike<number>): Uint32Array {
   const count = keys.length;
   let from = new Uint32Array(count);
   let most = 0;
+  let sorted = true;
   for (let i = 0; i < count; i++) {
     from[i] = i;
-    if (keys[i]! > most) most = keys[i]!;
+    const key = keys[i]!;
+    if (key > most) most = key;
+    if (i > 0 && key < keys[i - 1]!) sorted = false;
   }
-  if (count < 2) return from;
+  if (sorted) return from;
   let to = new Uint32Array(count);
-  const heap = new Uint32Array(65_537);
-  for (let unit = 1; unit <= most; unit *= 65_536) {
+  // Small lists are not worth a heap of 65,536 slots.
+  const bits = count < 20_000 ? 8 : 16;
+  const slots = 1 << bits;
+  const digit = new Uint16Array(count);
+  const heap = new Uint32Array(slots + 1);
+  for (let unit = 1; unit <= most; unit *= slots) {
     heap.fill(0);
-    for (let i = 0; i < count; i++) heap[(Math.floor(keys[i]! / unit) & 0xffff) + 1]!++;
-    for (let d = 0; d < 65_536; d++) heap[d + 1]! += heap[d]!;
+    for (let i = 0; i < count; i++) {
+      const d = Math.floor(keys[i]! / unit) & (slots - 1);
+      digit[i] = d;
+      heap[d + 1]!++;
+    }
+    for (let d = 0; d < slots; d++) heap[d + 1]! += heap[d]!;
     for (let i = 0; i < count; i++) {
       const index = from[i]!;
-      to[heap[Math.floor(keys[index]! / unit) & 0xffff]!++] = index;
+      to[heap[digit[index]!]!++] = index;
     }
     [from, to] = [to, from];
   }

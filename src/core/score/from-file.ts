@@ -14,14 +14,15 @@ import {
   type SmfTrack,
 } from '../smf/file';
 import { decodeText } from '../smf/text';
-import { newEvents, newNotes } from './columns';
+import { newEvents } from './columns';
 import {
-  OFF_BY_NOTE_OFF,
   OFF_BY_VELOCITY_0,
   OFF_MISSING,
+  type EventColumns,
   type KeyMark,
   type Marker,
   type MeterMark,
+  type NoteColumns,
   type Part,
   type Score,
   type ScoreTrack,
@@ -57,23 +58,25 @@ export function scoreFromFile(file: SmfFile, options: ScoreOptions): Score {
   const prefix = options.sourceIndex ? `s${options.sourceIndex}` : '';
   const seen = new Map<string, number>();
 
+  const surveys = chosen.map(surveyOf);
+  const room = new NoteRoom(surveys.reduce((sum, s) => s.ons.reduce((n, c) => n + c, sum), 0));
   chosen.forEach((track, index) => {
-    const plain = readPlainEvents(track, index, lists);
+    const survey = surveys[index]!;
+    const plain = readPlainEvents(track, survey.plain, index, lists);
     tracks.push(plain.track);
-    for (const filled of readChannels(track, plain.track.endTick)) {
+    for (const filled of readChannels(track, survey, plain.track.endTick, nextId, room)) {
       const name = plain.track.name ?? plain.instrument ?? '';
       const slot = `${name}\n${filled.channel}`;
       const occurrence = seen.get(slot) ?? 0;
       seen.set(slot, occurrence + 1);
-      const { notes } = filled;
-      for (let i = 0; i < notes.count; i++) notes.id[i] = nextId++;
+      nextId += filled.notes.count;
       parts.push({
         id: `${prefix}t${index}c${filled.channel}`,
         ref: { source: options.sourceKey, track: name, channel: filled.channel, occurrence },
         name: name || `Track ${index + 1}`,
         track: index,
         channel: filled.channel,
-        notes: { ...notes, origin: notes.id },
+        notes: filled.notes,
         events: filled.events,
         leftOut: false,
         seat: null,
@@ -102,14 +105,13 @@ interface Lists {
   markers: Marker[];
 }
 
-function readPlainEvents(track: SmfTrack, index: number, lists: Lists) {
+function readPlainEvents(track: SmfTrack, places: readonly number[], index: number, lists: Lists) {
   const events: TrackEvent[] = [];
   let name: string | null = null;
   let instrument: string | null = null;
   const last = track.count - 1;
-  for (let i = 0; i < last; i++) {
+  for (const i of places) {
     const status = track.status[i]!;
-    if (status < 0xf0) continue;
     const tick = track.tick[i]!;
     const type = track.data1[i]!;
     const bytes = payload(track, i);
@@ -146,79 +148,166 @@ function readPlainEvents(track: SmfTrack, index: number, lists: Lists) {
   };
 }
 
-/** Notes and other events of each channel that is used, in channel order. */
-function readChannels(track: SmfTrack, endTick: number) {
-  const { count, tick, status, data1, data2 } = track;
+interface Survey {
+  /** Note-ons of each channel. */
+  readonly ons: Uint32Array;
+  /** Channel events of each channel that are no note-ons; most are note-offs. */
+  readonly others: Uint32Array;
+  /** Places of meta and sysex events, the end of the track left out. */
+  readonly plain: readonly number[];
+}
+
+/** The notes of all parts, one behind the other: a part's columns are views of its stretch. */
+class NoteRoom {
+  private used = 0;
+  private readonly wide: Int32Array;
+  private readonly wideUnsigned: Uint32Array;
+  private readonly narrow: Uint8Array;
+  constructor(private readonly size: number) {
+    const buffer = new ArrayBuffer(size * 20);
+    this.wide = new Int32Array(buffer);
+    this.wideUnsigned = new Uint32Array(buffer);
+    this.narrow = new Uint8Array(size * 4);
+  }
+
+  take(count: number, firstId: number): NoteColumns {
+    const { size, wide, wideUnsigned, narrow } = this;
+    const from = this.used;
+    const to = (this.used += count);
+    const signed = (n: number) => wide.subarray(n * size + from, n * size + to);
+    const unsigned = (n: number) => wideUnsigned.subarray(n * size + from, n * size + to);
+    const bytes = (n: number) => narrow.subarray(n * size + from, n * size + to);
+    const id = unsigned(4);
+    for (let i = 0; i < count; i++) id[i] = firstId + i;
+    return {
+      count,
+      start: signed(0),
+      end: signed(1),
+      onOrder: unsigned(2),
+      offOrder: unsigned(3),
+      id,
+      origin: id,
+      noteNumber: bytes(0),
+      velocity: bytes(1),
+      offKind: bytes(2),
+      offVelocity: bytes(3),
+    };
+  }
+}
+
+/** One pass over a track, so that columns can be made to measure. */
+function surveyOf({ count, status, data2 }: SmfTrack): Survey {
   const ons = new Uint32Array(16);
   const others = new Uint32Array(16);
+  const plain: number[] = [];
   for (let i = 0; i < count; i++) {
     const event = status[i]!;
-    if (event >= 0xf0) continue;
-    if (event >= 0x90 && event < 0xa0 && data2[i]! > 0) ons[event & 15]!++;
+    if (event >= 0xf0) {
+      if (i < count - 1) plain.push(i);
+    } else if ((event & 0xf0) === 0x90 && data2[i]! > 0) ons[event & 15]!++;
     else others[event & 15]!++;
   }
-  const used = [...Array(16).keys()].filter((c) => ons[c]! + others[c]! > 0);
-  const notes = Array.from({ length: 16 }, (_, c) => newNotes(ons[c]!));
-  const events = Array.from({ length: 16 }, () => newEvents(0));
-  for (const c of used) {
-    // Most of the others are note-offs; what is left over is counted below.
-    events[c] = newEvents(others[c]!);
-  }
-  const noteCount = new Uint32Array(16);
-  const eventCount = new Uint32Array(16);
-  // Open notes of each channel and key, a queue of note indices: first, last, and who follows whom.
-  const first = new Int32Array(16 * 128).fill(-1);
-  const last = new Int32Array(16 * 128).fill(-1);
-  const follows = Array.from({ length: 16 }, (_, c) => new Int32Array(ons[c]!));
+  return { ons, others, plain };
+}
 
+/** Notes and other events of each channel that is used, in channel order. */
+function readChannels(
+  track: SmfTrack,
+  survey: Survey,
+  endTick: number,
+  firstId: number,
+  room: NoteRoom,
+) {
+  const { ons, others } = survey;
+  const used = [...Array(16).keys()].filter((c) => ons[c]! + others[c]! > 0);
+  // With several channels the places of each are gathered first, so that each is read in one run.
+  const places = used.length > 1 ? placesByChannel(track, survey) : null;
+  let id = firstId;
+  return used.map((c) => {
+    const read = readChannel(track, places?.[c] ?? null, ons[c]!, others[c]!, endTick, id, room);
+    id += ons[c]!;
+    return { channel: c + 1, ...read };
+  });
+}
+
+function placesByChannel({ count, status }: SmfTrack, { ons, others }: Survey): Uint32Array[] {
+  const places = Array.from(ons, (n, c) => new Uint32Array(n + others[c]!));
+  const filled = new Uint32Array(16);
   for (let i = 0; i < count; i++) {
     const event = status[i]!;
     if (event >= 0xf0) continue;
     const c = event & 15;
-    const kind = event & 0xf0;
-    const key = c * 128 + data1[i]!;
-    if (kind === 0x90 && data2[i]! > 0) {
-      const columns = notes[c]!;
-      const n = noteCount[c]!++;
-      columns.start[n] = tick[i]!;
-      columns.noteNumber[n] = data1[i]!;
-      columns.velocity[n] = data2[i]!;
-      columns.onOrder[n] = i + 1;
-      columns.offKind[n] = OFF_MISSING;
-      columns.end[n] = endTick;
-      follows[c]![n] = -1;
-      if (first[key]! < 0) first[key] = n;
-      else follows[c]![last[key]!] = n;
-      last[key] = n;
-      continue;
-    }
-    if (kind <= 0x90 && first[key]! >= 0) {
-      const columns = notes[c]!;
-      const n = first[key]!;
-      first[key] = follows[c]![n]!;
-      columns.end[n] = tick[i]!;
-      columns.offKind[n] = kind === 0x80 ? OFF_BY_NOTE_OFF : OFF_BY_VELOCITY_0;
-      columns.offVelocity[n] = data2[i]!;
-      columns.offOrder[n] = i + 1;
-      continue;
-    }
-    const columns = events[c]!;
-    const n = eventCount[c]!++;
-    columns.tick[n] = tick[i]!;
-    columns.kind[n] = kind;
-    columns.data1[n] = data1[i]!;
-    columns.data2[n] = data2[i]!;
-    columns.order[n] = i + 1;
+    places[c]![filled[c]!++] = i;
   }
-  return used.map((c) => {
-    const all = events[c]!;
-    const n = eventCount[c]!;
-    const kept = newEvents(n);
-    kept.tick.set(all.tick.subarray(0, n));
-    kept.kind.set(all.kind.subarray(0, n));
-    kept.data1.set(all.data1.subarray(0, n));
-    kept.data2.set(all.data2.subarray(0, n));
-    kept.order.set(all.order.subarray(0, n));
-    return { channel: c + 1, notes: notes[c]!, events: kept };
+  return places;
+}
+
+/**
+ * One channel of a track. `places` are its events; null where all channel events are its own. Open
+ * notes of a key are a queue: first on, first off.
+ */
+function readChannel(
+  track: SmfTrack,
+  places: Uint32Array | null,
+  noteCount: number,
+  otherCount: number,
+  endTick: number,
+  firstId: number,
+  room: NoteRoom,
+): { notes: NoteColumns; events: EventColumns } {
+  const { tick, status, data1, data2 } = track;
+  const notes = room.take(noteCount, firstId);
+  const { start, end, noteNumber, velocity, offKind, offVelocity, onOrder, offOrder } = notes;
+  // Places of the events that are left over; mostly far fewer than the note-offs among them.
+  const kept: number[] = [];
+  const first = new Int32Array(128).fill(-1);
+  const last = new Int32Array(128);
+  let follows: Int32Array | null = null;
+  const total = places ? places.length : track.count;
+  let n = 0;
+  for (let k = 0; k < total; k++) {
+    const i = places ? places[k]! : k;
+    const kind = status[i]! & 0xf0;
+    if (kind > 0x90) {
+      if (kind < 0xf0) kept.push(i);
+      continue;
+    }
+    const key = data1[i]!;
+    const strength = data2[i]!;
+    const open = first[key]!;
+    if (kind === 0x90 && strength > 0) {
+      start[n] = tick[i]!;
+      noteNumber[n] = key;
+      velocity[n] = strength;
+      onOrder[n] = i + 1;
+      if (open < 0) first[key] = n;
+      else {
+        follows ??= new Int32Array(noteCount).fill(-1);
+        follows[last[key]!] = n;
+      }
+      last[key] = n++;
+    } else if (open >= 0) {
+      first[key] = follows === null ? -1 : follows[open]!;
+      end[open] = tick[i]!;
+      offOrder[open] = i + 1;
+      offVelocity[open] = strength;
+      if (kind === 0x90) offKind[open] = OFF_BY_VELOCITY_0;
+    } else kept.push(i);
+  }
+  for (let key = 0; key < 128; key++) {
+    for (let open = first[key]!; open >= 0; open = follows === null ? -1 : follows[open]!) {
+      end[open] = endTick;
+      offKind[open] = OFF_MISSING;
+    }
+  }
+  if (otherCount < kept.length) throw new Error('the survey counts every event');
+  const events = newEvents(kept.length);
+  kept.forEach((i, e) => {
+    events.tick[e] = tick[i]!;
+    events.kind[e] = status[i]! & 0xf0;
+    events.data1[e] = data1[i]!;
+    events.data2[e] = data2[i]!;
+    events.order[e] = i + 1;
   });
+  return { notes, events };
 }

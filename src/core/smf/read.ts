@@ -86,6 +86,7 @@ export function readSmf(
 
   // A RIFF wrapper says how long the SMF inside is; what follows is the wrapper's own.
   const stop = wrapped ? riffEnd(bytes, start) : bytes.length;
+  const columns = new Columns(bytes.length);
   const tracks: SmfTrack[] = [];
   const chunks: Chunk[] = [];
   let events = 0;
@@ -94,7 +95,7 @@ export function readSmf(
     const length = bigEndian(bytes, at + 4, 4);
     const body = at + 8;
     if (type === MTRK) {
-      const read = readTrack(bytes, body, length, stop, tracks.length, log);
+      const read = readTrack(bytes, body, length, stop, tracks.length, log, columns);
       events += read.track.count;
       if (events > MOST_EVENTS) return fail(log, 'too-many-events', at, events, MOST_EVENTS);
       chunks.push({ kind: 'track', track: tracks.length });
@@ -183,30 +184,35 @@ function readTrack(
   stop: number,
   index: number,
   log: DamageLog,
+  columns: Columns,
 ): { track: SmfTrack; next: number } {
   const declaredEnd = body + length;
   const cut = declaredEnd > stop;
   const limit = Math.min(declaredEnd, stop);
   const mark = log.list.length;
-  let read = readEvents(bytes, body, limit, index, log);
+  let read = readEvents(bytes, body, limit, index, log, columns);
+  const done = (end: number, tailEnd: number) =>
+    finish(bytes, read, end, tailEnd, index, log, columns);
 
   if (!read.ended && !cut && limit < stop && !chunkOrEnd(bytes, limit, stop)) {
     // Too short a length: no end-of-track inside it and no chunk behind it.
     const wider = nextTrackChunk(bytes, body, stop);
     const trial = new DamageLog();
-    const longer = readEvents(bytes, body, wider, index, trial);
+    const longer = readEvents(bytes, body, wider, index, trial, columns);
     if (longer.ended || wider < stop) {
       log.list.length = mark;
       log.list.push(...trial.list);
       log.add('chunk-length', body - 4, index, longer.at - body, length);
       read = longer;
-      return { track: finish(bytes, read, read.at, longer.at, index, log), next: longer.at };
+      return { track: done(read.at, longer.at), next: longer.at };
     }
+    // The trial was no better and has written over the first reading.
+    read = readEvents(bytes, body, limit, index, new DamageLog(), columns);
   }
   // Too long a length swallows the next chunk: its head stands right behind the end-of-track.
   if (read.ended && limit - read.at >= 8 && bigEndian(bytes, read.at, 4) === MTRK) {
     log.add('chunk-length', body - 4, index, read.at - body, length);
-    return { track: finish(bytes, read, read.at, read.at, index, log), next: read.at };
+    return { track: done(read.at, read.at), next: read.at };
   }
   if (cut) {
     if (read.ended && read.at === limit)
@@ -214,7 +220,7 @@ function readTrack(
     else log.add('truncated', limit, index);
   }
   if (read.ended && read.at < limit) log.add('bytes-after-end', read.at, index, limit - read.at);
-  return { track: finish(bytes, read, limit, limit, index, log), next: limit };
+  return { track: done(limit, limit), next: limit };
 }
 
 const chunkOrEnd = (bytes: Uint8Array, at: number, stop: number) =>
@@ -228,7 +234,6 @@ function nextTrackChunk(bytes: Uint8Array, from: number, stop: number): number {
 }
 
 interface EventReading {
-  columns: Columns;
   count: number;
   /** Where reading stopped. */
   at: number;
@@ -237,33 +242,92 @@ interface EventReading {
   lastTick: number;
 }
 
-interface Columns {
-  tick: Int32Array;
-  status: Uint8Array;
-  data1: Uint8Array;
-  data2: Uint8Array;
-  offset: Uint32Array;
-  encoding: Uint8Array;
+/**
+ * The events of all tracks, one behind the other: a track is a view of its stretch. An event takes
+ * two bytes at least, so that one that is read has room; memory that is not written costs nothing.
+ */
+class Columns {
+  /** Events of the tracks that are done. */
+  used = 0;
+  readonly tick: Int32Array;
+  readonly status: Uint8Array;
+  readonly data1: Uint8Array;
+  readonly data2: Uint8Array;
+  readonly offset: Uint32Array;
+  readonly encoding: Uint8Array;
+  constructor(bytes: number) {
+    const size = Math.min(Math.ceil(bytes / 2), MOST_EVENTS) + 64;
+    this.tick = new Int32Array(size);
+    this.status = new Uint8Array(size);
+    this.data1 = new Uint8Array(size);
+    this.data2 = new Uint8Array(size);
+    this.offset = new Uint32Array(size);
+    this.encoding = new Uint8Array(size);
+  }
 }
 
-const makeColumns = (size: number): Columns => ({
-  tick: new Int32Array(size),
-  status: new Uint8Array(size),
-  data1: new Uint8Array(size),
-  data2: new Uint8Array(size),
-  offset: new Uint32Array(size),
-  encoding: new Uint8Array(size),
-});
-
-function resize(from: Columns, size: number): Columns {
-  const to = makeColumns(size);
-  for (const key of Object.keys(to) as (keyof Columns)[])
-    to[key].set(size < from[key].length ? from[key].subarray(0, size) : from[key]);
-  return to;
+/** Where a run of plain events stands. */
+interface Run {
+  at: number;
+  slot: number;
+  tick: number;
+  /** Running status; 0 where there is none. */
+  status: number;
 }
 
 /**
- * The one hot loop of reading: events from `body` to `limit`, stopping behind end-of-track.
+ * The hot loop: what nearly all events are, a short delta and a channel message with sound data
+ * bytes. Stops before anything else. `roomy` leaves room for the longest of these.
+ */
+function plainRun(bytes: Uint8Array, roomy: number, columns: Columns, run: Run): void {
+  const { tick: ticks, status: statuses, data1: firsts, data2: seconds } = columns;
+  const { offset: offsets, encoding: encodings } = columns;
+  const most = Math.min(MOST_EVENTS, ticks.length - 1);
+  let { at, slot, tick, status } = run;
+  while (at < roomy && slot <= most) {
+    let next = at + 1;
+    let wait = bytes[at]!;
+    let how = 1;
+    if (wait >= 0x80) {
+      const low = bytes[next]!;
+      if (low >= 0x80) break;
+      wait = ((wait & 0x7f) << 7) | low;
+      how = 2;
+      next++;
+    }
+    const begins = next;
+    let event = bytes[next]!;
+    if (event >= 0x80) {
+      if (event >= 0xf0) break;
+      next++;
+    } else {
+      if (status === 0) break;
+      event = status;
+      how |= 8;
+    }
+    const data1 = bytes[next++]!;
+    let data2 = 0;
+    if (event < 0xc0 || event >= 0xe0) data2 = bytes[next++]!;
+    if ((data1 | data2) > 127 || tick + wait > LATEST_TICK) break;
+    tick += wait;
+    ticks[slot] = tick;
+    statuses[slot] = event;
+    firsts[slot] = data1;
+    seconds[slot] = data2;
+    offsets[slot] = begins;
+    encodings[slot] = how;
+    slot++;
+    status = event;
+    at = next;
+  }
+  run.at = at;
+  run.slot = slot;
+  run.tick = tick;
+  run.status = status;
+}
+
+/**
+ * Events from `body` to `limit`, stopping behind end-of-track.
  * SMF 1.0, "Track Chunks": <delta-time> <event>, with running status for channel messages.
  */
 function readEvents(
@@ -272,22 +336,33 @@ function readEvents(
   limit: number,
   index: number,
   log: DamageLog,
+  columns: Columns,
 ): EventReading {
-  // A note takes 3 to 4 bytes an event as most programs write it; grown where it is denser.
-  let capacity = Math.min(Math.ceil((limit - body) / 3.5) + 16, MOST_EVENTS + 2);
-  let columns = makeColumns(capacity);
-  let { tick: ticks, status: statuses, data1: firsts, data2: seconds } = columns;
-  let { offset: offsets, encoding: encodings } = columns;
-  let count = 0;
+  const { tick: ticks, status: statuses, data1: firsts, data2: seconds } = columns;
+  const { offset: offsets, encoding: encodings } = columns;
+  const base = columns.used;
+  let slot = base;
   let tick = 0;
   let running = 0;
   let cancelled = false;
   let overflowed = false;
+  let ended = false;
   let at = body;
-  const result = (ended: boolean) => ({ columns, count, at, ended, lastTick: tick });
+  const roomy = limit - 8;
+  const run: Run = { at, slot, tick, status: 0 };
 
-  while (at < limit) {
-    if (count > MOST_EVENTS) return result(false);
+  scan: while (at < limit) {
+    if (slot > MOST_EVENTS) break;
+    if (!cancelled && at < roomy) {
+      run.at = at;
+      run.slot = slot;
+      run.tick = tick;
+      run.status = running;
+      plainRun(bytes, roomy, columns, run);
+      ({ at, slot, tick, status: running } = run);
+    }
+    if (at >= limit) break;
+
     // Delta time.
     const deltaAt = at;
     let byte = bytes[at++]!;
@@ -295,12 +370,12 @@ function readEvents(
     while (byte >= 0x80) {
       if (at >= limit) {
         log.add('event-cut', deltaAt, index);
-        return result(false);
+        break scan;
       }
       if (at - deltaAt >= LONGEST_NUMBER_BYTES) {
         log.add('number-endless', deltaAt, index);
         at = limit;
-        return result(false);
+        break scan;
       }
       byte = bytes[at++]!;
       delta = Math.min(delta * 128 + (byte & 0x7f), 2 ** 40);
@@ -318,7 +393,7 @@ function readEvents(
     }
     if (at >= limit) {
       log.add('event-cut', deltaAt, index);
-      return result(false);
+      break scan;
     }
 
     // Event.
@@ -331,7 +406,7 @@ function readEvents(
         log.add('running-status-missing', eventAt, index);
         while (at < limit && bytes[at]! < 0x80) at++;
         // The next status has no delta of its own left: it is taken as standing at this tick.
-        if (at >= limit) return result(false);
+        if (at >= limit) break scan;
         status = bytes[at++]!;
       } else {
         status = running;
@@ -351,7 +426,7 @@ function readEvents(
       if (at + needed > limit) {
         log.add('event-cut', eventAt, index);
         at = limit;
-        return result(false);
+        break scan;
       }
       first = bytes[at++]!;
       if (first > 127) first = badData(log, at - 1, index, first);
@@ -365,7 +440,7 @@ function readEvents(
       if (status === META) {
         if (at >= limit) {
           log.add('event-cut', eventAt, index);
-          return result(false);
+          break scan;
         }
         first = bytes[at++]!;
       }
@@ -376,7 +451,7 @@ function readEvents(
         if (at >= limit || at - lengthAt >= LONGEST_NUMBER_BYTES) {
           log.add(at >= limit ? 'event-cut' : 'number-endless', eventAt, index);
           at = limit;
-          return result(false);
+          break scan;
         }
         const part = bytes[at++]!;
         length = Math.min(length * 128 + (part & 0x7f), 2 ** 40);
@@ -401,22 +476,19 @@ function readEvents(
       continue;
     }
 
-    if (count === capacity) {
-      capacity = Math.ceil(capacity * 1.6) + 64;
-      columns = resize(columns, capacity);
-      ({ tick: ticks, status: statuses, data1: firsts, data2: seconds } = columns);
-      ({ offset: offsets, encoding: encodings } = columns);
+    ticks[slot] = tick;
+    statuses[slot] = status;
+    firsts[slot] = first;
+    seconds[slot] = second;
+    offsets[slot] = eventAt;
+    encodings[slot] = encoding;
+    slot++;
+    if (status === META && first === META_END_OF_TRACK) {
+      ended = true;
+      break;
     }
-    ticks[count] = tick;
-    statuses[count] = status;
-    firsts[count] = first;
-    seconds[count] = second;
-    offsets[count] = eventAt;
-    encodings[count] = encoding;
-    count++;
-    if (status === META && first === META_END_OF_TRACK) return result(true);
   }
-  return result(false);
+  return { count: slot - base, at, ended, lastTick: tick };
 }
 
 function badData(log: DamageLog, at: number, track: number, value: number): number {
@@ -449,27 +521,29 @@ function finish(
   tailEnd: number,
   index: number,
   log: DamageLog,
+  columns: Columns,
 ): SmfTrack {
-  let { columns, count } = read;
+  const from = columns.used;
+  let to = from + read.count;
   if (!read.ended) {
     log.add('end-of-track-missing', read.at, index);
-    const grown = resize(columns, count + 1);
-    grown.tick[count] = read.lastTick;
-    grown.status[count] = META;
-    grown.data1[count] = META_END_OF_TRACK;
-    grown.offset[count] = end;
-    columns = grown;
-    count++;
-  } else if (columns.tick.length > count * 1.2 + 16) columns = resize(columns, count);
-  const used = (column: Uint8Array) => column.subarray(0, count);
+    columns.tick[to] = read.lastTick;
+    columns.status[to] = META;
+    columns.data1[to] = META_END_OF_TRACK;
+    columns.data2[to] = 0;
+    columns.offset[to] = end;
+    columns.encoding[to] = 0;
+    to++;
+  }
+  columns.used = to;
   return {
-    count,
-    tick: columns.tick.subarray(0, count),
-    status: used(columns.status),
-    data1: used(columns.data1),
-    data2: used(columns.data2),
-    offset: columns.offset.subarray(0, count),
-    encoding: used(columns.encoding),
+    count: to - from,
+    tick: columns.tick.subarray(from, to),
+    status: columns.status.subarray(from, to),
+    data1: columns.data1.subarray(from, to),
+    data2: columns.data2.subarray(from, to),
+    offset: columns.offset.subarray(from, to),
+    encoding: columns.encoding.subarray(from, to),
     bytes,
     end,
     tail: read.ended ? bytes.subarray(read.at, Math.max(read.at, tailEnd)) : NOTHING,

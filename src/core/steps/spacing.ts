@@ -1,80 +1,124 @@
 import * as z from 'zod';
 import type { Piece } from '../plan/model';
-import { notesWhere, pickNotes } from '../score/columns';
-import { linesOf } from '../score/lines';
+import { notesWhere, pickNotes, sortByKey } from '../score/columns';
+import { linePartsOf } from '../score/lines';
 import { isIn, OFF_BY_NOTE_OFF, OFF_MISSING, type NoteColumns, type Part } from '../score/score';
 import type { Maps } from '../score/inventory';
 import { plain } from '../target/words';
 import { changeParts, defineStep, done, withScore, type Selection } from './define-step';
 
-/** A note with its part, for steps that weigh notes of several parts against each other. */
-interface Held {
-  part: Part;
-  index: number;
-  start: number;
-  end: number;
-  key: number;
-  velocity: number;
+/**
+ * The selected notes of the parts that share a voice (or of all parts), in columns: by start, of one
+ * start the highest first.
+ */
+interface Crowd {
+  readonly count: number;
+  readonly parts: readonly Part[];
+  /** Which of `parts`, and which of its notes. */
+  readonly part: Uint16Array;
+  readonly index: Uint32Array;
+  readonly start: Int32Array;
+  readonly end: Int32Array;
+  readonly key: Uint8Array;
+  readonly velocity: Uint8Array;
 }
 
-/** Notes of the parts that share a voice (or of all), by start; only those that are selected. */
-function groupsOf(piece: Piece, select: Selection, over: 'seat' | 'all'): Held[][] {
-  const parts =
-    over === 'all' ? [piece.score.parts.filter(isIn)] : linesOf(piece).map((line) => line.parts);
-  return parts.map((group) => {
-    const held: Held[] = [];
-    for (const part of group) {
-      if (!select.part(part)) continue;
-      const { notes } = part;
-      for (let i = 0; i < notes.count; i++) {
-        if (!select.note(part, i)) continue;
-        held.push({
-          part,
-          index: i,
-          start: notes.start[i]!,
-          end: notes.end[i]!,
-          key: notes.noteNumber[i]!,
-          velocity: notes.velocity[i]!,
-        });
-      }
+function crowdsOf(piece: Piece, select: Selection, over: 'seat' | 'all'): Crowd[] {
+  const groups = over === 'all' ? [piece.score.parts.filter(isIn)] : linePartsOf(piece);
+  return groups.map((group) => crowdOf(group.filter(select.part), select));
+}
+
+function crowdOf(parts: readonly Part[], select: Selection): Crowd {
+  const most = parts.reduce((n, p) => n + p.notes.count, 0);
+  const part = new Uint16Array(most);
+  const index = new Uint32Array(most);
+  const sorting = new Float64Array(most);
+  let count = 0;
+  parts.forEach((of, p) => {
+    const { start, noteNumber } = of.notes;
+    for (let i = 0; i < of.notes.count; i++) {
+      if (!select.note(of, i)) continue;
+      part[count] = p;
+      index[count] = i;
+      sorting[count++] = start[i]! * 128 + 127 - noteNumber[i]!;
     }
-    return held.sort((a, b) => a.start - b.start || b.key - a.key);
   });
+  const order = sortByKey(sorting.subarray(0, count));
+  const crowd = {
+    count,
+    parts,
+    part: new Uint16Array(count),
+    index: new Uint32Array(count),
+    start: new Int32Array(count),
+    end: new Int32Array(count),
+    key: new Uint8Array(count),
+    velocity: new Uint8Array(count),
+  };
+  for (let n = 0; n < count; n++) {
+    const { notes } = parts[part[order[n]!]!]!;
+    const i = index[order[n]!]!;
+    crowd.part[n] = part[order[n]!]!;
+    crowd.index[n] = i;
+    crowd.start[n] = notes.start[i]!;
+    crowd.end[n] = notes.end[i]!;
+    crowd.key[n] = notes.noteNumber[i]!;
+    crowd.velocity[n] = notes.velocity[i]!;
+  }
+  return crowd;
 }
 
-/** The piece without the notes that are named by part and index. */
-function withoutNotes(piece: Piece, gone: Map<Part, Set<number>>): Piece {
-  if (gone.size === 0) return piece;
+/** Notes that a step takes out, by part. */
+class Gone {
+  readonly marks = new Map<Part, Uint8Array>();
+  count = 0;
+  add(crowd: Crowd, n: number) {
+    const part = crowd.parts[crowd.part[n]!]!;
+    let marks = this.marks.get(part);
+    if (!marks) this.marks.set(part, (marks = new Uint8Array(part.notes.count)));
+    if (marks[crowd.index[n]!] === 0) this.count++;
+    marks[crowd.index[n]!] = 1;
+  }
+}
+
+/** Notes that a step ends elsewhere, by part: note to tick. */
+class Cuts {
+  readonly ends = new Map<Part, Map<number, number>>();
+  set(crowd: Crowd, n: number, tick: number) {
+    const part = crowd.parts[crowd.part[n]!]!;
+    const ends = this.ends.get(part) ?? new Map<number, number>();
+    this.ends.set(part, ends.set(crowd.index[n]!, tick));
+  }
+  get count(): number {
+    return [...this.ends.values()].reduce((sum, ends) => sum + ends.size, 0);
+  }
+}
+
+/** The piece with notes ended elsewhere and notes taken out; untouched parts are shared. */
+function applyTo(piece: Piece, { ends }: Cuts, { marks }: Gone): Piece {
+  if (ends.size === 0 && marks.size === 0) return piece;
   const parts = piece.score.parts.map((part) => {
-    const out = gone.get(part);
-    if (!out) return part;
-    return {
-      ...part,
-      notes: pickNotes(
-        part.notes,
-        notesWhere(part.notes, (i) => !out.has(i)),
-      ),
-    };
+    const cut = ends.get(part);
+    const gone = marks.get(part);
+    const notes = cut ? setEnds(part.notes, cut) : part.notes;
+    if (gone) {
+      const kept = notesWhere(notes, (i) => gone[i] === 0);
+      return { ...part, notes: pickNotes(notes, kept) };
+    }
+    return cut ? { ...part, notes } : part;
   });
   return withScore(piece, { parts });
 }
 
-class Gone {
-  readonly map = new Map<Part, Set<number>>();
-  count = 0;
-  add({ part, index }: Held) {
-    const set = this.map.get(part) ?? new Set();
-    this.map.set(part, set.add(index));
-    this.count++;
-  }
-}
-
-const WORTH = {
-  highest: (a: Held, b: Held) => b.key - a.key,
-  lowest: (a: Held, b: Held) => a.key - b.key,
-  loudest: (a: Held, b: Held) => b.velocity - a.velocity || b.key - a.key,
-  newest: (a: Held, b: Held) => b.start - a.start || b.key - a.key,
-} as const;
+/** Which of two notes of a crowd is worth less comes last. */
+const WORTH: Record<
+  'highest' | 'lowest' | 'loudest' | 'newest',
+  (c: Crowd) => (a: number, b: number) => number
+> = {
+  highest: (c) => (a, b) => c.key[b]! - c.key[a]!,
+  lowest: (c) => (a, b) => c.key[a]! - c.key[b]!,
+  loudest: (c) => (a, b) => c.velocity[b]! - c.velocity[a]! || c.key[b]! - c.key[a]!,
+  newest: (c) => (a, b) => c.start[b]! - c.start[a]! || c.key[b]! - c.key[a]!,
+};
 
 export const keepVoices = defineStep({
   id: 'keep-voices',
@@ -88,40 +132,29 @@ export const keepVoices = defineStep({
   describe: (p) => `keep the ${p.voices === 1 ? '' : `${p.voices} `}${p.keep} at once`,
   apply({ piece, params, select }) {
     const gone = new Gone();
-    const cut = new Map<Part, Map<number, number>>();
-    let shortened = 0;
-    for (const group of groupsOf(piece, select, params.over)) {
-      let sounding: Held[] = [];
-      for (const note of group) {
-        sounding = sounding.filter((s) => s.end > note.start);
-        sounding.push(note);
+    const cuts = new Cuts();
+    for (const crowd of crowdsOf(piece, select, params.over)) {
+      const worth = WORTH[params.keep](crowd);
+      const sounding: number[] = [];
+      for (let n = 0; n < crowd.count; n++) {
+        const start = crowd.start[n]!;
+        let still = 0;
+        for (const s of sounding) if (crowd.end[s]! > start) sounding[still++] = s;
+        sounding.length = still;
+        sounding.push(n);
         while (sounding.length > params.voices) {
-          sounding.sort(WORTH[params.keep]);
+          sounding.sort(worth);
           const least = sounding.pop()!;
           // The newest keeps sounding: what sounded before it ends where it begins.
-          if (params.keep === 'newest' && least.start < note.start) {
-            const ends = cut.get(least.part) ?? new Map<number, number>();
-            cut.set(least.part, ends.set(least.index, note.start));
-            shortened++;
-          } else gone.add(least);
+          if (params.keep === 'newest' && crowd.start[least]! < start)
+            cuts.set(crowd, least, start);
+          else gone.add(crowd, least);
         }
       }
     }
-    const shorter = withScore(piece, {
-      parts: piece.score.parts.map((part) => {
-        const ends = cut.get(part);
-        return ends ? { ...part, notes: setEnds(part.notes, ends) } : part;
-      }),
-    });
-    const moved = new Map(
-      [...gone.map].map(([part, set]) => [
-        shorter.score.parts[piece.score.parts.indexOf(part)]!,
-        set,
-      ]),
-    );
     return done(
-      withoutNotes(shorter, moved),
-      { dropped: gone.count, changed: shortened, verb: 'shortened' },
+      applyTo(piece, cuts, gone),
+      { dropped: gone.count, changed: cuts.count, verb: 'shortened' },
       [{ what: 'notes', count: gone.count }],
     );
   },
@@ -157,30 +190,35 @@ export const thin = defineStep({
     `thin to ${plain(p.apartMs)} ms apart${p.per === 'key' ? ' on a key' : ''}, keep the ${p.keep}`,
   apply({ piece, params, select, maps }) {
     const gone = new Gone();
-    for (const group of groupsOf(piece, select, 'seat')) {
-      const last = new Map<number, { kept: Held[]; ms: number }>();
-      for (const note of group) {
-        const slot = params.per === 'key' ? note.key : 0;
-        const ms = maps.clock.msAt(note.start);
-        const before = last.get(slot);
-        const together = before?.kept[0]!.start === note.start;
-        if (before && together && params.per === 'seat' && !params.chordsToo) {
-          before.kept.push(note);
+    const chords = params.per === 'seat' && !params.chordsToo;
+    for (const crowd of crowdsOf(piece, select, 'seat')) {
+      // The last notes that were kept, struck together, in each slot.
+      const slots: { kept: number[]; ms: number }[] = [];
+      for (let n = 0; n < crowd.count; n++) {
+        const slot = params.per === 'key' ? crowd.key[n]! : 0;
+        const before = slots[slot];
+        const start = crowd.start[n]!;
+        if (before && chords && crowd.start[before.kept[0]!] === start) {
+          before.kept.push(n);
           continue;
         }
+        const ms = maps.clock.msAt(start);
         // A hair's breadth under is rounding in the derived clock time, not a breach.
-        if (!before || ms - before.ms >= params.apartMs - 1e-6)
-          last.set(slot, { kept: [note], ms });
-        else if (
+        if (!before) slots[slot] = { kept: [n], ms };
+        else if (ms - before.ms >= params.apartMs - 1e-6) {
+          before.kept.length = 1;
+          before.kept[0] = n;
+          before.ms = ms;
+        } else if (
           params.keep === 'loudest' &&
-          before.kept.every((kept) => note.velocity > kept.velocity)
+          before.kept.every((kept) => crowd.velocity[n]! > crowd.velocity[kept]!)
         ) {
-          before.kept.forEach((kept) => gone.add(kept));
-          last.set(slot, { kept: [note], ms });
-        } else gone.add(note);
+          before.kept.forEach((kept) => gone.add(crowd, kept));
+          slots[slot] = { kept: [n], ms };
+        } else gone.add(crowd, n);
       }
     }
-    return done(withoutNotes(piece, gone.map), { dropped: gone.count }, [
+    return done(applyTo(piece, new Cuts(), gone), { dropped: gone.count }, [
       { what: 'notes', count: gone.count },
     ]);
   },
@@ -203,39 +241,30 @@ export const shorten = defineStep({
   apply({ piece, params, select, maps }) {
     if (params.until === 'longest' && params.longestMs === undefined)
       return { refused: 'A longest length in milliseconds is needed.' };
-    const cut = new Map<Part, Map<number, number>>();
-    const set = ({ part, index }: Held, tick: number) => {
-      const ends = cut.get(part) ?? new Map<number, number>();
-      cut.set(part, ends.set(index, tick));
-    };
-    for (const group of groupsOf(piece, select, 'seat')) {
-      const open = new Map<number, Held[]>();
-      for (const note of group) {
+    const cuts = new Cuts();
+    for (const crowd of crowdsOf(piece, select, 'seat')) {
+      const open: number[][] = [];
+      for (let n = 0; n < crowd.count; n++) {
+        const start = crowd.start[n]!;
         if (params.until === 'longest') {
-          const end = lastTickWithin(maps, note.start, params.longestMs!);
-          if (note.end > end) set(note, end);
+          const end = lastTickWithin(maps, start, params.longestMs!);
+          if (crowd.end[n]! > end) cuts.set(crowd, n, end);
           continue;
         }
-        const slot = params.until === 'next-note' ? 0 : note.key;
-        const before = (open.get(slot) ?? []).filter((o) => o.end > note.start);
-        const still: Held[] = [];
-        // Notes struck at the same tick cannot make room for each other.
+        const slot = params.until === 'next-note' ? 0 : crowd.key[n]!;
+        const before = (open[slot] ??= []);
+        let still = 0;
         for (const other of before) {
-          if (other.start < note.start) set(other, note.start);
-          else still.push(other);
+          if (crowd.end[other]! <= start) continue;
+          // Notes struck at the same tick cannot make room for each other.
+          if (crowd.start[other]! < start) cuts.set(crowd, other, start);
+          else before[still++] = other;
         }
-        open.set(slot, [...still, note]);
+        before.length = still;
+        before.push(n);
       }
     }
-    const parts = piece.score.parts.map((part) => {
-      const ends = cut.get(part);
-      return ends ? { ...part, notes: setEnds(part.notes, ends) } : part;
-    });
-    const changed = [...cut.values()].reduce((sum, ends) => sum + ends.size, 0);
-    return done(changed === 0 ? piece : withScore(piece, { parts }), {
-      changed,
-      verb: 'shortened',
-    });
+    return done(applyTo(piece, cuts, new Gone()), { changed: cuts.count, verb: 'shortened' });
   },
 });
 

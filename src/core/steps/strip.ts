@@ -148,19 +148,28 @@ export const dropDuplicates = defineStep({
   },
 });
 
-/** Of notes on one key at one tick the longest stays. */
+/** Of notes on one key at one tick the longest stays. Starts are sorted: a tick is one run of notes. */
 function distinctNotes(notes: NoteColumns, selected: (i: number) => boolean): number[] {
-  const best = new Map<number, number>();
-  for (let i = 0; i < notes.count; i++) {
-    if (!selected(i)) continue;
-    const key = notes.start[i]! * 128 + notes.noteNumber[i]!;
-    const other = best.get(key);
-    if (other === undefined || notes.end[i]! > notes.end[other]!) best.set(key, i);
-  }
+  const { count, start, end, noteNumber } = notes;
   const kept: number[] = [];
-  for (let i = 0; i < notes.count; i++) {
-    const key = notes.start[i]! * 128 + notes.noteNumber[i]!;
-    if (!selected(i) || best.get(key) === i) kept.push(i);
+  /** The longest so far on each key, and the run in which that was. */
+  const longest = new Int32Array(128);
+  const inRun = new Int32Array(128).fill(-1);
+  for (let from = 0; from < count;) {
+    let to = from + 1;
+    while (to < count && start[to] === start[from]) to++;
+    if (to === from + 1) kept.push(from);
+    else {
+      for (let i = from; i < to; i++) {
+        const key = noteNumber[i]!;
+        if (!selected(i)) continue;
+        if (inRun[key] !== from || end[i]! > end[longest[key]!]!) longest[key] = i;
+        inRun[key] = from;
+      }
+      for (let i = from; i < to; i++)
+        if (!selected(i) || longest[noteNumber[i]!] === i) kept.push(i);
+    }
+    from = to;
   }
   return kept;
 }
