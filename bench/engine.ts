@@ -70,7 +70,8 @@ const row = (...cells: string[]) => {
   rows.push(`| ${cells.join(' | ')} |`);
   console.log(cells.join('  '));
 };
-const ms = (n: number) => (Number.isNaN(n) ? 'not run' : `${n < 10 ? n.toFixed(2) : n.toFixed(0)} ms`);
+const ms = (n: number) =>
+  Number.isNaN(n) ? 'not run' : `${n < 10 ? n.toFixed(2) : n.toFixed(0)} ms`;
 const times = (n: number) => `${n.toFixed(1)}×`;
 
 async function race(contenders: Record<string, () => unknown>, large: boolean) {

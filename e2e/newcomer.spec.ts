@@ -8,6 +8,19 @@ test('the newcomer: open, see, mend, undo, leave as is, reload, hand over', asyn
   const errors = watchErrors(page);
   await openDemo(page, 'Turn of the tide');
   await expect(stops(page)).toContainText('7 stops');
+  // There is ink on the rows.
+  const inked = await page
+    .locator('.paper canvas')
+    .first()
+    .evaluate((canvas) => {
+      const { width, height } = canvas as HTMLCanvasElement;
+      const context = (canvas as HTMLCanvasElement).getContext('2d')!;
+      const { data } = context.getImageData(0, 0, width, height);
+      let dark = 0;
+      for (let i = 0; i < data.length; i += 4) if (data[i + 3]! > 0 && data[i]! < 140) dark++;
+      return dark;
+    });
+  expect(inked).toBeGreaterThan(300);
   // Marks on the sheet and notes in the margin name the same findings.
   await expect(page.getByRole('button', { name: /^Note 1, stop: Starts too soon/ })).toBeVisible();
   await note(page, 'rest-owed').getByRole('button', { name: 'Put back 3 bars of rest' }).click();

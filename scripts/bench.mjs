@@ -1,11 +1,15 @@
 // Speed against general libraries, in one run: `npm run bench [reading|writing|memory|plan]`.
 import { mkdirSync } from 'node:fs';
 import { bundle } from './bundle.mjs';
-import { install, run } from './setup.mjs';
+import { build, install, run } from './setup.mjs';
 
 install();
 mkdirSync('.cache', { recursive: true });
-await bundle('bench/engine.ts', '.cache/bench.mjs', { packages: 'external' });
+const inBrowser = process.argv[2] === 'browser';
+if (inBrowser) build();
+await bundle(inBrowser ? 'bench/browser.ts' : 'bench/engine.ts', '.cache/bench.mjs', {
+  packages: 'external',
+});
 process.exit(
   run(process.execPath, [
     '--max-old-space-size=8192',

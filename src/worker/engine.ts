@@ -191,7 +191,8 @@ const engine: Engine = {
           compared[key] > 0 ? [`${count(compared[key], 'note')} ${words}`] : [],
         ),
       };
-      return Comlink.transfer(view, [...delivered.transfer, ...before.transfer]);
+      const notes = view.findings.map((f) => f.notes.buffer as ArrayBuffer);
+      return Comlink.transfer(view, [...delivered.transfer, ...before.transfer, ...notes]);
     }),
 
   tryMends: (call, request, progress) =>

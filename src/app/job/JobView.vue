@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { isStage, type Stage } from '../router';
 import { useJob } from '../stores/job';
@@ -33,10 +33,28 @@ async function open(id: unknown) {
   document.title = job.record ? `${job.record.title} · Wary Quill` : 'Wary Quill';
 }
 
+/**
+ * The parts of the desk are set up a frame after the other, so that none holds up the hand. What is
+ * in front of the eye comes first.
+ */
+const setUp = ref(0);
+const SET_UP = 4;
+function setUpMore() {
+  setUp.value++;
+  if (setUp.value < SET_UP) requestAnimationFrame(setUpMore);
+}
+
 onMounted(() => {
   void open(route.params['id']);
-  void playing.prepare();
+  requestAnimationFrame(setUpMore);
 });
+// The sound is made ready once there is something to hear, when nothing else is to be done.
+watch(
+  () => job.shown !== null,
+  (shown) => {
+    if (shown) requestIdleCallback(() => void playing.prepare(), { timeout: 1500 });
+  },
+);
 watch(
   () => route.params['id'],
   (id) => {
@@ -63,17 +81,20 @@ useJobKeys();
     <DocketBar :stage="stage" />
     <NoticeBar />
     <div class="body" :class="stage">
-      <PartsColumn class="left" />
-      <SheetView />
+      <SheetView v-if="setUp >= 1" />
+      <div v-else></div>
+      <PartsColumn v-if="setUp >= 2" class="left" />
       <aside class="side" :aria-label="`${stage} tools`">
-        <IntakePanel v-if="stage === 'intake'" />
+        <template v-if="setUp < 3" />
+        <IntakePanel v-else-if="stage === 'intake'" />
         <SeatingPanel v-else-if="stage === 'seating'" />
         <TimingPanel v-else-if="stage === 'timing'" />
         <MarginColumn v-else-if="stage === 'proof'" />
         <HandoverPanel v-else />
       </aside>
     </div>
-    <PulseBar />
+    <PulseBar v-if="setUp >= 4" />
+    <div v-else></div>
     <div class="sr" aria-live="polite">{{ job.said }}</div>
   </div>
 </template>
@@ -97,10 +118,19 @@ useJobKeys();
 }
 
 .left {
+  grid-row: 1;
+  grid-column: 1;
   border-right: 1px solid var(--line);
 }
 
+.body > :nth-child(1) {
+  grid-row: 1;
+  grid-column: 2;
+}
+
 .side {
+  grid-row: 1;
+  grid-column: 3;
   border-left: 1px dashed var(--line);
 }
 

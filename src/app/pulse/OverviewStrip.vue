@@ -6,6 +6,7 @@ import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
+import { SHEET_COLOURS } from '../sheet/inks';
 import { densityOf } from './density';
 
 /** The whole song on one strip: density, findings, loop and place, by clock time. */
@@ -40,8 +41,7 @@ function draw() {
   context.clearRect(0, 0, width.value, HEIGHT);
   const counts = densityOf(p, Math.max(1, Math.floor(width.value / BAR_PX)));
   const most = Math.max(1, ...counts);
-  const style = getComputedStyle(element);
-  context.fillStyle = style.getPropertyValue('--ink-2');
+  context.fillStyle = SHEET_COLOURS[settings.light].ink2;
   context.globalAlpha = 0.5;
   const y = scaleLinear([0, most], [0, HEIGHT - 14]);
   counts.forEach((n, i) => {

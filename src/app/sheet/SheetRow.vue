@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue';
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { paintRow, type PaintInput } from './paint';
+import type { PaintQueue } from './paint-queue';
 
 /** One row as a canvas of its own: painted when something in it changes, moved by the browser. */
-const props = defineProps<{ paint: Omit<PaintInput, 'context'> }>();
+const props = defineProps<{ paint: Omit<PaintInput, 'context'>; queue: PaintQueue }>();
+const me = {};
+const ask = () => props.queue.add(me, draw);
 const canvas = ref<HTMLCanvasElement>();
 
 function draw() {
@@ -23,11 +26,12 @@ function draw() {
 }
 
 onMounted(() => {
-  draw();
+  ask();
   // Labels are measured: once the fonts are there they are drawn with them.
-  void document.fonts.ready.then(draw);
+  if (document.fonts.status !== 'loaded') void document.fonts.ready.then(ask);
 });
-watch(() => props.paint, draw);
+onBeforeUnmount(() => props.queue.drop(me));
+watch(() => props.paint, ask);
 </script>
 
 <template>

@@ -13,6 +13,7 @@ import { inkOf } from './inks';
 import { bandsOf, BARS_PER_ROW, layOut, rowAt, tickAtPoint, xOf } from './layout';
 import { marksOf } from './marks';
 import type { Ground } from './paint';
+import { PaintQueue } from './paint-queue';
 import { noteAt, notesIn } from './pick';
 import SheetRow from './SheetRow.vue';
 
@@ -21,6 +22,7 @@ const looking = useLooking();
 const playing = usePlaying();
 const settings = useSettings();
 
+const queue = markRaw(new PaintQueue());
 const frame = ref<HTMLElement>();
 const { width, height } = useElementSize(frame);
 const { y: scrollTop } = useScroll(frame);
@@ -316,7 +318,12 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
       @keydown="key"
     >
       <div v-if="layout && shared" class="paper" :style="{ height: `${layout.height}px` }">
-        <SheetRow v-for="row in rows" :key="row.index" :paint="paints.get(row.index)!" />
+        <SheetRow
+          v-for="row in rows"
+          :key="row.index"
+          :paint="paints.get(row.index)!"
+          :queue="queue"
+        />
         <span
           v-for="(m, i) in shownFurther"
           :key="`${m.key}-${i}`"

@@ -1,0 +1,156 @@
+import { spawn } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import { chromium, type Page } from '@playwright/test';
+import { benchSong } from './songs';
+
+/**
+ * In the browser: from the drop to the first notes on the sheet, 5 s of scrolling (frame intervals,
+ * script a frame, long tasks), and from a mend to its result on the screen.
+ */
+const port = 4188;
+const server = spawn(process.execPath, ['dist/server/main.mjs'], {
+  env: { ...process.env, PORT: String(port) },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+await new Promise((resolve) => server.stdout!.once('data', resolve));
+const browser = await chromium.launch({
+  executablePath: process.env['CHROMIUM_PATH'] ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run'],
+});
+
+const p95 = (list: number[]) =>
+  [...list].sort((a, b) => a - b)[Math.floor(list.length * 0.95)] ?? NaN;
+const rows: string[][] = [];
+
+async function watchLongTasks(page: Page) {
+  await page.evaluate(() => {
+    const seen: number[] = [];
+    (window as never as { longTasks: number[] }).longTasks = seen;
+    new PerformanceObserver((list) => {
+      for (const e of list.getEntries()) seen.push(e.duration);
+    }).observe({ type: 'longtask', buffered: false });
+  });
+}
+const longTasks = (page: Page) =>
+  page.evaluate(() => {
+    const w = window as never as { longTasks: number[] };
+    return w.longTasks.splice(0);
+  });
+
+async function measure(name: string, notes: number, tracks: number) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`http://127.0.0.1:${port}/`);
+  await page.getByRole('heading', { name: 'Nothing is on the desk yet' }).waitFor();
+  const bytes = benchSong({ notes, tracks });
+  await page.evaluate((base64) => {
+    const binary = atob(base64);
+    const data = new Uint8Array(binary.length);
+    for (let i = 0; i < binary.length; i++) data[i] = binary.charCodeAt(i);
+    (window as never as { file: File }).file = new File([data], 'bench.mid');
+  }, Buffer.from(bytes).toString('base64'));
+  await watchLongTasks(page);
+  const drawn = await page.evaluate(async () => {
+    const data = new DataTransfer();
+    data.items.add((window as never as { file: File }).file);
+    const from = performance.now();
+    document.body.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true }));
+    while (!document.querySelector('.paper canvas'))
+      await new Promise((r) => requestAnimationFrame(r));
+    await new Promise((r) => requestAnimationFrame(r));
+    return performance.now() - from;
+  });
+  const openTasks = await longTasks(page);
+  await page.waitForTimeout(notes > 500_000 ? 8000 : 2500);
+  await longTasks(page);
+  const cdp = await page.context().newCDPSession(page);
+  await cdp.send('Performance.enable');
+  const script = async () => {
+    const { metrics } = await cdp.send('Performance.getMetrics');
+    return metrics.find((m) => m.name === 'ScriptDuration')!.value * 1000;
+  };
+  const before = await script();
+  const frames = await page.evaluate(async () => {
+    const el = document.querySelector<HTMLElement>('.frame[role="application"]')!;
+    const intervals: number[] = [];
+    const end = performance.now() + 5000;
+    let last = performance.now();
+    let by = 24;
+    while (performance.now() < end) {
+      el.scrollTop += by;
+      if (el.scrollTop + el.clientHeight >= el.scrollHeight || el.scrollTop <= 0) by = -by;
+      await new Promise((r) => requestAnimationFrame(r));
+      const now = performance.now();
+      intervals.push(now - last);
+      last = now;
+    }
+    return intervals;
+  });
+  const perFrame = ((await script()) - before) / frames.length;
+  const scrollTasks = await longTasks(page);
+  // A mend: "Leave … out" on the parts without a seat.
+  await page
+    .getByRole('navigation', { name: 'Stages' })
+    .getByRole('link', { name: /^Proof/ })
+    .click();
+  const mend = page
+    .locator('[data-code="unseated"] button')
+    .filter({ hasText: /^Leave/ })
+    .first();
+  let mended = NaN;
+  if (await mend.count()) {
+    mended = await page.evaluate(async () => {
+      const button = [
+        ...document.querySelectorAll<HTMLButtonElement>('[data-code="unseated"] button'),
+      ].find((b) => b.textContent!.trim().startsWith('Leave'))!;
+      const from = performance.now();
+      button.click();
+      while (document.querySelector('[data-code="unseated"]'))
+        await new Promise((r) => requestAnimationFrame(r));
+      return performance.now() - from;
+    });
+  }
+  const most = (list: number[]) =>
+    list.length === 0 ? 'none' : `${list.length}, longest ${Math.round(Math.max(...list))} ms`;
+  rows.push([
+    name,
+    `${Math.round(drawn)} ms`,
+    most(openTasks),
+    `${p95(frames).toFixed(1)} ms`,
+    `${perFrame.toFixed(2)} ms`,
+    most(scrollTasks),
+    `${Math.round(mended)} ms`,
+  ]);
+  console.log(rows.at(-1)!.join('  |  '));
+  await page.close();
+}
+
+try {
+  await measure('10 thousand notes', 10_000, 8);
+  await measure('100 thousand notes', 100_000, 16);
+  await measure('1 million notes', 1_000_000, 16);
+} finally {
+  await browser.close();
+  server.kill();
+}
+const head = [
+  'file',
+  'drop to first notes',
+  'long tasks on opening',
+  'frame interval, p95',
+  'script a frame, mean',
+  'long tasks while scrolling',
+  'mend to result',
+];
+writeFileSync(
+  'bench/browser.md',
+  [
+    '# In the browser',
+    '',
+    `Written by \`npm run bench:browser\`; Chromium without a GPU, 1280 × 800. A long task is one over 50 ms on the main thread.`,
+    '',
+    `| ${head.join(' | ')} |`,
+    `|${' --- |'.repeat(head.length)}`,
+    ...rows.map((r) => `| ${r.join(' | ')} |`),
+    '',
+  ].join('\n'),
+);
