@@ -43,11 +43,14 @@ export function writeOutput(file: string, bytes: Uint8Array, force: boolean) {
   }
 }
 
+const japanese = new TextDecoder('shift_jis');
+const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
+
 export function open(file: string): { opened: Opened; sha256: string } {
   const bytes = readInput(file);
   const hash = sha256(bytes);
   const name = file === '-' ? 'stdin.mid' : basename(file);
-  return { opened: openSource(bytes, { key: 'main', name, sha256: hash }), sha256: hash };
+  return { opened: openSource(bytes, { key: 'main', name, sha256: hash, shiftJis }), sha256: hash };
 }
 
 /** Why a source cannot be used: its fatal damage, in one line. */

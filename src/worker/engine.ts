@@ -30,6 +30,9 @@ const hex = (buffer: ArrayBuffer) =>
 const sha256 = async (bytes: Uint8Array) =>
   hex(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>));
 
+const japanese = new TextDecoder('shift_jis');
+const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
+
 /** Progress at most every 50 ms; a call that was given up ends here. */
 function checkpointOf(call: Call, progress: Progress): Checkpoint {
   let last = performance.now();
@@ -136,6 +139,7 @@ const engine: Engine = {
         name,
         sha256: hash,
         checkpoint,
+        shiftJis,
         ...(sequence === undefined ? {} : { sequence }),
       });
       const { source } = opened;

@@ -157,6 +157,7 @@ function chooseSequence(index: number) {
           </li>
           <li v-for="t in inventory.texts.slice(0, MOST)" :key="`${t.track}-${t.tick}-${t.text}`">
             <span class="soft">{{ t.kind }}:</span> {{ t.text }}
+            <span v-if="t.encoding !== 'ascii'" class="soft">(read as {{ t.encoding }})</span>
           </li>
           <li v-if="inventory.texts.length > MOST" class="soft">
             and {{ inventory.texts.length - MOST }} more texts

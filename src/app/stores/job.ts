@@ -3,8 +3,8 @@ import { computed, markRaw, ref, shallowRef } from 'vue';
 import type { Plan, PlanStep, StepCall } from '../../core/plan/model';
 import type { Target } from '../../core/target/schema';
 import { makeClock } from '../../core/time/tempo-map';
-import { makeMeterMap } from '../../core/time/meter-map';
-import { ticksPerQuarterOf } from '../../core/score/score';
+import { makeBars } from '../../core/score/score';
+import type { MeterMap } from '../../core/time/meter-map';
 import type { NoteView, PieceView, PieceWire, SourceView } from '../../core/wire/view';
 import type { RunningCall } from '../../worker/client';
 import type { FindingView, MendTrialView, RunRequest, StepView } from '../../worker/protocol';
@@ -26,7 +26,7 @@ import { engine } from './engine';
 /** A piece with its maps, ready to be drawn. */
 export interface LaidPiece extends PieceView {
   readonly clock: ReturnType<typeof makeClock>;
-  readonly bars: ReturnType<typeof makeMeterMap>;
+  readonly bars: MeterMap;
 }
 
 export interface Shown {
@@ -218,7 +218,7 @@ export const useJob = defineStore('job', () => {
       ...wire,
       parts,
       clock: makeClock(wire.division, wire.tempos),
-      bars: makeMeterMap(ticksPerQuarterOf(wire.division), wire.meters),
+      bars: makeBars(wire.division, wire.meters),
     });
   }
 

@@ -2,6 +2,7 @@ import { isFatal, type Damage } from '../diagnostic/damage';
 import { scoreFromFile } from '../score/from-file';
 import type { SmfFile } from '../smf/file';
 import { readSmf } from '../smf/read';
+import type { ShiftJis } from '../smf/text';
 import type { Checkpoint, SourceScore } from './model';
 
 export interface OpenOptions {
@@ -11,6 +12,7 @@ export interface OpenOptions {
   /** Format 2: the sequence that is meant, from 0. */
   readonly sequence?: number;
   readonly checkpoint?: Checkpoint;
+  readonly shiftJis?: ShiftJis;
 }
 
 export type Opened =
@@ -21,10 +23,11 @@ export type Opened =
 export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   const { file, damage } = readSmf(bytes, options.checkpoint);
   if (!file || damage.some(isFatal)) return { damage, ...(file ? { file } : {}) };
-  const { key, name, sha256, sequence } = options;
+  const { key, name, sha256, sequence, shiftJis } = options;
   const score = scoreFromFile(file, {
     sourceKey: key,
     ...(sequence === undefined ? {} : { sequence }),
+    ...(shiftJis ? { shiftJis } : {}),
   });
   return { source: { key, name, sha256, file, score, damage }, damage };
 }

@@ -1,6 +1,6 @@
 import { isKnownMeta, isTextMeta } from '../score/inventory';
 import { layoutOf } from '../score/layout';
-import { isIn, type Part } from '../score/score';
+import { isIn, type Part, type TrackEvent } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
 import { decodeText } from '../smf/text';
 import { markers as markerStep } from '../steps/delivery';
@@ -268,7 +268,7 @@ export const text = defineRule({
         data: {
           countText: count(others.length, 'text event'),
           one: others.length === 1 ? 1 : 0,
-          sample: sampleOf(others[0]!.bytes),
+          sample: sampleOf(others[0]!),
         },
         measured: { value: others.length, unit: 'text events' },
         allowed: { others: 'none' },
@@ -321,7 +321,7 @@ export const text = defineRule({
   },
 });
 
-const sampleOf = (bytes: Uint8Array): string => {
-  const shown = decodeText(bytes).text.trim();
+const sampleOf = (event: TrackEvent): string => {
+  const shown = (event.read ?? decodeText(event.bytes)).text.trim();
   return shown.length > 40 ? `${shown.slice(0, 40)}…` : shown;
 };

@@ -13,7 +13,7 @@ import {
   type SmfFile,
   type SmfTrack,
 } from '../smf/file';
-import { decodeText } from '../smf/text';
+import { decodeText, type ShiftJis } from '../smf/text';
 import { newEvents } from './columns';
 import {
   OFF_BY_VELOCITY_0,
@@ -39,6 +39,7 @@ export interface ScoreOptions {
   readonly sequence?: number;
   /** Note ids begin here. */
   readonly firstId?: number;
+  readonly shiftJis?: ShiftJis;
 }
 
 /**
@@ -62,7 +63,7 @@ export function scoreFromFile(file: SmfFile, options: ScoreOptions): Score {
   const room = new NoteRoom(surveys.reduce((sum, s) => s.ons.reduce((n, c) => n + c, sum), 0));
   chosen.forEach((track, index) => {
     const survey = surveys[index]!;
-    const plain = readPlainEvents(track, survey.plain, index, lists);
+    const plain = readPlainEvents(track, survey.plain, index, lists, options.shiftJis);
     tracks.push(plain.track);
     for (const filled of readChannels(track, survey, plain.track.endTick, nextId, room)) {
       const name = plain.track.name ?? plain.instrument ?? '';
@@ -105,7 +106,13 @@ interface Lists {
   markers: Marker[];
 }
 
-function readPlainEvents(track: SmfTrack, places: readonly number[], index: number, lists: Lists) {
+function readPlainEvents(
+  track: SmfTrack,
+  places: readonly number[],
+  index: number,
+  lists: Lists,
+  shiftJis: ShiftJis | undefined,
+) {
   const events: TrackEvent[] = [];
   let name: string | null = null;
   let instrument: string | null = null;
@@ -131,11 +138,16 @@ function readPlainEvents(track: SmfTrack, places: readonly number[], index: numb
         lists.keys.push({ ...at, bytes });
         continue;
       } else if (type === META_MARKER) {
-        lists.markers.push({ ...at, text: decodeText(bytes).text, bytes });
+        lists.markers.push({ ...at, ...decodeText(bytes, shiftJis), bytes });
         continue;
       }
-      if (type === META_TRACK_NAME) name ??= decodeText(bytes).text.trim();
-      if (type === META_INSTRUMENT) instrument ??= decodeText(bytes).text.trim();
+      if (type >= 1 && type <= 15) {
+        const read = decodeText(bytes, shiftJis);
+        if (type === META_TRACK_NAME) name ??= read.text.trim();
+        if (type === META_INSTRUMENT) instrument ??= read.text.trim();
+        events.push({ tick, status, type, bytes, order: i + 1, read });
+        continue;
+      }
     }
     events.push({ tick, status, type, bytes, order: i + 1 });
   }

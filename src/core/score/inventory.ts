@@ -1,8 +1,8 @@
 import { META, type SmfFile } from '../smf/file';
-import { decodeText } from '../smf/text';
+import { decodeText, type ReadText } from '../smf/text';
 import { makeClock, type Clock } from '../time/tempo-map';
-import { makeMeterMap, type MeterMap } from '../time/meter-map';
-import { endTickOf, OFF_MISSING, ticksPerQuarterOf, type Part, type Score } from './score';
+import type { MeterMap } from '../time/meter-map';
+import { endTickOf, makeBars, OFF_MISSING, type Part, type Score } from './score';
 
 /** What is in a piece: the paper people write by hand today. */
 export interface Inventory {
@@ -20,7 +20,13 @@ export interface Inventory {
   readonly meters: readonly { tick: number; numerator: number; denominator: number }[];
   readonly keys: readonly { tick: number; name: string }[];
   readonly markers: readonly { tick: number; text: string }[];
-  readonly texts: readonly { tick: number; track: number; kind: string; text: string }[];
+  readonly texts: readonly {
+    tick: number;
+    track: number;
+    kind: string;
+    text: string;
+    encoding: ReadText['encoding'];
+  }[];
   readonly sysex: number;
   readonly unknownMeta: number;
   readonly extraChunks: readonly { type: string; bytes: number }[];
@@ -59,7 +65,7 @@ export interface Maps {
 
 export const mapsOf = (score: Score): Maps => ({
   clock: makeClock(score.division, score.conductor.tempos),
-  bars: makeMeterMap(ticksPerQuarterOf(score.division), score.conductor.meters),
+  bars: makeBars(score.division, score.conductor.meters),
 });
 
 const TEXT_KINDS: Record<number, string> = {
@@ -92,7 +98,7 @@ export function inventoryOf(file: SmfFile, score: Score): Inventory {
         tick: e.tick,
         track: index,
         kind: TEXT_KINDS[e.type] ?? 'text',
-        text: decodeText(e.bytes).text,
+        ...(e.read ?? decodeText(e.bytes)),
       })),
   );
   const plain = score.tracks.flatMap((t) => t.events);

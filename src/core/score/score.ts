@@ -1,5 +1,6 @@
 import type { Division } from '../smf/file';
-import type { MeterEvent } from '../time/meter-map';
+import type { ReadText } from '../smf/text';
+import { makeMeterMap, type MeterEvent, type MeterMap } from '../time/meter-map';
 import type { TempoEvent } from '../time/tempo-map';
 
 /** How a note ended in the source. */
@@ -77,6 +78,8 @@ export interface TrackEvent {
   readonly type: number;
   readonly bytes: Uint8Array;
   readonly order: number;
+  /** Of a text event: what it says, as far as can be guessed. */
+  readonly read?: ReadText;
 }
 
 export interface ScoreTrack {
@@ -102,6 +105,7 @@ export interface KeyMark extends OnTrack {
 export interface Marker extends OnTrack {
   readonly tick: number;
   readonly text: string;
+  readonly encoding?: ReadText['encoding'];
   readonly bytes: Uint8Array;
 }
 
@@ -169,3 +173,13 @@ export const ticksPerQuarterOf = (division: Division): number =>
   division.kind === 'ppq'
     ? division.ticksPerQuarter
     : Math.max(1, Math.round((division.framesPerSecond * division.ticksPerFrame) / 2));
+
+/**
+ * The bars of a piece. Under SMPTE there are none: a nominal quarter lasts half a second, so that a
+ * bar of 2/4 is one second, and the sheet's rows are seconds.
+ */
+export const makeBars = (division: Division, meters: readonly MeterEvent[]): MeterMap =>
+  makeMeterMap(
+    ticksPerQuarterOf(division),
+    division.kind === 'ppq' ? meters : [{ tick: 0, numerator: 2, denominator: 4 }],
+  );

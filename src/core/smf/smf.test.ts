@@ -245,6 +245,18 @@ describe('text', () => {
     expect(decodeText(Uint8Array.of(0xc9, 0x76))).toEqual({ text: 'Év', encoding: 'latin-1' });
     expect(decodeText(Uint8Array.of(0x41))).toEqual({ text: 'A', encoding: 'ascii' });
   });
+  it('is read as Shift-JIS where it has its shape and the platform can', () => {
+    const decoder = new TextDecoder('shift_jis');
+    const sjis = (b: Uint8Array) => decoder.decode(b);
+    const lantern = Uint8Array.of(0x92, 0xf1, 0x93, 0x94, 0x82, 0xcc, 0x96, 0xe9);
+    expect(decodeText(lantern, sjis)).toEqual({ text: '提灯の夜', encoding: 'shift-jis' });
+    expect(decodeText(lantern).encoding).toBe('latin-1');
+    // Latin-1 letters look like half-width kana and stay what they are.
+    expect(decodeText(Uint8Array.of(0xc9, 0x76, 0x65, 0x69, 0x6c, 0xe9), sjis)).toEqual({
+      text: 'Éveilé',
+      encoding: 'latin-1',
+    });
+  });
   it('UTF-8 comes back as it was', () => {
     fc.assert(
       fc.property(fc.string({ unit: 'binary' }), (text) => {

@@ -1,18 +1,47 @@
 /**
  * Text of meta events. SMF 1.0 asks for ASCII and leaves the rest open, so the encoding is a guess:
- * UTF-8 where the bytes are valid UTF-8, else Latin-1, which any bytes are.
+ * UTF-8 where the bytes are valid UTF-8; Shift-JIS where they have its shape and the platform can
+ * decode it; else Latin-1, which any bytes are.
  */
 export interface ReadText {
   readonly text: string;
-  readonly encoding: 'ascii' | 'utf-8' | 'latin-1';
+  readonly encoding: 'ascii' | 'utf-8' | 'shift-jis' | 'latin-1';
 }
 
-export function decodeText(bytes: Uint8Array): ReadText {
+/** Decodes Shift-JIS; passed in, since its tables are the platform's. */
+export type ShiftJis = (bytes: Uint8Array) => string;
+
+/**
+ * Whether bytes have the shape of Shift-JIS text: every byte over 127 is part of a pair or a
+ * half-width kana, and pairs outnumber single kana, which Latin-1 letters would look like.
+ */
+export function looksLikeShiftJis(bytes: Uint8Array): boolean {
+  let pairs = 0;
+  let singles = 0;
+  for (let i = 0; i < bytes.length; i++) {
+    const byte = bytes[i]!;
+    if (byte < 0x80) continue;
+    if (byte >= 0xa1 && byte <= 0xdf) {
+      singles++;
+      continue;
+    }
+    const lead = (byte >= 0x81 && byte <= 0x9f) || (byte >= 0xe0 && byte <= 0xef);
+    const trail = bytes[++i];
+    if (!lead || trail === undefined || trail < 0x40 || trail === 0x7f || trail > 0xfc)
+      return false;
+    pairs++;
+  }
+  return pairs > singles;
+}
+
+export function decodeText(bytes: Uint8Array, shiftJis?: ShiftJis): ReadText {
   let ascii = true;
   for (let i = 0; i < bytes.length && ascii; i++) ascii = bytes[i]! < 0x80;
   if (!ascii) {
     const utf8 = decodeUtf8(bytes);
     if (utf8 !== null) return { text: utf8, encoding: 'utf-8' };
+    if (shiftJis && looksLikeShiftJis(bytes))
+      return { text: shiftJis(bytes), encoding: 'shift-jis' };
   }
   let text = '';
   for (const byte of bytes) text += String.fromCharCode(byte);

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { newNotes, joinNotes, pickEvents } from '../score/columns';
 import { NO_EVENTS, OFF_BY_NOTE_OFF, type Marker, type Score } from '../score/score';
-import { decodeText, encodeUtf8, toAscii } from '../smf/text';
+import { encodeUtf8, toAscii } from '../smf/text';
 import { defineStep, done, withScore } from './define-step';
 import { trackNamed } from './routing';
 
@@ -76,12 +76,12 @@ export const markers = defineStep({
     const { conductor } = piece.score;
     let events = 0;
     const changed = conductor.markers.map((marker): Marker => {
-      let text = decodeText(marker.bytes).text;
+      let { text } = marker;
       if (params.transliterate) text = toAscii(text);
       if (params.longest !== undefined) text = shortenLabel(text, params.longest);
       if (text === marker.text) return marker;
       events++;
-      return { ...marker, text, bytes: encodeUtf8(text) };
+      return { ...marker, text, encoding: 'utf-8', bytes: encodeUtf8(text) };
     });
     if (events === 0) return done(piece, {});
     return done(withScore(piece, { conductor: { ...conductor, markers: changed } }), {
