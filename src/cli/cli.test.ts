@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { conductor, smf, Track } from '../../testing/score-builder';
+import { lines } from './schema';
 
 const bin = 'bin/wary-quill.mjs';
 const week = 'demo/lantern-week';
@@ -12,6 +13,7 @@ const tide = join(week, 'turn-of-the-tide.mid');
 function call(...args: string[]) {
   const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], {
     encoding: 'utf8',
+    maxBuffer: 1 << 28,
   });
   return {
     status,
@@ -29,6 +31,68 @@ beforeAll(() => {
   if (!existsSync('dist/cli/main.mjs'))
     execFileSync(process.execPath, ['scripts/build-node.mjs'], { stdio: 'inherit' });
   folder = mkdtempSync(join(tmpdir(), 'quill-'));
+});
+
+describe('what --json prints is what its schema says', () => {
+  it.each([
+    ['inventory', ['inventory', tide]],
+    ['proof', ['proof', tide, '--target', 'lantern-rail']],
+    ['proof', ['proof', join(week, 'torn-page.mid'), '--target', 'bell-loft']],
+    ['proof', ['proof', join(week, 'ninety-lanterns.mid'), '--target', 'tempo-carrier']],
+    ['compare', ['compare', tide, join(week, 'the-long-causeway.mid')]],
+  ] as const)('%s', (kind, args) => {
+    for (const line of call(...args, '--json').json())
+      expect(lines[kind].safeParse(line).error?.issues ?? []).toEqual([]);
+  });
+  it('mend, and a file that cannot be used', () => {
+    const [mended] = call(
+      'mend',
+      tide,
+      '--target',
+      'bell-loft',
+      '--out',
+      join(folder, 'json'),
+      '--json',
+    ).json();
+    expect(lines.mend.safeParse(mended).error?.issues ?? []).toEqual([]);
+    const text = join(folder, 'no.mid');
+    writeFileSync(text, 'no');
+    expect(lines.unusable.safeParse(call('inventory', text, '--json').json()[0]).success).toBe(
+      true,
+    );
+  });
+});
+
+describe('many files', () => {
+  it('a thousand in one call: every line, in order, on all cores', () => {
+    const names = ['turn-of-the-tide.mid', 'torn-page.mid', 'harbour-office-tempo.mid'];
+    const files = Array.from({ length: 1000 }, (_, i) => join(week, names[i % 3]!));
+    const { status, stdout } = call('proof', ...files, '--target', 'tempo-carrier', '--json');
+    const printed = stdout
+      .trim()
+      .split('\n')
+      .map((l) => (JSON.parse(l) as { file: string }).file);
+    expect(printed).toEqual(files);
+    expect(status).toBe(1);
+  });
+});
+
+describe('compare', () => {
+  it('says what a person would say', () => {
+    const a = join(folder, 'a.mid');
+    const b = join(folder, 'b.mid');
+    const cues = (late: number) => {
+      const track = new Track('C');
+      for (let i = 0; i < 30; i++) track.note(16, late + i * 480, 240, 40 + (i % 7), 90);
+      return track;
+    };
+    writeFileSync(a, smf(1, 480, [conductor(120).marker(0, 'Go'), cues(1920)]));
+    writeFileSync(b, smf(1, 480, [conductor(120), cues(0)]));
+    expect(call('compare', a, b).stdout).toMatch(/all 2 s earlier, 1 marker gone\./);
+    expect(call('compare', a, b).status).toBe(1);
+    expect(call('compare', a, a)).toMatchObject({ status: 0 });
+    expect(call('compare', a, 'none.mid').status).toBe(2);
+  });
 });
 
 describe('the command line', () => {

@@ -82,5 +82,15 @@ export function loadRecipe(file: string | undefined): Recipe | null {
   throw new Unusable(`${file}: ${result.problem}`);
 }
 
-export const print = (line: string) => process.stdout.write(`${line}\n`);
-export const complain = (line: string) => process.stderr.write(`${line}\n`);
+/** Where lines go: the standard streams, or a worker's letter to the main thread. */
+export interface Sink {
+  out(text: string): void;
+  err(text: string): void;
+}
+let sink: Sink = {
+  out: (text) => void process.stdout.write(text),
+  err: (text) => void process.stderr.write(text),
+};
+export const setSink = (next: Sink) => (sink = next);
+export const print = (line: string) => sink.out(`${line}\n`);
+export const complain = (line: string) => sink.err(`${line}\n`);

@@ -1,8 +1,10 @@
 import { Command, CommanderError } from 'commander';
 import { checkTarget, listOutputs, listRules, listSteps, listTargets } from './lists';
 import { dump, inventory, rebuild } from './reading';
-import { mendFiles, proofFiles } from './proofing';
-import { Unusable } from './files';
+import { compareFiles } from './comparing';
+import { loadRecipe, loadTarget, Unusable } from './files';
+import { MANY_FILES, proofMany, serveAsWorker } from './pool';
+import { mendFiles, proofFiles, type ProofOptions } from './proofing';
 
 const program = new Command('wary-quill')
   .description('Holds MIDI against strict targets, mends it and hands it over.')
@@ -35,7 +37,15 @@ program
   .option('--recipe <file>', 'seat and step as a recipe says')
   .option('--json', 'one JSON object a file')
   .description('hold files against a target')
-  .action(run(proofFiles));
+  .action(
+    run((files: string[], options: ProofOptions) => {
+      if (files.length < MANY_FILES || files.includes('-')) return proofFiles(files, options);
+      // A target or recipe that cannot be used is said once, not by every worker.
+      loadTarget(options.target);
+      loadRecipe(options.recipe);
+      return proofMany(files, options);
+    }),
+  );
 program
   .command('mend')
   .argument('<file...>', 'files, or -')
@@ -47,6 +57,13 @@ program
   .option('--json', 'one JSON object a file')
   .description('seat, mend, hand over, read back')
   .action(run(mendFiles));
+program
+  .command('compare')
+  .argument('<a>', 'a file, or -')
+  .argument('<b>', 'a file, or -')
+  .option('--json', 'one JSON object')
+  .description('two files held against each other as music')
+  .action(run(compareFiles));
 program
   .command('rebuild')
   .argument('<file>', 'a file, or -')
@@ -82,7 +99,7 @@ program
   .action(run(checkTarget));
 
 try {
-  await program.parseAsync(process.argv);
+  if (!serveAsWorker()) await program.parseAsync(process.argv);
 } catch (error) {
   if (error instanceof CommanderError) status = error.exitCode === 0 ? 0 : 2;
   else if (error instanceof Unusable) {
@@ -90,4 +107,4 @@ try {
     status = 2;
   } else throw error;
 }
-process.exitCode = status;
+if (status !== 0) process.exitCode = status;

@@ -30,7 +30,7 @@ import {
 } from './files';
 import { damageJson, findingJson, inventoryJson } from './json';
 
-interface ProofOptions {
+export interface ProofOptions {
   target: string;
   recipe?: string;
   json?: boolean;

@@ -8,6 +8,7 @@ import { steps } from '../core/steps/index';
 import { builtInTargets } from '../core/target/index';
 import { TargetSchema } from '../core/target/schema';
 import { wordsOf } from '../core/target/words';
+import { lines as jsonLines } from './schema';
 
 /** Writes the reference pages of the docs from the code, so that they cannot differ from it. */
 const folder = process.argv[2] ?? 'docs/reference';
@@ -108,6 +109,14 @@ page('outputs.md', 'Outputs', [
   ),
 ]);
 
+writeFileSync(
+  join(folder, 'cli.schema.json'),
+  `${JSON.stringify(
+    Object.fromEntries(Object.entries(jsonLines).map(([name, of]) => [name, z.toJSONSchema(of)])),
+    null,
+    2,
+  )}\n`,
+);
 writeFileSync(
   join(folder, 'target.schema.json'),
   `${JSON.stringify(z.toJSONSchema(TargetSchema, { io: 'input' }), null, 2)}\n`,

@@ -1,0 +1,182 @@
+import * as z from 'zod';
+
+/** What `--json` prints, one object a line. The docs' schema and the tests come from here. */
+const tick = z.int().min(0);
+const ms = z.number().describe('Milliseconds, at most three decimals');
+const hash = z.string().regex(/^[0-9a-f]{64}$/);
+const severity = z.enum(['stop', 'caution', 'remark']);
+
+export const DamageJson = z.strictObject({
+  code: z.string(),
+  byteOffset: z.int().min(0),
+  track: z.int().min(0).nullable().describe('Counted from 0; null for the file as a whole'),
+  says: z.string(),
+});
+
+export const PartJson = z.strictObject({
+  id: z.string(),
+  track: z.int().min(0).describe('Counted from 0'),
+  channel: z.int().min(1).max(16),
+  name: z.string(),
+  programs: z.array(z.int().min(0).max(127)),
+  notes: z.int().min(0),
+  lowest: z.int().min(0).max(127).nullable(),
+  highest: z.int().min(0).max(127).nullable(),
+  polyphony: z.int().min(0),
+  firstTick: tick.nullable(),
+  endTick: tick.nullable(),
+  controllers: z.array(z.int().min(0).max(127)),
+  bends: z.int().min(0),
+  aftertouch: z.int().min(0),
+  stuck: z.int().min(0),
+  lowestVelocity: z.int().min(1).max(127).nullable(),
+  highestVelocity: z.int().min(1).max(127).nullable(),
+});
+
+export const InventoryJson = z.strictObject({
+  format: z.int().min(0),
+  division: z.union([
+    z.strictObject({ ppq: z.int().min(1) }),
+    z.strictObject({ framesPerSecond: z.int(), ticksPerFrame: z.int() }),
+  ]),
+  tracks: z.int().min(0),
+  notes: z.int().min(0),
+  firstNoteTick: tick.nullable(),
+  firstNoteMs: ms.nullable(),
+  endTick: tick,
+  endMs: ms,
+  bars: z.int().min(1),
+  tempos: z.array(z.strictObject({ tick, microsecondsPerQuarter: z.int().min(1) })),
+  meters: z.array(z.strictObject({ tick, numerator: z.int(), denominator: z.int() })),
+  keys: z.array(z.strictObject({ tick, name: z.string() })),
+  markers: z.array(z.strictObject({ tick, text: z.string() })),
+  texts: z.array(
+    z.strictObject({
+      tick,
+      track: z.int().min(0),
+      kind: z.string(),
+      text: z.string(),
+      encoding: z.enum(['ascii', 'utf-8', 'shift-jis', 'latin-1']),
+    }),
+  ),
+  sysex: z.int().min(0),
+  unknownMeta: z.int().min(0),
+  extraChunks: z.array(z.strictObject({ type: z.string(), bytes: z.int().min(0) })),
+  sequences: z.int().min(1),
+  emptyTracks: z.array(z.strictObject({ track: z.int(), name: z.string().nullable() })),
+  parts: z.array(PartJson),
+});
+
+export const FindingJson = z.strictObject({
+  key: z.string().describe('Stays the same over re-runs'),
+  rule: z.string(),
+  code: z.string(),
+  severity,
+  part: z.string().nullable(),
+  fromTick: tick.nullable(),
+  toTick: tick.nullable(),
+  fromMs: ms.nullable(),
+  toMs: ms.nullable(),
+  place: z.string().nullable().describe('bar|beat|tick of the first place'),
+  notes: z.int().min(0),
+  measured: z.strictObject({ value: z.number(), unit: z.string() }).nullable(),
+  allowed: z.record(z.string(), z.unknown()).nullable(),
+  says: z.string(),
+  mends: z.array(
+    z.strictObject({
+      title: z.string(),
+      lossless: z.boolean(),
+      shiftMs: z.number(),
+      does: z.string(),
+    }),
+  ),
+  noMend: z.string().nullable(),
+});
+
+export const TallyJson = z.strictObject({
+  stops: z.int().min(0),
+  cautions: z.int().min(0),
+  remarks: z.int().min(0),
+  leftAsIs: z.int().min(0),
+});
+
+const source = { file: z.string(), sha256: hash };
+
+export const UnusableLine = z.strictObject({ ...source, damage: z.array(DamageJson) });
+export const InventoryLine = z.strictObject({
+  ...source,
+  damage: z.array(DamageJson),
+  inventory: InventoryJson,
+});
+export const ProofLine = z.strictObject({
+  ...source,
+  damage: z.array(DamageJson),
+  inventory: InventoryJson,
+  target: z.string(),
+  findings: z.array(FindingJson),
+  tally: TallyJson,
+});
+export const MendLine = z.strictObject({
+  ...source,
+  target: z.string(),
+  applied: z.array(
+    z.strictObject({
+      finding: z.string(),
+      title: z.string(),
+      lossless: z.boolean(),
+      shiftMs: z.number(),
+      says: z.string(),
+    }),
+  ),
+  findings: z.array(FindingJson),
+  tally: TallyJson,
+  files: z.array(
+    z.strictObject({
+      path: z.string(),
+      bytes: z.int().min(0),
+      sha256: hash,
+      readBack: z.enum(['same', 'differs', 'not read']),
+      differences: z.array(z.string()),
+    }),
+  ),
+});
+
+const n = z.int().min(0);
+export const CompareLine = z.strictObject({
+  a: z.string(),
+  b: z.string(),
+  matchedBy: z.enum(['clock', 'quarters']),
+  shiftMs: z.number(),
+  shiftQuarters: z.number(),
+  notesA: n,
+  notesB: n,
+  same: n,
+  missing: n,
+  added: n,
+  moved: n,
+  shorter: n,
+  longer: n,
+  louder: n,
+  softer: n,
+  otherKey: n,
+  otherChannel: n,
+  markers: z.strictObject({ missing: z.array(z.string()), added: z.array(z.string()) }),
+  tempo: z.enum(['same', 'differs']),
+  meter: z.enum(['same', 'differs']),
+  places: z.array(
+    z.strictObject({
+      kind: z.enum(['missing', 'added', 'moved', 'shorter', 'longer', 'otherKey']),
+      atMs: ms,
+      noteNumber: z.int().min(0).max(127),
+    }),
+  ),
+  says: z.array(z.string()),
+});
+
+export const lines = {
+  inventory: InventoryLine,
+  proof: ProofLine,
+  mend: MendLine,
+  compare: CompareLine,
+  unusable: UnusableLine,
+} as const;
