@@ -74,121 +74,137 @@ const ms = (n: number) =>
   Number.isNaN(n) ? 'not run' : `${n < 10 ? n.toFixed(2) : n.toFixed(0)} ms`;
 const times = (n: number) => `${n.toFixed(1)}×`;
 
-async function race(contenders: Record<string, () => unknown>, large: boolean) {
-  const bench = new Bench({
-    time: large ? 1 : 400,
-    iterations: large ? 3 : 8,
-    warmup: !large,
-    warmupIterations: 1,
-  });
-  for (const [name, work] of Object.entries(contenders)) bench.add(name, work);
-  await bench.run();
-  const out: Record<string, number> = {};
-  for (const task of bench.tasks) {
-    const r = task.result as unknown as { latency?: { p50: number }; error?: Error };
-    out[task.name] = r.latency?.p50 ?? NaN;
+type Contender =
+  'walk' | 'file' | 'ours' | 'midi-file' | '@tonejs/midi' | 'midifile-ts' | 'spessasynth_core';
+const PEERS = ['midi-file', '@tonejs/midi', 'midifile-ts', 'spessasynth_core'] as const;
+
+/** What a contender does with a song, ready to be run over and over. */
+function readingOf(who: Contender, bytes: Uint8Array): () => unknown {
+  const buffer = bytes.slice().buffer;
+  switch (who) {
+    case 'walk':
+      return () => byteWalk(bytes);
+    case 'midi-file':
+      return () => parseMidi(bytes);
+    case '@tonejs/midi':
+      return () => new tonejs.Midi(bytes);
+    case 'midifile-ts':
+      return () => readMidiTs(bytes);
+    case 'spessasynth_core':
+      return () => BasicMIDI.fromArrayBuffer(buffer.slice(0));
+    default:
+      return () => scoreFromFile(readSmf(bytes).file!, { sourceKey: 'x' });
   }
-  return out;
 }
 
-async function reading() {
+function writingOf(who: Contender, bytes: Uint8Array): () => unknown {
+  if (who === 'midi-file') {
+    const plain = parseMidi(bytes);
+    return () => writeMidi(plain);
+  }
+  if (who === '@tonejs/midi') {
+    const tone = new tonejs.Midi(bytes);
+    return () => tone.toArray();
+  }
+  if (who === 'midifile-ts') {
+    const ts = readMidiTs(bytes);
+    return () => writeMidiTs(ts.tracks as never, ts.header.ticksPerBeat);
+  }
+  if (who === 'spessasynth_core') {
+    const spessa = BasicMIDI.fromArrayBuffer(bytes.slice().buffer);
+    return () => spessa.writeMIDI();
+  }
+  const file = readSmf(bytes).file!;
+  if (who === 'file') return () => writeSmf(file);
+  const score = scoreFromFile(file, { sourceKey: 'x' });
+  const delivery = { format: 1, layout: 'as-is', fileName: 'x' } as const;
+  return () =>
+    writeSmf(
+      buildFile(
+        1,
+        480,
+        layoutOf({ score, delivery }).map((s) => toTrack(score, s)),
+      ),
+    );
+}
+
+/** Times one contender in this process; the parent asks for each in a process of its own. */
+async function timeOne(what: string, song: number, who: Contender) {
+  const bytes = songs[song]![1];
+  const large = bytes.length > 2_000_000;
+  const bench = new Bench({
+    time: large ? 1 : 500,
+    iterations: large ? 5 : 20,
+    warmupTime: large ? 1 : 250,
+    warmupIterations: large ? 1 : 10,
+  });
+  bench.add(who, what === 'reading' ? readingOf(who, bytes) : writingOf(who, bytes));
+  await bench.run();
+  const result = bench.tasks[0]!.result as unknown as { latency?: { p50: number } };
+  process.stdout.write(String(result.latency?.p50 ?? NaN));
+}
+
+/** Each contender in a process of its own, one after the other: none pays for another's garbage. */
+function race(what: 'reading' | 'writing', song: number, contenders: readonly Contender[]) {
+  const large = songs[song]![1].length > 2_000_000;
+  return contenders.map((who) => {
+    // A million notes take it over a minute; it is never the fastest.
+    if (large && who === '@tonejs/midi') return NaN;
+    const { stdout } = spawnSync(
+      process.execPath,
+      ['--max-old-space-size=8192', process.argv[1]!, '--time', what, String(song), who],
+      { encoding: 'utf8' },
+    );
+    return Number(stdout.trim());
+  });
+}
+
+const fastest = (times: readonly number[]) => Math.min(...times.filter((n) => !Number.isNaN(n)));
+
+function reading() {
   rows.push('', '## Reading, from bytes to what can be worked with');
   table([
     'file',
     'byte walk',
     'ours, to the full score',
-    'midi-file',
-    '@tonejs/midi',
-    'midifile-ts',
-    'spessasynth_core',
+    ...PEERS,
     'fastest peer / ours',
     'ours / byte walk',
   ]);
-  for (const [name, bytes] of songs) {
-    const large = bytes.length > 2_000_000;
-    const buffer = bytes.slice().buffer;
-    const t = await race(
-      {
-        walk: () => byteWalk(bytes),
-        ours: () => scoreFromFile(readSmf(bytes).file!, { sourceKey: 'x' }),
-        'midi-file': () => parseMidi(bytes),
-        // A million notes take it over a minute; it is never the fastest.
-        ...(large ? {} : { tonejs: () => new tonejs.Midi(bytes) }),
-        'midifile-ts': () => readMidiTs(bytes),
-        spessa: () => BasicMIDI.fromArrayBuffer(buffer.slice(0)),
-      },
-      large,
-    );
-    const peers = [t['midi-file']!, t['tonejs'] ?? NaN, t['midifile-ts']!, t['spessa']!].filter(
-      (n) => !Number.isNaN(n),
-    );
+  songs.forEach(([name], i) => {
+    const [walk, ours, ...peers] = race('reading', i, ['walk', 'ours', ...PEERS]) as [
+      number,
+      number,
+      ...number[],
+    ];
     row(
       name,
-      ms(t['walk']!),
-      ms(t['ours']!),
-      ms(t['midi-file']!),
-      ms(t['tonejs'] ?? NaN),
-      ms(t['midifile-ts']!),
-      ms(t['spessa']!),
-      times(Math.min(...peers) / t['ours']!),
-      times(t['ours']! / t['walk']!),
+      ms(walk),
+      ms(ours),
+      ...peers.map(ms),
+      times(fastest(peers) / ours),
+      times(ours / walk),
     );
-  }
+  });
 }
 
-async function writing() {
+function writing() {
   rows.push('', '## Writing, from the library’s own form to bytes');
   table([
     'file',
     'ours, file to bytes',
     'ours, score to bytes',
-    'midi-file',
-    '@tonejs/midi',
-    'midifile-ts',
-    'spessasynth_core',
-    'fastest peer / ours (score)',
+    ...PEERS,
+    'fastest peer / ours, from the score',
   ]);
-  for (const [name, bytes] of songs) {
-    const large = bytes.length > 2_000_000;
-    const file = readSmf(bytes).file!;
-    const score = scoreFromFile(file, { sourceKey: 'x' });
-    const delivery = { format: 1, layout: 'as-is', fileName: 'x' } as const;
-    const plain = parseMidi(bytes);
-    const tone = large ? null : new tonejs.Midi(bytes);
-    const ts = readMidiTs(bytes);
-    const spessa = BasicMIDI.fromArrayBuffer(bytes.slice().buffer);
-    const t = await race(
-      {
-        file: () => writeSmf(file),
-        score: () =>
-          writeSmf(
-            buildFile(
-              1,
-              480,
-              layoutOf({ score, delivery }).map((s) => toTrack(score, s)),
-            ),
-          ),
-        'midi-file': () => writeMidi(plain),
-        ...(tone ? { tonejs: () => tone.toArray() } : {}),
-        'midifile-ts': () => writeMidiTs(ts.tracks as never, ts.header.ticksPerBeat),
-        spessa: () => spessa.writeMIDI(),
-      },
-      large,
-    );
-    const peers = [t['midi-file']!, t['tonejs'] ?? NaN, t['midifile-ts']!, t['spessa']!].filter(
-      (n) => !Number.isNaN(n),
-    );
-    row(
-      name,
-      ms(t['file']!),
-      ms(t['score']!),
-      ms(t['midi-file']!),
-      ms(t['tonejs'] ?? NaN),
-      ms(t['midifile-ts']!),
-      ms(t['spessa']!),
-      times(Math.min(...peers) / t['score']!),
-    );
-  }
+  songs.forEach(([name], i) => {
+    const [file, ours, ...peers] = race('writing', i, ['file', 'ours', ...PEERS]) as [
+      number,
+      number,
+      ...number[],
+    ];
+    row(name, ms(file), ms(ours), ...peers.map(ms), times(fastest(peers) / ours));
+  });
 }
 
 /** Peak memory of a whole process that reads the file once. */
@@ -279,11 +295,15 @@ function planAndRules() {
 }
 
 const once = process.argv.indexOf('--read-once');
+const timed = process.argv.indexOf('--time');
 if (once > 0) readOnce(process.argv[once + 1]!);
-else {
+else if (timed > 0) {
+  const [what, song, who] = process.argv.slice(timed + 1) as [string, string, Contender];
+  await timeOne(what, Number(song), who);
+} else {
   const only = process.argv[2];
-  if (!only || only === 'reading') await reading();
-  if (!only || only === 'writing') await writing();
+  if (!only || only === 'reading') reading();
+  if (!only || only === 'writing') writing();
   if (!only || only === 'memory') memory();
   if (!only || only === 'plan') planAndRules();
   if (!only) {

@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
+import { benchSong } from '../bench/songs';
 import { bytesOf, drop, note, openDemo, settled, stage, stops } from './desk';
 
 test('sound: starts at once, the place runs, speed and loop do what they say', async ({ page }) => {
@@ -66,6 +67,41 @@ test('keyboard: notes, parts, place, before and after', async ({ page }) => {
   await expect(page.getByTestId('place')).toHaveText('9|2|000');
   await page.keyboard.press('?');
   await expect(page.getByText('Apply every mend that loses nothing')).toBeVisible();
+});
+
+test('a mend can be looked at before it is applied', async ({ page }) => {
+  await openDemo(page, 'Turn of the tide');
+  await page.keyboard.press('n');
+  const look = page.getByRole('button', { name: 'Look at it first: Put back 3 bars of rest' });
+  await look.click();
+  await expect(page.locator('.docket')).toContainText('with this mend');
+  await expect(page.locator('.docket')).toContainText('first note 4|1|000');
+  await look.click();
+  await expect(page.locator('.docket')).toContainText('first note 1|1|000');
+  await expect(note(page, 'rest-owed')).toHaveCount(1);
+});
+
+test('long work shows how far it is and can be given up; nothing is changed', async ({ page }) => {
+  test.setTimeout(120_000);
+  await page.goto('/');
+  await drop(page, [{ name: 'million.mid', bytes: benchSong({ notes: 1_000_000, tracks: 16 }) }]);
+  await settled(page);
+  const mend = page.locator('.docket').getByRole('button', { name: /^Mend what loses nothing/ });
+  await stage(page, 'Proof').click();
+  await expect(mend).toBeVisible({ timeout: 60_000 });
+  const before = await stops(page).textContent();
+  await mend.click();
+  const busy = page.getByRole('status').filter({ hasText: 'Mending' });
+  await expect(busy).toBeVisible();
+  await busy.getByRole('button', { name: 'Cancel' }).click();
+  await expect(busy).toHaveCount(0);
+  await page.waitForTimeout(500);
+  expect(await stops(page).textContent()).toBe(before);
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+  await mend.click();
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeEnabled({
+    timeout: 60_000,
+  });
 });
 
 test('the plan: off and on, another order, a step of one’s own, a wrong value', async ({

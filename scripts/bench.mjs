@@ -6,14 +6,19 @@ import { build, install, run } from './setup.mjs';
 install();
 mkdirSync('.cache', { recursive: true });
 const inBrowser = process.argv[2] === 'browser';
+const fuzzing = process.argv[2] === 'fuzz';
 if (inBrowser) build();
-await bundle(inBrowser ? 'bench/browser.ts' : 'bench/engine.ts', '.cache/bench.mjs', {
-  packages: 'external',
-});
+await bundle(
+  inBrowser ? 'bench/browser.ts' : fuzzing ? 'bench/fuzz.ts' : 'bench/engine.ts',
+  '.cache/bench.mjs',
+  {
+    packages: 'external',
+  },
+);
 process.exit(
   run(process.execPath, [
     '--max-old-space-size=8192',
     '.cache/bench.mjs',
-    ...process.argv.slice(2),
+    ...process.argv.slice(fuzzing ? 3 : 2),
   ]),
 );

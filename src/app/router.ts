@@ -1,10 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router';
 
-export const STAGES = ['intake', 'seating', 'timing', 'proof', 'handover'] as const;
-export type Stage = (typeof STAGES)[number];
-
-export const isStage = (value: unknown): value is Stage => STAGES.includes(value as Stage);
-
 export const router = createRouter({
   history: createWebHistory(),
   routes: [

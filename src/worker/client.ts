@@ -28,7 +28,7 @@ export class EngineClient {
   }
 
   private start() {
-    this.worker = new Worker(new URL('./engine.ts', import.meta.url), { type: 'module' });
+    this.worker = new Worker(new URL('./entry.ts', import.meta.url), { type: 'module' });
     this.remote = Comlink.wrap<Engine>(this.worker);
     const shared = globalThis.crossOriginIsolated ? new SharedArrayBuffer(4 * CANCEL_SLOTS) : null;
     this.flag = shared ? new Int32Array(shared) : null;

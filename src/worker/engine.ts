@@ -124,7 +124,7 @@ const CHANGE_WORDS = [
   ['soundChanged', 'with another program, level or bend'],
 ] as const;
 
-const engine: Engine = {
+export const engine: Engine = {
   init(shared) {
     cancel = shared ? new Int32Array(shared) : null;
   },
@@ -300,5 +300,3 @@ const trialView = (trial: ReturnType<typeof tryMend>) => ({
   losses: gatherLosses(trial.losses).map((l) => `${l.count.toLocaleString('en-GB')} ${l.what}`),
   refused: trial.refused,
 });
-
-Comlink.expose(engine);

@@ -6,7 +6,7 @@ import { builtInTargets, findTarget } from '../../core/target/index';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { count } from '../../core/target/words';
-import type { Stage } from '../router';
+import type { Stage } from '../stages/stages';
 import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
@@ -98,6 +98,7 @@ const main = computed(() => {
       <span v-for="fact in facts" :key="fact">{{ fact }}</span>
     </span>
     <span v-if="looking.before" class="before">before any change</span>
+    <span v-else-if="looking.trial" class="before">with this mend</span>
     <TallyDots v-if="job.shown" class="tally" :tally="job.tally" />
     <NButton type="primary" :disabled="main.off || !job.shown" @click="main.does()">
       {{ main.label }}

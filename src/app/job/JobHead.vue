@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { STAGES, type Stage } from '../router';
+import { STAGES, type Stage } from '../stages/stages';
+import { STAGE_RULES } from '../stages/stage-rules';
 import { useJob } from '../stores/job';
 
 const props = defineProps<{ stage: Stage }>();
@@ -15,29 +16,12 @@ const NAMES: Record<Stage, string> = {
   proof: 'Proof',
   handover: 'Handover',
 };
-const RULES: Partial<Record<Stage, readonly string[]>> = {
-  intake: ['damage'],
-  seating: ['seating'],
-  timing: [
-    'tempo-absent',
-    'meter-absent',
-    'tempo-constant',
-    'tempo-range',
-    'tempo-count',
-    'meter-constant',
-    'ppq',
-    'clock-time',
-    'start-rest',
-    'first-note',
-  ],
-};
-
 /** Stops that a stage can mend; Proof counts them all. */
 const knots = computed(() =>
   STAGES.map((stage) => {
-    const rules = RULES[stage];
+    const rules = STAGE_RULES[stage];
     const stops = job.findings.filter(
-      (f) => f.severity === 'stop' && f.reason === null && (!rules || rules.includes(f.rule)),
+      (f) => f.severity === 'stop' && f.reason === null && (!rules || rules.has(f.rule)),
     ).length;
     const done =
       stage === 'handover' ? (job.plan?.handovers ?? 0) > 0 : job.shown !== null && stops === 0;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import { isStage, type Stage } from '../router';
+import { isStage, type Stage } from '../stages/stages';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';

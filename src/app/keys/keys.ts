@@ -23,7 +23,7 @@ export const KEYS = [
     says: 'Next margin note; the sheet follows',
   },
   { id: 'last-finding', press: ['p', 'Alt+ArrowUp'], shown: ['P'], says: 'Margin note before' },
-  { id: 'mend', press: ['m'], shown: ['M'], says: 'Apply the first mend of the open note' },
+  { id: 'mend', press: ['m'], shown: ['M'], says: 'Apply the first mend of the note in view' },
   {
     id: 'mend-all',
     press: ['Shift+m'],
@@ -35,7 +35,7 @@ export const KEYS = [
     id: 'choose',
     press: ['a'],
     shown: ['A'],
-    says: 'Choose all the notes that the open note names',
+    says: 'Choose every note that the margin note in view names',
   },
   { id: 'last-part', press: ['['], shown: ['['], says: 'Part before' },
   { id: 'next-part', press: [']'], shown: [']'], says: 'Next part' },

@@ -46,7 +46,7 @@ watch(
   () => looking.finding,
   async (key) => {
     if (!key) return;
-    // A filter that hides the open note gives way.
+    // A filter that hides it gives way.
     if (!shown.value.some((f) => f.key === key)) severity.value = part.value = rule.value = 'all';
     if (tab.value === 'plan') tab.value = 'notes';
     await nextTick();

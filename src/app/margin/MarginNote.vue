@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Eye } from '@lucide/vue';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { plain } from '../../core/target/words';
@@ -107,6 +108,18 @@ function leave() {
         >
           {{ mend.title }}
         </NButton>
+        <button
+          v-if="open"
+          class="icon"
+          type="button"
+          :aria-pressed="looking.trial?.mend === mend"
+          :aria-label="`Look at it first: ${mend.title}`"
+          title="Look at it first, without changing the plan"
+          :disabled="!!trials[i]?.refused"
+          @click.stop="looking.tryOut(mend)"
+        >
+          <Eye :size="16" />
+        </button>
         <span v-if="open" class="costs soft">{{ costs(i) }}</span>
       </div>
       <p v-if="finding.noMend" class="soft">{{ finding.noMend }}</p>
@@ -171,6 +184,11 @@ h3 .plain {
 }
 
 .mend {
+  display: grid;
+  grid-template-columns: minmax(0, auto) auto;
+  gap: 0 4px;
+  align-items: center;
+  justify-content: start;
   margin-top: 7px;
 }
 
@@ -184,7 +202,7 @@ h3 .plain {
 }
 
 .costs {
-  display: block;
+  grid-column: 1 / -1;
   margin-top: 2px;
   font-size: 12px;
 }

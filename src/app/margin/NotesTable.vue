@@ -5,7 +5,7 @@ import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { noteName } from '../../core/target/words';
 import { useLooking } from '../stores/looking';
 
-/** The notes of the sheet as a table: the chosen ones, else those of the open note, else all. */
+/** The notes of the sheet as a table: the chosen ones, else those of the finding in view, else all. */
 const looking = useLooking();
 const box = ref<HTMLElement>();
 

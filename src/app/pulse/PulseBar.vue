@@ -54,7 +54,7 @@ const turn = () => (playing.playing ? playing.stop() : void playing.play());
       type="button"
       :aria-pressed="playing.loop !== null"
       aria-label="Loop these bars"
-      title="Loop the open note's bars, or four from here (R)"
+      title="Loop the bars of what is chosen or in view, or four from here (R)"
       @click="playing.loopHere()"
     >
       <Repeat :size="17" />

@@ -49,7 +49,7 @@ const inks = computed(() => (piece.value?.parts ?? []).map((_, i) => inkOf(i, se
 const ground = computed<Ground[]>(() => {
   if (!piece.value || !layout.value) return [];
   const out: Ground[] = [];
-  if (!looking.before)
+  if (!looking.before && !looking.trial)
     for (const f of job.findings) {
       const span = f.spans[0];
       if (!span || f.reason !== null) continue;
@@ -69,7 +69,7 @@ const range = computed(() =>
     : null,
 );
 const spans = computed(() =>
-  looking.before ? [] : (looking.openFinding?.spans ?? []).slice(0, 2000),
+  looking.before || looking.trial ? [] : (looking.openFinding?.spans ?? []).slice(0, 2000),
 );
 
 const MARGIN_PX = 240;
@@ -105,7 +105,7 @@ const paints = computed(() => {
 });
 
 const marked = computed(() =>
-  piece.value && layout.value && !looking.before
+  piece.value && layout.value && !looking.before && !looking.trial
     ? marksOf(job.findings, piece.value, layout.value, bands.value)
     : { marks: [], further: [], whole: [] },
 );
@@ -165,12 +165,12 @@ watch(
 
 // --- pointer ------------------------------------------------------------------------------------
 
-const sweep = ref<{ x0: number; y0: number; x1: number; y1: number } | null>(null);
+const sweep = ref<{ fromX: number; fromY: number; toX: number; toY: number } | null>(null);
 let from: { x: number; y: number } | null = null;
 
 function pointOf(event: PointerEvent) {
-  const box = frame.value!.getBoundingClientRect();
-  return { x: event.clientX - box.left, y: event.clientY - box.top + frame.value!.scrollTop };
+  const { left, top } = frame.value!.getBoundingClientRect();
+  return { x: event.clientX - left, y: event.clientY - top + frame.value!.scrollTop };
 }
 function down(event: PointerEvent) {
   if (event.button !== 0 || (event.target as HTMLElement).closest('button')) return;
@@ -181,7 +181,7 @@ function moved(event: PointerEvent) {
   if (!from) return;
   const { x, y } = pointOf(event);
   if (sweep.value || Math.hypot(x - from.x, y - from.y) > 5)
-    sweep.value = { x0: from.x, y0: from.y, x1: x, y1: y };
+    sweep.value = { fromX: from.x, fromY: from.y, toX: x, toY: y };
 }
 function up(event: PointerEvent) {
   const p = piece.value;
@@ -360,10 +360,10 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
           v-if="sweep"
           class="sweep"
           :style="{
-            left: `${Math.min(sweep.x0, sweep.x1)}px`,
-            top: `${Math.min(sweep.y0, sweep.y1)}px`,
-            width: `${Math.abs(sweep.x1 - sweep.x0)}px`,
-            height: `${Math.abs(sweep.y1 - sweep.y0)}px`,
+            left: `${Math.min(sweep.fromX, sweep.toX)}px`,
+            top: `${Math.min(sweep.fromY, sweep.toY)}px`,
+            width: `${Math.abs(sweep.toX - sweep.fromX)}px`,
+            height: `${Math.abs(sweep.toY - sweep.fromY)}px`,
           }"
         ></div>
       </div>

@@ -44,13 +44,20 @@ export class QuillDb extends Dexie {
 
 export const db = new QuillDb();
 
-/** Why nothing can be kept, in a sentence; the job can still be saved as a file. */
-export function storageProblem(error: unknown): string {
-  const name = (error as { name?: string; inner?: { name?: string } } | null)?.name ?? '';
-  const inner = (error as { inner?: { name?: string } } | null)?.inner?.name ?? '';
-  if (name === 'QuotaExceededError' || inner === 'QuotaExceededError')
-    return 'The browser has no room left, so this change is not kept. Save the job as a file.';
-  return 'The browser does not let Wary Quill keep data, so this change is not kept. Save the job as a file.';
+/**
+ * Why nothing can be kept, in a sentence, and what to do: a change can still be saved with its job as
+ * a file; a file that was dropped has to be dropped again.
+ */
+export function storageProblem(error: unknown, what: 'change' | 'file' = 'change'): string {
+  const { name, inner } = (error ?? {}) as { name?: string; inner?: { name?: string } };
+  const full = name === 'QuotaExceededError' || inner?.name === 'QuotaExceededError';
+  const why = full
+    ? 'The browser has no room left'
+    : 'The browser does not let Wary Quill keep data';
+  if (what === 'change') return `${why}, so this change is not kept. Save the job as a file.`;
+  return full
+    ? `${why} for this file. Remove jobs that are no longer needed, then drop it again.`
+    : `${why}, so no job can be made of this file. Allow this page to store data, then drop it again.`;
 }
 
 /** Asks once that the data be kept when the machine runs short. */

@@ -1,42 +1,12 @@
 import * as z from 'zod';
 import { TargetSchema } from '../../core/target/schema';
+import { LeftAsIsSchema, PlanSchema } from '../../core/wire/plan-schema';
 import { db, type SourceRow } from './db';
 import { JOB_SCHEMA_VERSION, newKey, type JobRecord } from './job';
 
-const partRef = z.strictObject({
-  source: z.string().max(100),
-  track: z.string().max(2000),
-  channel: z.int().min(1).max(16),
-  occurrence: z.int().min(0),
-});
-const tick = z
-  .int()
-  .min(0)
-  .max(2 ** 31 - 1);
-const step = z.strictObject({
-  key: z.string().min(1).max(100),
-  step: z.string().max(60),
-  params: z.unknown(),
-  scope: z.strictObject({
-    parts: z.array(partRef).max(65_535).optional(),
-    fromTick: tick.optional(),
-    toTick: tick.optional(),
-    notes: z
-      .array(
-        z.strictObject({
-          part: partRef,
-          startTick: tick,
-          noteNumber: z.int().min(0).max(127),
-          occurrence: z.int().min(0),
-        }),
-      )
-      .optional(),
-  }),
-  on: z.boolean(),
-});
 const state = z.strictObject({
-  steps: z.array(step).max(2000),
-  leftAsIs: z.array(z.strictObject({ key: z.string().max(5000), reason: z.string().max(2000) })),
+  steps: PlanSchema.shape.steps,
+  leftAsIs: LeftAsIsSchema,
   did: z.string().max(2000),
 });
 const sha = z.string().regex(/^[0-9a-f]{64}$/);

@@ -96,4 +96,5 @@ describe('a job as a file', () => {
 it('says why nothing can be kept', () => {
   expect(storageProblem({ name: 'QuotaExceededError' })).toMatch(/no room left/);
   expect(storageProblem(new Error('x'))).toMatch(/does not let/);
+  expect(storageProblem({ inner: { name: 'QuotaExceededError' } }, 'file')).toMatch(/Remove jobs/);
 });

@@ -247,6 +247,16 @@ export const useJob = defineStore('job', () => {
     if (found && mine === round) trials.value = markRaw(found);
   }
 
+  /** What further steps would come to; nothing is kept of it. */
+  async function tryOut(steps: readonly StepCall[]): Promise<LaidPiece | null> {
+    const asked = request();
+    if (!asked) return null;
+    const plan = { steps: [...asked.plan.steps, ...steps.map(keyed)] };
+    const call = engine().ask('run', { ...asked, plan }, report);
+    const view = await working('Trying it out', call);
+    return view && lay(view.delivered);
+  }
+
   /** Keeps the columns that are on the screen. */
   function dropColumns() {
     const used = new Set(
@@ -402,6 +412,7 @@ export const useJob = defineStore('job', () => {
     request,
     working,
     report,
+    tryOut,
     addSteps,
     editStep,
     removeStep,

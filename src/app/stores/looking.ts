@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import type { NoteAddress } from '../../core/plan/model';
-import { useJob } from './job';
+import type { MendView } from '../../worker/protocol';
+import { useJob, type LaidPiece } from './job';
 
 /** What the eye is on: the finding that is open, the notes that are chosen, before or after. */
 export const useLooking = defineStore('looking', () => {
@@ -12,12 +13,16 @@ export const useLooking = defineStore('looking', () => {
   /** Id of the part that is walked to with [ and ]. */
   const part = ref<string | null>(null);
   const before = ref(false);
+  /** What a mend would come to, looked at before it is applied. */
+  const trial = shallowRef<{ mend: MendView; piece: LaidPiece } | null>(null);
   /** The tick that the sheet is asked to bring into view; counted, so that the same one counts. */
   const goTo = shallowRef<{ tick: number; n: number } | null>(null);
   let n = 0;
 
   const piece = computed(() =>
-    job.shown ? (before.value ? job.shown.source : job.shown.delivered) : null,
+    before.value
+      ? (job.shown?.source ?? null)
+      : (trial.value?.piece ?? job.shown?.delivered ?? null),
   );
   const openFinding = computed(() => job.findings.find((f) => f.key === finding.value) ?? null);
   /** The notes that the sheet outlines. */
@@ -32,6 +37,18 @@ export const useLooking = defineStore('looking', () => {
   function bring(tick: number) {
     goTo.value = { tick, n: ++n };
   }
+
+  /** Shows what a mend would come to, or no longer. */
+  async function tryOut(mend: MendView) {
+    if (trial.value?.mend === mend) {
+      trial.value = null;
+      return;
+    }
+    const found = await job.tryOut(mend.steps);
+    trial.value = found && { mend, piece: found };
+  }
+  // A trial is of one plan and one finding.
+  watch([() => job.shown, finding], () => (trial.value = null));
 
   function lookAt(key: string | null) {
     finding.value = key;
@@ -98,6 +115,7 @@ export const useLooking = defineStore('looking', () => {
     chosen.value = new Set();
     part.value = null;
     before.value = false;
+    trial.value = null;
   }
 
   return {
@@ -105,6 +123,8 @@ export const useLooking = defineStore('looking', () => {
     chosen,
     part,
     before,
+    trial,
+    tryOut,
     goTo,
     piece,
     openFinding,

@@ -116,7 +116,7 @@ export const useShelf = defineStore('shelf', () => {
         made.push(await addJob(titleOf(file.name), file.name, sha256, [newPlan(target)]));
         void askToPersist();
       } catch (error) {
-        problems.value.push(`${file.name}: ${storageProblem(error)}`);
+        problems.value.push(`${file.name}: ${storageProblem(error, 'file')}`);
       }
     }
     return made;

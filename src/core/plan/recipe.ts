@@ -1,49 +1,7 @@
 import * as z from 'zod';
 import { findStep } from '../steps/index';
+import { LeftAsIsSchema, PlanSchema } from '../wire/plan-schema';
 import type { LeftAsIs, Plan, Recipe } from './model';
-
-const partRef = z.strictObject({
-  source: z.string().max(100),
-  track: z.string().max(2000),
-  channel: z.int().min(1).max(16),
-  occurrence: z.int().min(0).max(65_535),
-});
-
-const tick = z
-  .int()
-  .min(0)
-  .max(2 ** 31 - 1);
-
-export const ScopeSchema = z.strictObject({
-  parts: z.array(partRef).max(65_535).optional(),
-  fromTick: tick.optional(),
-  toTick: tick.optional(),
-  notes: z
-    .array(
-      z.strictObject({
-        part: partRef,
-        startTick: tick,
-        noteNumber: z.int().min(0).max(127),
-        occurrence: z.int().min(0),
-      }),
-    )
-    .max(1_000_000)
-    .optional(),
-});
-
-export const PlanStepSchema = z.strictObject({
-  key: z.string().min(1).max(100),
-  step: z.string().max(60),
-  params: z.unknown(),
-  scope: ScopeSchema,
-  on: z.boolean(),
-});
-
-export const PlanSchema = z.strictObject({ steps: z.array(PlanStepSchema).max(2000) });
-
-export const LeftAsIsSchema = z.array(
-  z.strictObject({ key: z.string().min(1).max(5000), reason: z.string().max(2000) }),
-);
 
 export const RecipeSchema = z.strictObject({
   recipeVersion: z.literal(1),

@@ -9,6 +9,7 @@ import {
   META_TEMPO,
   META_TRACK_NAME,
   payload,
+  payloadPlace,
   readDivision,
   type SmfFile,
   type SmfTrack,
@@ -117,20 +118,23 @@ function readPlainEvents(
   let name: string | null = null;
   let instrument: string | null = null;
   const last = track.count - 1;
+  const place = { at: 0, length: 0 };
   for (const i of places) {
     const status = track.status[i]!;
     const tick = track.tick[i]!;
     const type = track.data1[i]!;
+    // A song may follow its tempo thousands of times: no view is made for these.
+    if (status === META && type === META_TEMPO && payloadPlace(track, i, place).length === 3) {
+      const microsecondsPerQuarter = bigEndian(track.bytes, place.at, 3);
+      if (microsecondsPerQuarter > 0) {
+        lists.tempos.push({ tick, microsecondsPerQuarter, track: index, order: i + 1 });
+        continue;
+      }
+    }
     const bytes = payload(track, i);
     const at = { tick, track: index, order: i + 1 };
     if (status === META) {
-      if (type === META_TEMPO && bytes.length === 3) {
-        const microsecondsPerQuarter = bigEndian(bytes, 0, 3);
-        if (microsecondsPerQuarter > 0) {
-          lists.tempos.push({ ...at, microsecondsPerQuarter });
-          continue;
-        }
-      } else if (type === META_METER && bytes.length >= 2 && bytes[0]! > 0 && bytes[1]! <= 7) {
+      if (type === META_METER && bytes.length >= 2 && bytes[0]! > 0 && bytes[1]! <= 7) {
         const meter = { numerator: bytes[0]!, denominator: 2 ** bytes[1]! };
         lists.meters.push({ ...at, ...meter, rest: bytes.subarray(2) });
         continue;

@@ -90,18 +90,32 @@ export const divisionWord = (division: Division): number =>
 
 const NOTHING = new Uint8Array(0);
 
-/** The bytes of a meta or sysex event behind its length, a view and not a copy. */
-export function payload(track: SmfTrack, index: number): Uint8Array {
-  const status = track.status[index]!;
-  if (status < 0xf0) return NOTHING;
-  let at = track.offset[index]! + (status === META ? 2 : 1);
+/** Where the bytes of a meta or sysex event begin, behind its length; and how many there are. */
+export interface PayloadPlace {
+  at: number;
+  length: number;
+}
+
+/** Finds a payload without making a view of it; `place` is filled and given back. */
+export function payloadPlace(track: SmfTrack, index: number, place: PayloadPlace): PayloadPlace {
+  const { bytes, end } = track;
+  let at = track.offset[index]! + (track.status[index] === META ? 2 : 1);
   let length = 0;
-  while (at < track.end) {
-    const byte = track.bytes[at++]!;
+  while (at < end) {
+    const byte = bytes[at++]!;
     length = length * 128 + (byte & 0x7f);
     if (byte < 0x80) break;
   }
-  return track.bytes.subarray(at, Math.min(track.end, at + length));
+  place.at = at;
+  place.length = Math.max(0, Math.min(length, end - at));
+  return place;
+}
+
+/** The bytes of a meta or sysex event behind its length, a view and not a copy. */
+export function payload(track: SmfTrack, index: number): Uint8Array {
+  if (track.status[index]! < 0xf0) return NOTHING;
+  const { at, length } = payloadPlace(track, index, { at: 0, length: 0 });
+  return track.bytes.subarray(at, at + length);
 }
 
 /** Big-endian number of `length` bytes. */

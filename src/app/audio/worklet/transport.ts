@@ -1,3 +1,5 @@
+import type { Schedule } from '../../../core/wire/view';
+
 /** What a transport drives: a synthesiser, or a recorder in a test. */
 export interface Sounder {
   noteOn(channel: number, key: number, velocity: number): void;
@@ -12,17 +14,7 @@ export interface Sounder {
   silence(): void;
 }
 
-export interface Events {
-  readonly count: number;
-  readonly ms: Float64Array;
-  readonly status: Uint8Array;
-  readonly data1: Uint8Array;
-  readonly data2: Uint8Array;
-  readonly part: Uint16Array;
-  readonly endMs: number;
-}
-
-const NOTHING: Events = {
+const NOTHING: Schedule = {
   count: 0,
   ms: new Float64Array(0),
   status: new Uint8Array(0),
@@ -50,7 +42,7 @@ export class Transport {
 
   constructor(private readonly sounder: Sounder) {}
 
-  load(events: Events, atMs: number) {
+  load(events: Schedule, atMs: number) {
     this.events = events;
     if (this.playing) this.play(atMs);
     else this.positionMs = atMs;

@@ -1,0 +1,234 @@
+// @vitest-environment happy-dom
+import 'fake-indexeddb/auto';
+import { createHash, webcrypto } from 'node:crypto';
+import { createPinia, setActivePinia } from 'pinia';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { week } from '../../../demo/week';
+import { builtIn, conductor, smf, Track } from '../../../testing/score-builder';
+import { engine as realEngine } from '../../worker/engine';
+import { db } from '../storage/db';
+import { EMPTY_STATE, newPlan, type JobRecord } from '../storage/job';
+import { useJob } from './job';
+import { useLooking } from './looking';
+import { useShelf } from './shelf';
+
+Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
+
+/** The real engine without a worker: what crosses is cloned, so that nothing watched gets through. */
+let calls = 0;
+const call = (name: string, request: unknown) => ({
+  result: (async () => {
+    const ask = (
+      realEngine as never as Record<
+        string,
+        (...args: unknown[]) => Promise<{ is: string; value: unknown }>
+      >
+    )[name]!;
+    const answer = await ask({ id: ++calls }, structuredClone(request), () => {});
+    return answer.is === 'done' ? answer.value : null;
+  })(),
+  cancel: () => {},
+});
+vi.mock('./engine', () => ({
+  engine: () => ({
+    open: (request: unknown) => call('open', request),
+    ask: (name: string, request: unknown) => call(name, request),
+    plain: realEngine,
+  }),
+}));
+
+const [tide] = week;
+const bytes = tide!.bytes();
+const sha256 = createHash('sha256').update(bytes).digest('hex');
+const record = (): JobRecord => ({
+  id: 'tide',
+  schemaVersion: 1,
+  title: 'Turn of the tide',
+  changedAt: 1,
+  sources: [{ key: 'main', kind: 'smf', role: 'score', sha256, name: tide!.file }],
+  activeTarget: 'lantern-rail',
+  plans: tide!.targets.map((t) => newPlan(builtIn(t.id), { ...EMPTY_STATE, steps: t.steps })),
+  tally: null,
+});
+
+/** The plan has run and every mend was tried. */
+async function settled() {
+  const job = useJob();
+  await vi.waitFor(() => {
+    expect(job.shown).not.toBeNull();
+    expect(Object.keys(job.trials).length).toBe(job.findings.length);
+  });
+}
+const first = (code: string) => useJob().findings.find((f) => f.code === code);
+
+beforeEach(async () => {
+  setActivePinia(createPinia());
+  await Promise.all([db.jobs.clear(), db.sources.clear(), db.handovers.clear()]);
+  await db.sources.put({ sha256, name: tide!.file, bytes: bytes.slice().buffer });
+  await db.jobs.put(record());
+  await useJob().open('tide');
+  await settled();
+});
+
+describe('the open job', () => {
+  it('shows source and rendition, numbered findings and the tally, and keeps the tally', async () => {
+    const job = useJob();
+    expect(job.findings.map((f) => f.number)).toEqual(job.findings.map((_, i) => i + 1));
+    expect(job.tally).toEqual({ stops: 7, cautions: 0, remarks: 1 });
+    expect(job.losslessCount).toBe(4);
+    expect((await db.jobs.get('tide'))!.tally).toEqual({ stops: 7, cautions: 0, remarks: 1 });
+    // What the plan did not touch crosses once.
+    const [a, b] = [job.shown!.source.parts[3]!, job.shown!.delivered.parts[3]!];
+    expect(a.columns).toBe(b.columns);
+  });
+
+  it('a mend is one change, saved, undone and done again', async () => {
+    const job = useJob();
+    const rest = first('rest-owed')!;
+    job.addSteps(`${rest.title}: ${rest.mends[0]!.title}`, rest.mends[0]!.steps);
+    await vi.waitFor(() => expect(first('rest-owed')).toBeUndefined());
+    expect((await db.jobs.get('tide'))!.plans[0]!.now.steps).toHaveLength(3);
+    expect(job.shown!.commonShiftMs).toBe(5625);
+    job.undo();
+    await vi.waitFor(() => expect(first('rest-owed')).toBeDefined());
+    expect(job.said).toBe('Undone: Starts too soon: Put back 3 bars of rest');
+    job.redo();
+    await vi.waitFor(() => expect(first('rest-owed')).toBeUndefined());
+    expect((await db.jobs.get('tide'))!.plans[0]!.past).toHaveLength(1);
+  });
+
+  it('all that loses nothing is one change', async () => {
+    const job = useJob();
+    await job.mendAll(true);
+    await vi.waitFor(() => expect(job.tally.stops).toBe(3));
+    expect(job.plan!.past).toHaveLength(1);
+    expect(job.said).toBe('4 mends applied; 3 stops and 0 cautions remain.');
+  });
+
+  it('trying out shows what would be, and keeps nothing', async () => {
+    const job = useJob();
+    const before = JSON.stringify(job.plan);
+    const piece = await job.tryOut(first('rest-owed')!.mends[0]!.steps);
+    expect(piece!.firstTick).toBe(4320);
+    expect(job.shown!.delivered.firstTick).toBe(0);
+    expect(JSON.stringify(job.plan)).toBe(before);
+  });
+
+  it('left as is counts no more, with its reason, until it is taken back', async () => {
+    const job = useJob();
+    const { key, title } = first('too-short')!;
+    job.leaveAsIs(key, 'A blink is wanted', title);
+    expect(job.tally.stops).toBe(6);
+    expect(first('too-short')!.reason).toBe('A blink is wanted');
+    job.takeBack(key, title);
+    expect(job.tally.stops).toBe(7);
+  });
+
+  it('each target has a plan of its own', async () => {
+    const job = useJob();
+    await job.useTarget(builtIn('bell-loft'));
+    await settled();
+    expect(job.target!.id).toBe('bell-loft');
+    expect(first('rest-owed')).toBeUndefined();
+    expect(job.plan!.now.steps.map((s) => s.key)).toEqual(['seat-bells', 'leave-cues']);
+    await job.useTarget(builtIn('tempo-carrier'));
+    await settled();
+    expect(job.record!.plans.map((p) => p.targetId)).toEqual([
+      'lantern-rail',
+      'bell-loft',
+      'tempo-carrier',
+    ]);
+  });
+
+  it('a newer export takes the place of the source, and what no longer fits is listed', async () => {
+    const job = useJob();
+    const newer = smf(1, 480, [
+      conductor(96, 3, 4),
+      new Track('Lamp cues').note(16, 4320, 240, 40, 90),
+    ]);
+    const hash = await useShelf().takeSource({ name: 'tide 2.mid', bytes: newer.slice().buffer });
+    await job.replaceSource(hash!, 'tide 2.mid');
+    await settled();
+    expect(job.record!.sources[0]).toMatchObject({ name: 'tide 2.mid', sha256: hash });
+    const steps = job.shown!.steps;
+    expect(steps[0]!.missing.parts.map((p) => p.track)).toEqual(['Shutter cues']);
+    expect(steps[1]!.refused).toMatch(/not in this source/);
+  });
+
+  it('a step that nobody knows does nothing and says so', async () => {
+    const job = useJob();
+    job.addSteps('Odd', [{ step: 'fly', params: {}, scope: {}, on: true }]);
+    await vi.waitFor(() => expect(job.shown!.steps).toHaveLength(3));
+    expect(job.shown!.steps[2]!.refused).toBe('There is no step named "fly".');
+  });
+});
+
+describe('what is looked at', () => {
+  it('walks through the findings and chooses what they name', () => {
+    const looking = useLooking();
+    looking.walk(1);
+    expect(looking.openFinding!.number).toBe(1);
+    looking.walk(-1);
+    expect(looking.openFinding!.number).toBe(useJob().findings.length);
+    looking.lookAt(first('too-short')!.key);
+    looking.chooseNamed();
+    expect(looking.chosen.size).toBe(1);
+  });
+
+  it('names the chosen notes so that a plan finds them again', async () => {
+    const job = useJob();
+    const looking = useLooking();
+    looking.lookAt(first('too-short')!.key);
+    looking.chooseNamed();
+    const notes = looking.addresses();
+    expect(notes).toMatchObject([
+      { part: { track: 'Shutter cues' }, noteNumber: 55, occurrence: 0 },
+    ]);
+    job.addSteps('Up', [
+      { step: 'transpose', params: { semitones: 1 }, scope: { notes }, on: true },
+    ]);
+    await vi.waitFor(() => expect(job.shown!.steps[2]?.effect).toBe('1 note transposed'));
+  });
+
+  it('before is the source, and a part is chosen with its notes', () => {
+    const job = useJob();
+    const looking = useLooking();
+    looking.before = true;
+    expect(looking.piece).toBe(job.shown!.source);
+    looking.before = false;
+    looking.walkParts(1);
+    expect(looking.chosen.size).toBe(job.shown!.delivered.parts[0]!.columns.count);
+  });
+});
+
+describe('the shelf', () => {
+  it('makes a job of each file that can be used, and says why of the others', async () => {
+    const shelf = useShelf();
+    const made = await shelf.dropFiles([
+      new File([bytes as Uint8Array<ArrayBuffer>], 'my_own-tune.mid'),
+      new File(['hello'], 'letter.mid'),
+    ]);
+    expect(made).toHaveLength(1);
+    expect((await db.jobs.get(made[0]!))!.title).toBe('my own tune');
+    expect(shelf.problems).toEqual([
+      expect.stringMatching(/^letter\.mid: This is not a MIDI file/),
+    ]);
+  });
+
+  it('a job out and in again is another job with the same plan', async () => {
+    const shelf = useShelf();
+    const packed = await shelf.exportJob(record());
+    const id = await shelf.importJob(packed.slice().buffer, 'tide.quilljob');
+    expect(id).not.toBe('tide');
+    expect((await db.jobs.get(id!))!.plans[0]!.now.steps).toHaveLength(2);
+  });
+
+  it('a removed job takes its bytes along, unless another job has them', async () => {
+    const shelf = useShelf();
+    await db.jobs.put({ ...record(), id: 'twin' });
+    await shelf.removeJob('tide');
+    expect(await db.sources.get(sha256)).toBeDefined();
+    await shelf.removeJob('twin');
+    expect(await db.sources.get(sha256)).toBeUndefined();
+  });
+});

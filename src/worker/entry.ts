@@ -1,0 +1,4 @@
+import * as Comlink from 'comlink';
+import { engine } from './engine';
+
+Comlink.expose(engine);
