@@ -8,7 +8,7 @@ export type ToWorklet =
       status: Uint8Array;
       data1: Uint8Array;
       data2: Uint8Array;
-      part: Uint16Array;
+      part: Uint32Array;
       endMs: number;
       /** Where to go on, where the music plays already. */
       atMs: number;

@@ -11,7 +11,7 @@ const box = ref<HTMLElement>();
 
 const rows = computed(() => {
   const piece = looking.piece;
-  if (!piece) return { parts: new Uint16Array(0), indices: new Uint32Array(0) };
+  if (!piece) return { parts: new Uint32Array(0), indices: new Uint32Array(0) };
   const only = looking.outlined;
   const picked: [part: number, index: number, start: number][] = [];
   piece.parts.forEach((part, p) => {
@@ -21,7 +21,7 @@ const rows = computed(() => {
   });
   picked.sort((a, b) => a[2] - b[2]);
   return {
-    parts: Uint16Array.from(picked, (r) => r[0]),
+    parts: Uint32Array.from(picked, (r) => r[0]),
     indices: Uint32Array.from(picked, (r) => r[1]),
   };
 });

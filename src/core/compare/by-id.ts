@@ -30,7 +30,7 @@ export const KEPT_WITHIN_MS = 1;
 interface Flat {
   count: number;
   origin: Uint32Array;
-  part: Uint16Array;
+  part: Uint32Array;
   index: Uint32Array;
 }
 
@@ -39,7 +39,7 @@ function flatten(parts: readonly Part[]): Flat {
   const flat: Flat = {
     count,
     origin: new Uint32Array(count),
-    part: new Uint16Array(count),
+    part: new Uint32Array(count),
     index: new Uint32Array(count),
   };
   let at = 0;

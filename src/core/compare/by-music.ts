@@ -59,7 +59,7 @@ function lineOf(score: Score, base: Base): Line {
   const parts = score.parts.filter(isIn);
   const total = parts.reduce((n, p) => n + p.notes.count, 0);
   const ticks = new Int32Array(total);
-  const part = new Uint16Array(total);
+  const part = new Uint32Array(total);
   const index = new Uint32Array(total);
   let at = 0;
   parts.forEach((p, k) => {

@@ -47,6 +47,13 @@ export const damageTable = {
     done: 'Reading was stopped.',
     todo: 'Split it, or export only the parts that are needed.',
   },
+  'too-many-tracks': {
+    fatal: true,
+    what: (d: Damage) =>
+      `The file holds more than the ${n(d.limit)} tracks that a header can name.`,
+    done: 'Reading was stopped.',
+    todo: 'Export it again; a file like this was not written by a music program.',
+  },
   'not-midi': {
     fatal: true,
     what: () => 'This is not a MIDI file: it holds no MThd header.',

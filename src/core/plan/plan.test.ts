@@ -15,6 +15,7 @@ import { compareById } from '../compare/by-id';
 import { readBack } from '../compare/read-back';
 import { writeOutputs } from '../outputs/index';
 import { fileOf } from '../outputs/smf';
+import { inventoryOf } from '../score/inventory';
 import { writeSmf } from '../smf/write';
 import { proof, tallyOf } from '../rules/proof';
 import { mendMany, tryMend } from './mend';
@@ -110,6 +111,19 @@ describe('a plan', () => {
     );
     expect(sayStep(call)).toBe('Tenor bells: up 12 semitones');
   });
+});
+
+it('twenty thousand tracks are read, seated, left out and written', () => {
+  const tracks = Array.from({ length: 20_000 }, (_, i) =>
+    new Track(`T${i}`).note((i % 15) + 1, i, 10, 60, 90),
+  );
+  const source = song([conductor(), ...tracks]);
+  const { rendition } = runPlan({ source, target: rail, plan: { steps: [] } });
+  const found = proof({ rendition, target: rail, source }).find((f) => f.code === 'unseated')!;
+  const out = tryMend(rendition, found.mends[0]!, lazyIndex(source));
+  expect(out.rendition.pieces[0]!.score.parts.every((p) => p.leftOut)).toBe(true);
+  inventoryOf(source.file, source.score);
+  expect(writeSmf(fileOf(out.rendition.pieces[0]!)).length).toBeGreaterThan(20);
 });
 
 describe('default seating', () => {

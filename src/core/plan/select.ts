@@ -1,4 +1,4 @@
-import { samePart, type NoteAddress, type Piece, type Scope } from './model';
+import { refKey, samePart, type NoteAddress, type Piece, type Scope } from './model';
 import type { PartRef, Score } from '../score/score';
 import type { Part } from '../score/score';
 import type { Selection } from '../steps/define-step';
@@ -40,9 +40,10 @@ export function indexNotes(source: Score): NoteIndex {
  * The part that a reference means. In this order: the same name, channel and occurrence; the same
  * name and channel; the only part of that name; the only part on that channel where it has no name.
  */
-export function findPart(score: Score, ref: PartRef): Part | undefined {
-  const exact = score.parts.find((p) => samePart(p.ref, ref));
-  if (exact) return exact;
+export const findPart = (score: Score, ref: PartRef): Part | undefined =>
+  score.parts.find((p) => samePart(p.ref, ref)) ?? likePart(score, ref);
+
+function likePart(score: Score, ref: PartRef): Part | undefined {
   const named = score.parts.filter((p) => p.ref.track === ref.track);
   const onChannel = named.filter((p) => p.ref.channel === ref.channel);
   if (onChannel.length > 0) return onChannel[0];
@@ -63,8 +64,10 @@ export function resolveScope(
   let parts: Set<Part> | null = null;
   if (scope.parts) {
     parts = new Set();
+    // Thousands of parts may be named at once: the exact ones are looked up.
+    const exact = new Map(piece.score.parts.map((p) => [refKey(p.ref), p]));
     for (const ref of scope.parts) {
-      const part = findPart(piece.score, ref);
+      const part = exact.get(refKey(ref)) ?? likePart(piece.score, ref);
       if (part) parts.add(part);
       else missingParts.push(ref);
     }
@@ -78,7 +81,7 @@ export function resolveScope(
       else ids.add(id);
     }
   }
-  const refs = parts && [...parts].map((p) => p.ref);
+  const refs = parts && new Set([...parts].map((p) => refKey(p.ref)));
   const fromTick = scope.fromTick ?? 0;
   const toTick = scope.toTick ?? Infinity;
   const stretched = scope.fromTick !== undefined || scope.toTick !== undefined;
@@ -86,7 +89,7 @@ export function resolveScope(
     whole: ids === null && !stretched,
     fromTick,
     toTick,
-    part: (part) => refs === null || refs.some((ref) => samePart(ref, part.ref)),
+    part: (part) => refs === null || refs.has(refKey(part.ref)),
     note: (part, i) => {
       const start = part.notes.start[i]!;
       if (start < fromTick || start >= toTick) return false;

@@ -103,6 +103,7 @@ export function inventoryOf(file: SmfFile, score: Score): Inventory {
   );
   const plain = score.tracks.flatMap((t) => t.events);
   const { division } = score;
+  const played = new Set(score.parts.filter((p) => p.notes.count > 0).map((p) => p.track));
   return {
     format: file.format,
     division:
@@ -135,9 +136,7 @@ export function inventoryOf(file: SmfFile, score: Score): Inventory {
     ),
     sequences: file.format === 2 ? file.tracks.length : 1,
     emptyTracks: score.tracks.flatMap((track, index) =>
-      score.parts.some((p) => p.track === index && p.notes.count > 0)
-        ? []
-        : [{ track: index, name: track.name }],
+      played.has(index) ? [] : [{ track: index, name: track.name }],
     ),
     parts,
   };

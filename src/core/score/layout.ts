@@ -11,16 +11,24 @@ export const playedTracks = (score: Score): number[] =>
   );
 
 /** Tracks whose parts are all left out: their own names and texts stay behind with them. */
-export const silencedTracks = (score: Score): number[] =>
-  score.tracks.flatMap((_, track) => {
-    const parts = score.parts.filter((p) => p.track === track);
-    return parts.length > 0 && parts.every((p) => p.leftOut) ? [track] : [];
-  });
+export function silencedTracks(score: Score): number[] {
+  const heard = new Set<number>();
+  const silent = new Set<number>();
+  for (const part of score.parts) (part.leftOut ? silent : heard).add(part.track);
+  return [...silent].filter((track) => !heard.has(track)).sort((a, b) => a - b);
+}
 
 /** How a piece is laid out in the tracks of its file, as its delivery asks. */
 export function layoutOf({ score, delivery }: Piece): TrackSelection[] {
+  const byTrack = new Map<number, number[]>();
+  score.parts.forEach((part, i) => {
+    if (!isIn(part)) return;
+    const there = byTrack.get(part.track);
+    if (there) there.push(i);
+    else byTrack.set(part.track, [i]);
+  });
   const partsOn = (tracks: readonly number[]) =>
-    score.parts.flatMap((p, i) => (isIn(p) && tracks.includes(p.track) ? [i] : []));
+    tracks.flatMap((t) => byTrack.get(t) ?? []).sort((a, b) => a - b);
   const all = score.tracks.map((_, i) => i);
   const silenced = new Set(silencedTracks(score));
   const kept = all.filter((t) => !silenced.has(t));
@@ -28,7 +36,8 @@ export function layoutOf({ score, delivery }: Piece): TrackSelection[] {
     return [{ tracks: kept, conductorOf: all, parts: partsOn(all) }];
   if (delivery.layout === 'conductor-first') {
     const played = playedTracks(score);
-    const silent = kept.filter((t) => !played.includes(t));
+    const plays = new Set(played);
+    const silent = kept.filter((t) => !plays.has(t));
     return [
       { tracks: silent, conductorOf: all, parts: [] },
       ...played.map((t) => ({ tracks: [t], conductorOf: [], parts: partsOn([t]) })),

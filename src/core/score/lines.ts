@@ -22,7 +22,9 @@ export function linePartsOf({ score, delivery }: Piece): Part[][] {
   for (const part of score.parts) {
     if (!isIn(part)) continue;
     const key = delivery.layout === 'single' ? `${part.channel}` : `${part.track}/${part.channel}`;
-    groups.set(key, [...(groups.get(key) ?? []), part]);
+    const group = groups.get(key);
+    if (group) group.push(part);
+    else groups.set(key, [part]);
   }
   return [...groups.values()];
 }

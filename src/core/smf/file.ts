@@ -63,6 +63,8 @@ export const META_KEY = 0x59;
 export const LATEST_TICK = 2 ** 31 - 1;
 export const LARGEST_FILE_BYTES = 64 * 1024 * 1024;
 export const MOST_EVENTS = 4_000_000;
+/** The header gives the number of tracks in 16 bits. */
+export const MOST_TRACKS = 65_535;
 
 /** Data bytes of a channel message; 0 for anything that is not one. */
 export const dataLength = (status: number): 0 | 1 | 2 =>

@@ -8,6 +8,7 @@ import {
   META_METER,
   META_TEMPO,
   MOST_EVENTS,
+  MOST_TRACKS,
   type Chunk,
   type SmfFile,
   type SmfTrack,
@@ -98,6 +99,8 @@ export function readSmf(
       const read = readTrack(bytes, body, length, stop, tracks.length, log, columns);
       events += read.track.count;
       if (events > MOST_EVENTS) return fail(log, 'too-many-events', at, events, MOST_EVENTS);
+      if (tracks.length === MOST_TRACKS)
+        return fail(log, 'too-many-tracks', at, tracks.length + 1, MOST_TRACKS);
       chunks.push({ kind: 'track', track: tracks.length });
       tracks.push(read.track);
       at = read.next;

@@ -182,8 +182,21 @@ describe('damage', () => {
     expect(damage[0]).toMatchObject({ code: 'file-too-large' });
   });
 
+  it('more tracks than a header can name are refused', () => {
+    const track = trk(END);
+    const many = new Uint8Array(14 + track.length * 65_536);
+    many.set(head(1, 65_535, 96));
+    for (let i = 0; i < 65_536; i++) many.set(track, 14 + i * track.length);
+    expect(readSmf(many).damage[0]).toMatchObject({ code: 'too-many-tracks', limit: 65_535 });
+  });
+
   it('has a case for every code but the count of events', () => {
-    const covered = new Set([...cases.map(([code]) => code), 'file-too-large', 'too-many-events']);
+    const covered = new Set([
+      ...cases.map(([code]) => code),
+      'file-too-large',
+      'too-many-events',
+      'too-many-tracks',
+    ]);
     expect(covered).toEqual(new Set(Object.keys(damageTable)));
   });
 

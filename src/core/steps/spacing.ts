@@ -15,7 +15,7 @@ interface Crowd {
   readonly count: number;
   readonly parts: readonly Part[];
   /** Which of `parts`, and which of its notes. */
-  readonly part: Uint16Array;
+  readonly part: Uint32Array;
   readonly index: Uint32Array;
   readonly start: Int32Array;
   readonly end: Int32Array;
@@ -30,7 +30,7 @@ function crowdsOf(piece: Piece, select: Selection, over: 'seat' | 'all'): Crowd[
 
 function crowdOf(parts: readonly Part[], select: Selection): Crowd {
   const most = parts.reduce((n, p) => n + p.notes.count, 0);
-  const part = new Uint16Array(most);
+  const part = new Uint32Array(most);
   const index = new Uint32Array(most);
   const sorting = new Float64Array(most);
   let count = 0;
@@ -47,7 +47,7 @@ function crowdOf(parts: readonly Part[], select: Selection): Crowd {
   const crowd = {
     count,
     parts,
-    part: new Uint16Array(count),
+    part: new Uint32Array(count),
     index: new Uint32Array(count),
     start: new Int32Array(count),
     end: new Int32Array(count),

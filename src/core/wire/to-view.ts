@@ -116,7 +116,7 @@ export function toSchedule(piece: Piece, options: { leftOutToo: boolean }): Sche
     status: new Uint8Array(total),
     data1: new Uint8Array(total),
     data2: new Uint8Array(total),
-    part: new Uint16Array(total),
+    part: new Uint32Array(total),
   };
   let at = 0;
   const add = (tick: number, rank: number, s: number, d1: number, d2: number, p: number) => {
@@ -149,7 +149,7 @@ export function toSchedule(piece: Piece, options: { leftOutToo: boolean }): Sche
     status: Uint8Array.from(order, (i) => raw.status[i]!),
     data1: Uint8Array.from(order, (i) => raw.data1[i]!),
     data2: Uint8Array.from(order, (i) => raw.data2[i]!),
-    part: Uint16Array.from(order, (i) => raw.part[i]!),
+    part: Uint32Array.from(order, (i) => raw.part[i]!),
     endMs: clock.msAt(endTickOf(score)),
   };
 }

@@ -72,6 +72,6 @@ export interface Schedule {
   readonly data1: Uint8Array;
   readonly data2: Uint8Array;
   /** Index of the part in its view, so that it can be muted. */
-  readonly part: Uint16Array;
+  readonly part: Uint32Array;
   readonly endMs: number;
 }

@@ -20,7 +20,7 @@ const NOTHING: Schedule = {
   status: new Uint8Array(0),
   data1: new Uint8Array(0),
   data2: new Uint8Array(0),
-  part: new Uint16Array(0),
+  part: new Uint32Array(0),
   endMs: 0,
 };
 
