@@ -287,6 +287,7 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
       .map((m) => ({ tick: m.tick, text: m.text, kind: 'marker' as const })),
   ].sort((a, b) => a.tick - b.tick || (a.kind === 'tempo' ? -1 : 1));
   c.font = `11px ${SANS}`;
+  c.lineWidth = 1;
   c.textBaseline = 'middle';
   const right = layout.width - 6;
   let free = 0;

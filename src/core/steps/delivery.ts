@@ -96,7 +96,8 @@ export function shortenLabel(text: string, longest: number): string {
   const letters = [...text];
   if (letters.length <= longest) return text;
   const cut = letters.slice(0, longest).join('');
-  const space = letters[longest] === ' ' ? cut.length : cut.lastIndexOf(' ');
+  const wholeWord = !/[\p{L}\p{N}]/u.test(letters[longest]!);
+  const space = wholeWord ? cut.length : cut.lastIndexOf(' ');
   return (space >= longest / 2 ? cut.slice(0, space) : cut).trim();
 }
 

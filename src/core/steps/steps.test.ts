@@ -5,6 +5,7 @@ import { testStep } from '../../../testing/step-tester';
 import type { Rendition } from '../plan/model';
 import { mapsOf } from '../score/inventory';
 import { OFF_MISSING } from '../score/score';
+import { shortenLabel } from './delivery';
 import { steps } from './index';
 
 const a = new Track('A')
@@ -416,6 +417,12 @@ testStep('set-format', [
     expect: (after) => expect(new Set(parts(after).map((p) => p.track)).size).toBe(1),
   },
 ]);
+it('labels are cut where a word ends', () => {
+  expect(shortenLabel('Turn of the tide, again', 16)).toBe('Turn of the tide');
+  expect(shortenLabel('Turn of the tides', 16)).toBe('Turn of the');
+  expect(shortenLabel('Unbreakablelongword', 8)).toBe('Unbreaka');
+});
+
 testStep('markers', [
   {
     name: 'short and plain',
