@@ -264,6 +264,12 @@ describe('text', () => {
     const lantern = Uint8Array.of(0x92, 0xf1, 0x93, 0x94, 0x82, 0xcc, 0x96, 0xe9);
     expect(decodeText(lantern, sjis)).toEqual({ text: '提灯の夜', encoding: 'shift-jis' });
     expect(decodeText(lantern).encoding).toBe('latin-1');
+    const drum = Uint8Array.of(0x83, 0x68, 0x83, 0x89, 0x83, 0x80, 0x20, 0x41);
+    expect(decodeText(drum, sjis)).toEqual({ text: 'ドラム A', encoding: 'shift-jis' });
+    // An accented letter and the letter behind it have the shape of a pair.
+    const latin = (text: string) => Uint8Array.from(text, (c) => c.charCodeAt(0));
+    for (const text of ['Präludium', 'Étude à deux', 'Läuten', 'Señal', 'Fête'])
+      expect(decodeText(latin(text), sjis)).toEqual({ text, encoding: 'latin-1' });
     // Latin-1 letters look like half-width kana and stay what they are.
     expect(decodeText(Uint8Array.of(0xc9, 0x76, 0x65, 0x69, 0x6c, 0xe9), sjis)).toEqual({
       text: 'Éveilé',

@@ -11,27 +11,33 @@ export interface ReadText {
 /** Decodes Shift-JIS; passed in, since its tables are the platform's. */
 export type ShiftJis = (bytes: Uint8Array) => string;
 
+const isLetter = (byte: number | undefined) =>
+  byte !== undefined && (byte | 0x20) >= 0x61 && (byte | 0x20) <= 0x7a && byte < 0x80;
+
 /**
  * Whether bytes have the shape of Shift-JIS text: every byte over 127 is part of a pair or a
- * half-width kana, and pairs outnumber single kana, which Latin-1 letters would look like.
+ * half-width kana. A pair whose second byte is a letter inside a word ("Pr\xE4ludium") is rather an
+ * accented letter of Latin-1, and so is a single kana; the other pairs must outnumber these.
  */
 export function looksLikeShiftJis(bytes: Uint8Array): boolean {
-  let pairs = 0;
-  let singles = 0;
+  let likely = 0;
+  let doubtful = 0;
   for (let i = 0; i < bytes.length; i++) {
     const byte = bytes[i]!;
     if (byte < 0x80) continue;
     if (byte >= 0xa1 && byte <= 0xdf) {
-      singles++;
+      doubtful++;
       continue;
     }
     const lead = (byte >= 0x81 && byte <= 0x9f) || (byte >= 0xe0 && byte <= 0xef);
+    const before = bytes[i - 1];
     const trail = bytes[++i];
     if (!lead || trail === undefined || trail < 0x40 || trail === 0x7f || trail > 0xfc)
       return false;
-    pairs++;
+    if (isLetter(trail) && (isLetter(before) || isLetter(bytes[i + 1]))) doubtful++;
+    else likely++;
   }
-  return pairs > singles;
+  return likely > doubtful;
 }
 
 export function decodeText(bytes: Uint8Array, shiftJis?: ShiftJis): ReadText {
