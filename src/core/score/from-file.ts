@@ -77,6 +77,7 @@ export function scoreFromFile(file: SmfFile, options: ScoreOptions): Score {
         ref: { source: options.sourceKey, track: name, channel: filled.channel, occurrence },
         name: name || `Track ${index + 1}`,
         track: index,
+        sourceTrack: index,
         channel: filled.channel,
         notes: filled.notes,
         events: filled.events,

@@ -58,6 +58,8 @@ export interface Part {
   readonly name: string;
   /** Index into the score's tracks. */
   readonly track: number;
+  /** The source's track whose order its events carry; −1 where they are of several or of none. */
+  readonly sourceTrack: number;
   /** 1–16. */
   readonly channel: number;
   readonly notes: NoteColumns;

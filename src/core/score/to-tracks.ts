@@ -1,7 +1,7 @@
 import { TrackBuilder } from '../smf/build';
 import { META, META_KEY, META_MARKER, META_METER, META_TEMPO, type SmfTrack } from '../smf/file';
 import { sortByKey } from './columns';
-import { OFF_BY_VELOCITY_0, OFF_MISSING, type Score } from './score';
+import { OFF_BY_VELOCITY_0, OFF_MISSING, type Part, type Score } from './score';
 
 /** Which of a score's tracks and parts go into one track of the delivery. */
 export interface TrackSelection {
@@ -37,127 +37,148 @@ export const tempoBytes = (microsecondsPerQuarter: number): Uint8Array =>
 
 /** The events of one delivered track, in the order of the source where it still holds. */
 export function toTrack(score: Score, selection: TrackSelection): SmfTrack {
-  const single = selection.tracks.length === 1 ? selection.tracks[0] : undefined;
   const plain = plainEntries(score, selection);
   const parts = selection.parts.map((i) => score.parts[i]!);
-  let total = plain.length;
-  for (const part of parts) {
-    total += part.notes.count * 2 + part.events.count;
+  const [only] = selection.tracks;
+  const ofOneTrack =
+    selection.tracks.length === 1 && parts.every((part) => part.sourceTrack === only);
+  let end = 0;
+  for (const index of selection.tracks) end = Math.max(end, score.tracks[index]!.endTick);
+  for (const part of parts) end = Math.max(end, score.tracks[part.track]!.endTick);
+  return (
+    (ofOneTrack && inSourceOrder(parts, plain, score.tracks[only!]!.endOrder, end)) ||
+    inOrderOfTime(parts, plain, end)
+  );
+}
+
+const eventsOf = (parts: readonly Part[]) =>
+  parts.reduce((n, part) => n + part.notes.count * 2 + part.events.count, 0);
+
+/** Marks a slot that holds a meta or sysex event; no channel message has this status. */
+const PLAIN = 0xff;
+
+/**
+ * Every event in the slot that it had in its source; null where one has none any more, two share
+ * one, or time would run backwards.
+ * @param slots the order of the source's end-of-track: no event comes behind it
+ */
+function inSourceOrder(
+  parts: readonly Part[],
+  plain: readonly Entry[],
+  slots: number,
+  endTick: number,
+): SmfTrack | null {
+  // Where little is left of a long track its slots are not worth walking.
+  if (slots > (eventsOf(parts) + plain.length) * 4 + 1024) return null;
+  const columns = {
+    tick: new Int32Array(slots),
+    status: new Uint8Array(slots),
+    data1: new Uint8Array(slots),
+    data2: new Uint8Array(slots),
+  };
+  const { tick, status, data1, data2 } = columns;
+  for (const { notes, events, channel: number } of parts) {
+    const channel = number - 1;
+    const { count, start, end, noteNumber, velocity, offKind, offVelocity } = notes;
+    const { onOrder, offOrder } = notes;
+    for (let i = 0; i < count; i++) {
+      const on = onOrder[i]!;
+      if (on === 0 || on >= slots || status[on] !== 0) return null;
+      tick[on] = start[i]!;
+      status[on] = 0x90 | channel;
+      data1[on] = noteNumber[i]!;
+      data2[on] = velocity[i]!;
+      const kind = offKind[i]!;
+      if (kind === OFF_MISSING) continue;
+      const off = offOrder[i]!;
+      if (off === 0 || off >= slots || status[off] !== 0) return null;
+      tick[off] = end[i]!;
+      status[off] = (kind === OFF_BY_VELOCITY_0 ? 0x90 : 0x80) | channel;
+      data1[off] = noteNumber[i]!;
+      data2[off] = kind === OFF_BY_VELOCITY_0 ? 0 : offVelocity[i]!;
+    }
+    for (let i = 0; i < events.count; i++) {
+      const order = events.order[i]!;
+      if (order === 0 || order >= slots || status[order] !== 0) return null;
+      tick[order] = events.tick[i]!;
+      status[order] = events.kind[i]! | channel;
+      data1[order] = events.data1[i]!;
+      data2[order] = events.data2[i]!;
+    }
   }
-  const events = new Events(total);
-  for (const part of parts) {
-    const channel = part.channel - 1;
-    const { notes, events: others } = part;
+  const inSlot = new Map<number, Entry>();
+  for (const entry of plain) {
+    if (entry.order === 0 || entry.order >= slots || status[entry.order] !== 0) return null;
+    tick[entry.order] = entry.tick;
+    status[entry.order] = PLAIN;
+    inSlot.set(entry.order, entry);
+  }
+  let last = 0;
+  for (let slot = 1; slot < slots; slot++) {
+    if (status[slot] === 0) continue;
+    if (tick[slot]! < last) return null;
+    last = tick[slot]!;
+  }
+  const builder = new TrackBuilder(slots + 1);
+  let from = 1;
+  for (const slot of [...inSlot.keys()].sort((a, b) => a - b)) {
+    builder.channelEvents(columns, from, slot);
+    inSlot.get(slot)!.put(builder);
+    from = slot + 1;
+  }
+  builder.channelEvents(columns, from, slots);
+  return builder.end(Math.max(endTick, last));
+}
+
+/** By tick; within one tick ends of notes, then what prepares, then beginnings. */
+function inOrderOfTime(parts: readonly Part[], plain: readonly Entry[], endTick: number): SmfTrack {
+  const total = eventsOf(parts) + plain.length;
+  const keys = new Float64Array(total);
+  const status = new Uint8Array(total);
+  const data1 = new Uint8Array(total);
+  const data2 = new Uint8Array(total);
+  let n = 0;
+  const add = (tick: number, rank: number, s: number, d1: number, d2: number) => {
+    keys[n] = tick * 4 + rank;
+    status[n] = s;
+    data1[n] = d1;
+    data2[n++] = d2;
+  };
+  for (const { notes, events, channel: number } of parts) {
+    const channel = number - 1;
     for (let i = 0; i < notes.count; i++) {
       const start = notes.start[i]!;
       const end = notes.end[i]!;
       const key = notes.noteNumber[i]!;
-      events.add(start, RANK_ON, notes.onOrder[i]!, 0x90 | channel, key, notes.velocity[i]!);
+      add(start, RANK_ON, 0x90 | channel, key, notes.velocity[i]!);
       const kind = notes.offKind[i]!;
       if (kind === OFF_MISSING) continue;
-      const status = (kind === OFF_BY_VELOCITY_0 ? 0x90 : 0x80) | channel;
-      const velocity = kind === OFF_BY_VELOCITY_0 ? 0 : notes.offVelocity[i]!;
+      const byVelocity = kind === OFF_BY_VELOCITY_0;
       const rank = end > start ? RANK_OFF : RANK_EMPTY_OFF;
-      events.add(end, rank, notes.offOrder[i]!, status, key, velocity);
+      const off = byVelocity ? 0 : notes.offVelocity[i]!;
+      add(end, rank, (byVelocity ? 0x90 : 0x80) | channel, key, off);
     }
-    for (let i = 0; i < others.count; i++) {
-      const status = others.kind[i]! | channel;
-      const { tick, order, data1, data2 } = others;
-      events.add(tick[i]!, RANK_OTHER, order[i]!, status, data1[i]!, data2[i]!);
-    }
+    for (let i = 0; i < events.count; i++)
+      add(
+        events.tick[i]!,
+        RANK_OTHER,
+        events.kind[i]! | channel,
+        events.data1[i]!,
+        events.data2[i]!,
+      );
   }
-  plain.forEach((entry, i) => events.add(entry.tick, entry.rank, entry.order, 0, 0, 0, i));
-
-  const endTick = endOf(score, selection, events);
-  const builder = new TrackBuilder(events.count + 1);
-  const sorted = (single !== undefined && events.inSourceOrder()) || events.sorted();
-  for (let k = 0; k < sorted.length; k++) {
-    const i = sorted[k]!;
-    if (events.status[i] === 0) plain[events.plain.get(i)!]!.put(builder);
-    else
-      builder.channelEvent(events.tick[i]!, events.status[i]!, events.data1[i]!, events.data2[i]!);
+  const firstPlain = n;
+  for (const entry of plain) add(entry.tick, entry.rank, PLAIN, 0, 0);
+  const order = sortByKey(keys.subarray(0, n));
+  const builder = new TrackBuilder(n + 1);
+  let last = 0;
+  for (let k = 0; k < n; k++) {
+    const i = order[k]!;
+    last = Math.floor(keys[i]! / 4);
+    if (status[i] === PLAIN) plain[i - firstPlain]!.put(builder);
+    else builder.channelEvent(last, status[i]!, data1[i]!, data2[i]!);
   }
-  return builder.end(endTick);
-}
-
-/** Events of one track before they are put in order. */
-class Events {
-  count = 0;
-  readonly tick: Int32Array;
-  readonly rank: Uint8Array;
-  readonly order: Uint32Array;
-  readonly status: Uint8Array;
-  readonly data1: Uint8Array;
-  readonly data2: Uint8Array;
-  readonly plain = new Map<number, number>();
-  constructor(capacity: number) {
-    this.tick = new Int32Array(capacity);
-    this.rank = new Uint8Array(capacity);
-    this.order = new Uint32Array(capacity);
-    this.status = new Uint8Array(capacity);
-    this.data1 = new Uint8Array(capacity);
-    this.data2 = new Uint8Array(capacity);
-  }
-
-  add(
-    tick: number,
-    rank: number,
-    order: number,
-    status: number,
-    data1: number,
-    data2: number,
-    plain?: number,
-  ) {
-    const i = this.count++;
-    this.tick[i] = tick;
-    this.rank[i] = rank;
-    this.order[i] = order;
-    this.status[i] = status;
-    this.data1[i] = data1;
-    this.data2[i] = data2;
-    if (plain !== undefined) this.plain.set(i, plain);
-  }
-
-  /** By the source's own order, where every event still has one and time still runs forward. */
-  inSourceOrder(): Uint32Array | null {
-    let most = 0;
-    for (let i = 0; i < this.count; i++) {
-      const order = this.order[i]!;
-      if (order === 0) return null;
-      if (order > most) most = order;
-    }
-    if (most > this.count * 4 + 1024) return this.bySortedOrder();
-    const slots = new Uint32Array(most + 1);
-    for (let i = 0; i < this.count; i++) {
-      const order = this.order[i]!;
-      if (slots[order] !== 0) return null;
-      slots[order] = i + 1;
-    }
-    const out = new Uint32Array(this.count);
-    let at = 0;
-    for (let k = 0; k <= most; k++) if (slots[k] !== 0) out[at++] = slots[k]! - 1;
-    return this.runsForward(out) ? out : null;
-  }
-
-  private bySortedOrder(): Uint32Array | null {
-    const out = sortByKey(this.order.subarray(0, this.count));
-    for (let k = 1; k < out.length; k++)
-      if (this.order[out[k]!] === this.order[out[k - 1]!]) return null;
-    return this.runsForward(out) ? out : null;
-  }
-
-  private runsForward(indices: Uint32Array): boolean {
-    for (let k = 1; k < indices.length; k++)
-      if (this.tick[indices[k]!]! < this.tick[indices[k - 1]!]!) return false;
-    return true;
-  }
-
-  /** By tick, then by rank, then as collected. */
-  sorted(): Uint32Array {
-    const keys = new Float64Array(this.count);
-    for (let i = 0; i < this.count; i++) keys[i] = this.tick[i]! * 4 + this.rank[i]!;
-    return sortByKey(keys);
-  }
+  return builder.end(Math.max(endTick, last));
 }
 
 function plainEntries(score: Score, selection: TrackSelection): Entry[] {
@@ -185,14 +206,4 @@ function plainEntries(score: Score, selection: TrackSelection): Entry[] {
   for (const e of markers)
     if (conducted.has(e.track)) add(e.tick, e.order, META, META_MARKER, e.bytes);
   return out;
-}
-
-/** A track ends where its source's track did, or with its last event if that is later. */
-function endOf(score: Score, selection: TrackSelection, events: Events): number {
-  let end = 0;
-  for (const index of selection.tracks) end = Math.max(end, score.tracks[index]!.endTick);
-  for (const part of selection.parts)
-    end = Math.max(end, score.tracks[score.parts[part]!.track]!.endTick);
-  for (let i = 0; i < events.count; i++) if (events.tick[i]! > end) end = events.tick[i]!;
-  return end;
 }

@@ -31,6 +31,26 @@ export class TrackBuilder {
     this.data2[i] = data2;
   }
 
+  /** The channel events of a stretch of columns; a status of 0 is an empty slot. */
+  channelEvents(
+    from: Pick<SmfTrack, 'tick' | 'status' | 'data1' | 'data2'>,
+    first: number,
+    end: number,
+  ) {
+    while (this.count + end - first > this.tick.length) this.grow();
+    const { tick, status, data1, data2 } = this;
+    let n = this.count;
+    for (let i = first; i < end; i++) {
+      const event = from.status[i]!;
+      if (event === 0) continue;
+      tick[n] = from.tick[i]!;
+      status[n] = event;
+      data1[n] = from.data1[i]!;
+      data2[n++] = from.data2[i]!;
+    }
+    this.count = n;
+  }
+
   /** `status` 0xFF with a meta `type`, or 0xF0 / 0xF7. */
   longEvent(tick: number, status: number, type: number, body: Uint8Array) {
     this.channelEvent(tick, status, type, 0);

@@ -130,6 +130,7 @@ export const carrierNote = defineStep({
       ref: { source: '', track: params.track, channel: params.channel, occurrence: 0 },
       name: params.track,
       track: index,
+      sourceTrack: -1,
       channel: params.channel,
       notes: joinNotes([notes]),
       events: pickEvents(NO_EVENTS, []),

@@ -114,8 +114,10 @@ export const join = defineStep({
     const joined = piece.score.parts.filter((p) => select.part(p) && !p.leftOut);
     if (joined.length < 2) return { refused: 'Two parts or more are needed to join.' };
     const first = joined[0]!;
+    const alike = joined.every((p) => p.sourceTrack === first.sourceTrack);
     const whole: Part = {
       ...first,
+      sourceTrack: alike ? first.sourceTrack : -1,
       notes: joinNotes(joined.map((p) => p.notes)),
       events: joinEvents(joined.map((p) => p.events)),
     };
