@@ -1,7 +1,7 @@
 import { hasConductorTrack, playedTracks } from '../score/layout';
 import { ticksPerQuarterOf } from '../score/score';
 import { setFormat, nameFile } from '../steps/delivery';
-import { setPpq } from '../steps/timing';
+import { holdClock, ppqForClock, setPpq } from '../steps/timing';
 import type { Target } from '../target/schema';
 import { defineRule, mend } from './define-rule';
 
@@ -117,15 +117,23 @@ export const ppq = defineRule({
     },
   },
   check({ block, piece, report }) {
-    if (!block.ppq) return;
     const { division } = piece.score;
     if (division.kind === 'smpte') {
+      const us = 500_000;
+      const from = ticksPerQuarterOf(division);
+      const ticksPerQuarter = ppqForClock(from, us, (p) => ppqAllowed(block.ppq, p));
       report({
         code: 'frames',
-        noMend: 'Use “One tempo, holding clock time” in Timing, which gives it a PPQ.',
+        mends: [
+          mend('Hold clock time at 120 BPM', holdClock, {
+            microsecondsPerQuarter: us,
+            ticksPerQuarter,
+          }),
+        ],
       });
       return;
     }
+    if (!block.ppq) return;
     const ppq = ticksPerQuarterOf(division);
     if (ppqAllowed(block.ppq, ppq)) return;
     const to = nearestPpq(block.ppq, ppq);

@@ -108,7 +108,12 @@ testRule(ppq, {
       target: loft,
       source: song([conductor(), line(60, 62)], { ppq: 1920 }),
     },
-    { name: 'frames', code: 'frames', target: loft, source: song([line(60)], { ppq: 0xe728 }) },
+    {
+      name: 'frames',
+      code: 'frames',
+      target: loft,
+      source: song([line(60)], { ppq: 0xe728, lossless: [true] }),
+    },
   ],
 });
 
