@@ -1,9 +1,10 @@
 // Installs what is missing, generates and builds: what `demo` and `test` begin with. Plain Node.
-import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, statSync, writeFileSync, mkdirSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
 import { join } from 'node:path';
 
-const root = new URL('..', import.meta.url).pathname;
+const root = fileURLToPath(new URL('..', import.meta.url));
 process.chdir(root);
 const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm';
 
@@ -28,18 +29,25 @@ export function install() {
   writeFileSync(stamp, lock);
 }
 
-const newest = (paths) => {
-  const list = execFileSync('find', [...paths, '-type', 'f', '-printf', '%T@\n'], {
-    encoding: 'utf8',
-  });
-  return Math.max(0, ...list.split('\n').filter(Boolean).map(Number));
-};
+/** When the newest of these files was changed, in milliseconds; folders are walked. */
+function newest(paths) {
+  let latest = 0;
+  for (const path of paths) {
+    const stat = statSync(path);
+    latest = Math.max(
+      latest,
+      stat.isDirectory() ? newest(readdirSync(path).map((name) => join(path, name))) : stat.mtimeMs,
+    );
+  }
+  return latest;
+}
 
 /** Builds what is older than its sources. */
 export function build({ force = false } = {}) {
   const done = join('dist', 'built');
   const sources = ['src', 'demo', 'scripts', 'index.html', 'vite.config.ts', 'package-lock.json'];
-  if (!force && existsSync(done) && statSync(done).mtimeMs / 1000 > newest(sources)) return;
+  // The generator writes into demo/lantern-week, before the mark of the build is set.
+  if (!force && existsSync(done) && statSync(done).mtimeMs > newest(sources)) return;
   console.log('Building…');
   const steps = [
     [process.execPath, ['scripts/generate.mjs']],
@@ -51,7 +59,7 @@ export function build({ force = false } = {}) {
   writeFileSync(done, '');
 }
 
-if (process.argv[1] === new URL(import.meta.url).pathname) {
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
   install();
   build();
 }

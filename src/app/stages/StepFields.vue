@@ -31,6 +31,7 @@ const asNumbers = (text: string) => {
       <NInputNumber
         v-if="field.kind === 'whole' || field.kind === 'number'"
         size="small"
+        :placeholder="field.required ? 'needed' : 'not set'"
         :value="(values[field.name] as number | undefined) ?? null"
         :min="field.lowest ?? undefined"
         :max="field.highest ?? undefined"
@@ -41,6 +42,7 @@ const asNumbers = (text: string) => {
       <NSelect
         v-else-if="field.kind === 'one-of' || field.kind === 'some-of'"
         size="small"
+        :placeholder="field.required ? 'needed' : 'not set'"
         :multiple="field.kind === 'some-of'"
         :value="(values[field.name] as never) ?? null"
         :options="asOptions(field.choices)"
@@ -66,6 +68,7 @@ const asNumbers = (text: string) => {
       <NInput
         v-else
         size="small"
+        :placeholder="field.required ? 'needed' : 'not set'"
         :value="(values[field.name] as string | undefined) ?? ''"
         :input-props="{ 'aria-label': field.label }"
         @update:value="set(field.name, $event)"

@@ -29,6 +29,9 @@ const words = (name: string) => {
   return spaced.charAt(0).toUpperCase() + spaced.slice(1);
 };
 
+const lower = (text: string) =>
+  /^[A-Z][a-z ]/.test(text) ? text.charAt(0).toLowerCase() + text.slice(1) : text;
+
 function kindOf(schema: JsonSchema): Field['kind'] {
   if (schema.enum) return 'one-of';
   if (schema.type === 'boolean') return 'yes';
@@ -43,7 +46,7 @@ export function fieldsOf(form: StepForm): Field[] {
   const required = new Set(schema.required ?? []);
   return Object.entries(schema.properties ?? {}).map(([name, of]) => ({
     name,
-    label: of.description ? `${words(name)} (${of.description})` : words(name),
+    label: of.description ? `${words(name)}: ${lower(of.description)}` : words(name),
     required: required.has(name),
     kind: kindOf(of),
     choices: of.enum ?? of.items?.enum ?? [],

@@ -75,12 +75,12 @@ export const damageTable = {
   'leading-bytes': {
     what: (d: Damage) => `${n(d.value)} bytes stand before the MThd header.`,
     done: 'They were passed over.',
-    todo: 'Nothing, if the music is complete.',
+    todo: 'Nothing needs to be done if the music is complete.',
   },
   'header-length': {
     what: (d: Damage) => `The header says it has ${n(d.value)} bytes; a MIDI header has 6.`,
     done: 'Its first 6 bytes were read and the others kept.',
-    todo: 'Nothing, if the music is complete.',
+    todo: 'Nothing needs to be done if the music is complete.',
   },
   'format-unknown': {
     what: (d: Damage) => `The header gives format ${n(d.value)}; there are 0, 1 and 2.`,
@@ -128,7 +128,7 @@ export const damageTable = {
   'running-status-cancelled': {
     what: () => 'Running status is carried over a meta or sysex event, which cancels it.',
     done: 'The status from before was used.',
-    todo: 'Nothing, if it sounds right. Strict devices would misread it; the handover will not.',
+    todo: 'Nothing needs to be done if it sounds right. Strict devices would misread it; the handover will not.',
   },
   'data-byte': {
     what: (d: Damage) => `A data byte is ${n(d.value)}; data bytes end at 127.`,
@@ -153,7 +153,7 @@ export const damageTable = {
   'end-of-track-missing': {
     what: () => 'The track has no end-of-track event.',
     done: 'One was set at its last event.',
-    todo: 'Nothing, if the music is complete.',
+    todo: 'Nothing needs to be done if the music is complete.',
   },
   'bytes-after-end': {
     what: (d: Damage) => `${n(d.value)} bytes follow the end of the track inside its chunk.`,
@@ -163,13 +163,13 @@ export const damageTable = {
   'trailing-bytes': {
     what: (d: Damage) => `${n(d.value)} bytes follow the last chunk.`,
     done: 'They were kept but not read.',
-    todo: 'Nothing, if the music is complete.',
+    todo: 'Nothing needs to be done if the music is complete.',
   },
   'system-byte': {
     what: (d: Damage) =>
       `The byte ${(d.value ?? 0).toString(16).toUpperCase()} (a live system message) stands in a track.`,
     done: 'It was left out.',
-    todo: 'Nothing.',
+    todo: 'Nothing needs to be done.',
   },
   'tempo-length': {
     what: (d: Damage) => `A tempo event has ${n(d.value)} bytes; it needs 3.`,
