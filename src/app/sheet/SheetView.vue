@@ -10,12 +10,13 @@ import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
 import SeverityMark from '../margin/SeverityMark.vue';
 import { inkOf } from './inks';
-import { bandsOf, BARS_PER_ROW, layOut, rowAt, tickAtPoint, xOf } from './layout';
+import { bandsOf, BARS_PER_ROW, layOut, rowAt, xOf } from './layout';
 import { marksOf } from './marks';
 import type { Ground } from './paint';
 import { PaintQueue } from './paint-queue';
-import { noteAt, notesIn } from './pick';
 import SheetRow from './SheetRow.vue';
+import { useSheetKeys } from './use-sheet-keys';
+import { useSheetPointer } from './use-sheet-pointer';
 
 const job = useJob();
 const looking = useLooking();
@@ -163,89 +164,8 @@ watch(
   },
 );
 
-// --- pointer ------------------------------------------------------------------------------------
-
-const sweep = ref<{ fromX: number; fromY: number; toX: number; toY: number } | null>(null);
-let from: { x: number; y: number } | null = null;
-
-function pointOf(event: PointerEvent) {
-  const { left, top } = frame.value!.getBoundingClientRect();
-  return { x: event.clientX - left, y: event.clientY - top + frame.value!.scrollTop };
-}
-function down(event: PointerEvent) {
-  if (event.button !== 0 || (event.target as HTMLElement).closest('button')) return;
-  from = pointOf(event);
-  frame.value!.setPointerCapture(event.pointerId);
-}
-function moved(event: PointerEvent) {
-  if (!from) return;
-  const { x, y } = pointOf(event);
-  if (sweep.value || Math.hypot(x - from.x, y - from.y) > 5)
-    sweep.value = { fromX: from.x, fromY: from.y, toX: x, toY: y };
-}
-function up(event: PointerEvent) {
-  const p = piece.value;
-  const l = layout.value;
-  const start = from;
-  const swept = sweep.value;
-  from = null;
-  sweep.value = null;
-  if (!start || !p || !l) return;
-  const idOf = ({ part, index }: { part: number; index: number }) =>
-    p.parts[part]!.columns.id[index]!;
-  const { x, y } = pointOf(event);
-  if (swept) {
-    const box = {
-      left: Math.min(start.x, x),
-      right: Math.max(start.x, x),
-      top: Math.min(start.y, y),
-      bottom: Math.max(start.y, y),
-    };
-    looking.chosen = new Set(notesIn(p, l, bands.value, box).map(idOf));
-    looking.part = null;
-    return;
-  }
-  const hit = noteAt(p, l, bands.value, x, y);
-  if (hit) {
-    const next = new Set(event.shiftKey ? looking.chosen : []);
-    const id = idOf(hit);
-    if (event.shiftKey && next.has(id)) next.delete(id);
-    else next.add(id);
-    looking.chosen = next;
-  } else {
-    looking.chosen = new Set();
-    playing.seekShown(tickAtPoint(l, x, y));
-  }
-}
-
-// --- keyboard and what is read out --------------------------------------------------------------
-
-function key(event: KeyboardEvent) {
-  const p = piece.value;
-  const l = layout.value;
-  if (!p || !l || event.target !== frame.value) return;
-  if (event.ctrlKey || event.metaKey || event.altKey) return;
-  const tick = playing.shownTick;
-  const place = p.bars.placeAt(tick);
-  const row = rowAt(l, tick);
-  const steps: Record<string, () => number> = {
-    ArrowRight: () => p.bars.tickOf(place.bar, place.beat + 1),
-    ArrowLeft: () => (place.tick > 0 ? p.bars.tickOf(place.bar, place.beat) : beatBefore(tick)),
-    ArrowDown: () => tick - row.fromTick + (l.rows[row.index + 1]?.fromTick ?? row.fromTick),
-    ArrowUp: () => tick - row.fromTick + (l.rows[row.index - 1]?.fromTick ?? row.fromTick),
-    End: () => Math.max(0, p.endTick - 1),
-  };
-  const step = steps[event.key];
-  if (!step) return;
-  event.preventDefault();
-  const to = Math.max(0, Math.min(p.endTick, step()));
-  playing.seekShown(to);
-  bringTick(to);
-  function beatBefore(at: number) {
-    const { bar, beat } = p!.bars.placeAt(Math.max(0, at - 1));
-    return p!.bars.tickOf(bar, beat);
-  }
-}
+const { sweep, down, moved, up, cancel } = useSheetPointer({ frame, piece, layout, bands });
+const { key } = useSheetKeys({ frame, piece, layout, bring: bringTick });
 
 const spoken = computed(() => {
   const p = piece.value;
@@ -314,7 +234,7 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
       @pointerdown="down"
       @pointermove="moved"
       @pointerup="up"
-      @pointercancel="from = sweep = null"
+      @pointercancel="cancel"
       @keydown="key"
     >
       <div v-if="layout && shared" class="paper" :style="{ height: `${layout.height}px` }">

@@ -112,7 +112,8 @@ testRule(ppq, {
       name: 'frames',
       code: 'frames',
       target: loft,
-      source: song([line(60)], { ppq: 0xe728, lossless: [true] }),
+      source: song([line(60)], { ppq: 0xe728 }),
+      lossless: [true],
     },
   ],
 });
