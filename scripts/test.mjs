@@ -11,6 +11,7 @@ install();
 mkdirSync('.cache', { recursive: true });
 
 let failed = false;
+const failures = [];
 const check = (name, command, args) => {
   if (only && !name.startsWith(only)) return;
   const begun = Date.now();
@@ -18,7 +19,10 @@ const check = (name, command, args) => {
   console.log(
     `${status === 0 ? 'ok' : 'FAILED'}: ${name} (${Math.round((Date.now() - begun) / 1000)} s)`,
   );
-  if (status !== 0) failed = true;
+  if (status !== 0) {
+    failed = true;
+    failures.push(name);
+  }
 };
 
 const onPath = (name) =>
@@ -99,5 +103,6 @@ if (!browser) {
     sums.skipped += skipped;
   } else if (!only || only === 'browser') failed = true;
 }
+if (failures.length > 0) console.log(`checks that failed: ${failures.join(', ')}`);
 console.log(`tests: ${sums.passed} passed, ${sums.failed} failed, ${sums.skipped} skipped`);
 process.exit(failed || sums.failed > 0 ? 1 : 0);
