@@ -1,3 +1,4 @@
+import { damageCorpus } from '../demo/damage';
 import { week } from '../demo/week';
 import { isFatal, sayDamage } from '../src/core/diagnostic/damage';
 import { openSource } from '../src/core/plan/open';
@@ -31,6 +32,7 @@ const trk = (body: number[], length = body.length) => [...chars('MTrk'), ...u32(
 
 const seeds: Uint8Array[] = [
   ...week.map((j) => j.bytes()),
+  ...damageCorpus.map(([, bytes]) => bytes).filter((bytes) => bytes.length > 0),
   benchSong({ notes: 2000, tracks: 4, tempos: 50 }),
   Uint8Array.from([...head(1, 65_535, 96), ...trk([0, 0xff, 0x2f, 0])]),
   Uint8Array.from([

@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { benchSong } from '../bench/songs';
 import { bytesOf, drop, note, openDemo, settled, stage, stops } from './desk';
 
@@ -81,10 +81,10 @@ test('a mend can be looked at before it is applied', async ({ page }) => {
   await expect(note(page, 'rest-owed')).toHaveCount(1);
 });
 
-test('long work shows how far it is and can be given up; nothing is changed', async ({ page }) => {
-  test.setTimeout(120_000);
+/** Starts a long mend, gives it up, sees that nothing changed, and that the next one works. */
+async function giveUpAMend(page: Page) {
   await page.goto('/');
-  await drop(page, [{ name: 'million.mid', bytes: benchSong({ notes: 1_000_000, tracks: 16 }) }]);
+  await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 600_000, tracks: 16 }) }]);
   await settled(page);
   const mend = page.locator('.docket').getByRole('button', { name: /^Mend what loses nothing/ });
   await stage(page, 'Proof').click();
@@ -97,11 +97,30 @@ test('long work shows how far it is and can be given up; nothing is changed', as
   await expect(busy).toHaveCount(0);
   await page.waitForTimeout(500);
   expect(await stops(page).textContent()).toBe(before);
-  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+  const undo = page.getByRole('button', { name: 'Undo', exact: true });
+  await expect(undo).toBeDisabled();
   await mend.click();
-  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeEnabled({
-    timeout: 60_000,
+  await expect(undo).toBeEnabled({ timeout: 60_000 });
+}
+
+test('long work shows how far it is and can be given up; nothing is changed', async ({ page }) => {
+  test.setTimeout(120_000);
+  await giveUpAMend(page);
+});
+
+test('without shared memory the worker is ended instead, and the next one goes on', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await page.route('**/*', async (route) => {
+    const response = await route.fetch();
+    const headers = { ...response.headers() };
+    delete headers['cross-origin-opener-policy'];
+    delete headers['cross-origin-embedder-policy'];
+    await route.fulfill({ response, headers });
   });
+  await giveUpAMend(page);
+  expect(await page.evaluate(() => globalThis.crossOriginIsolated)).toBe(false);
 });
 
 test('the plan: off and on, another order, a step of one’s own, a wrong value', async ({
