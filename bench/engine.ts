@@ -10,6 +10,7 @@ import { openSource } from '../src/core/plan/open';
 import { compareById } from '../src/core/compare/by-id';
 import { proof } from '../src/core/rules/proof';
 import { scoreFromFile } from '../src/core/score/from-file';
+import { readScore } from '../src/core/score/read-score';
 import { layoutOf } from '../src/core/score/layout';
 import { toTrack } from '../src/core/score/to-tracks';
 import { buildFile } from '../src/core/smf/build';
@@ -93,7 +94,7 @@ function readingOf(who: Contender, bytes: Uint8Array): () => unknown {
     case 'spessasynth_core':
       return () => BasicMIDI.fromArrayBuffer(buffer.slice(0));
     default:
-      return () => scoreFromFile(readSmf(bytes).file!, { sourceKey: 'x' });
+      return () => readScore(bytes, { sourceKey: 'x' }).score;
   }
 }
 
@@ -239,7 +240,7 @@ function memory() {
 function readOnce(reader: string) {
   const bytes = songs[2][1];
   const kept: unknown[] = [];
-  if (reader === 'ours') kept.push(scoreFromFile(readSmf(bytes).file!, { sourceKey: 'x' }));
+  if (reader === 'ours') kept.push(readScore(bytes, { sourceKey: 'x' }).score);
   if (reader === 'midi-file') kept.push(parseMidi(bytes));
   if (reader === 'tonejs') kept.push(new tonejs.Midi(bytes));
   if (reader === 'midifile-ts') kept.push(readMidiTs(bytes));

@@ -112,10 +112,11 @@ while (Date.now() < end) {
     if (!opened.source && !opened.damage.some(isFatal)) throw new Error('no source and no reason');
     if (opened.source) {
       usable++;
-      inventoryOf(opened.source.file, opened.source.score);
-      const events = opened.source.file.tracks.reduce((n, t) => n + t.count, 0);
+      inventoryOf(opened.source.head, opened.source.score);
+      const file = readSmf(input).file!;
+      const events = file.tracks.reduce((n, t) => n + t.count, 0);
       if (events > input.length) throw new Error('more events than bytes');
-      const again = readSmf(writeSmf(opened.source.file)).file;
+      const again = readSmf(writeSmf(file)).file;
       const count = again?.tracks.reduce((n, t) => n + t.count, 0);
       if (count !== events)
         throw new Error(`written and read again: ${count}, not ${events} events`);

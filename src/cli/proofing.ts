@@ -109,7 +109,7 @@ function proofJson(
     file,
     sha256: source.sha256,
     damage: source.damage.map(damageJson),
-    inventory: inventoryJson(inventoryOf(source.file, source.score)),
+    inventory: inventoryJson(inventoryOf(source.head, source.score)),
     target: target.id,
     findings: findings.map((f) => findingJson(f, target, run.rendition, notes)),
     tally: tallyOf(findings, recipe?.leftAsIs),

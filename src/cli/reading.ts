@@ -21,7 +21,7 @@ export function inventory(files: string[], { json }: { json?: boolean }): 0 | 2 
         if (json) print(JSON.stringify({ file, sha256, damage: damage.map(damageJson) }));
         continue;
       }
-      const found = inventoryOf(source.file, source.score);
+      const found = inventoryOf(source.head, source.score);
       if (json)
         print(
           JSON.stringify({

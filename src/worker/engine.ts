@@ -154,7 +154,7 @@ export const engine: Engine = {
           sha256: hash,
           name,
           bytes: bytes.length,
-          inventory: inventoryOf(source.file, source.score),
+          inventory: inventoryOf(source.head, source.score),
           damage: source.damage.map(sayDamage),
           trackNames: source.score.tracks.map((t) => t.name),
         },

@@ -1,8 +1,7 @@
 import type { Piece } from '../plan/model';
-import { scoreFromFile } from '../score/from-file';
+import { readScore } from '../score/read-score';
 import { isIn, type Part, type Score } from '../score/score';
 import { divisionWord } from '../smf/file';
-import { readSmf } from '../smf/read';
 import { sortByKey } from '../score/columns';
 
 /** What was delivered, read again and held against what was meant. */
@@ -20,16 +19,16 @@ export interface ReadBack {
  */
 export function readBack(piece: Piece, bytes: Uint8Array): ReadBack {
   const differences: string[] = [];
-  const { file, damage } = readSmf(bytes);
+  const { head, score, damage } = readScore(bytes, { sourceKey: 'read-back' });
   const meant = notesByChannel(piece.score);
   const notesMeant = sum(meant);
-  if (!file) return { same: false, notesMeant, notesRead: 0, differences: ['It cannot be read.'] };
+  if (!head || !score)
+    return { same: false, notesMeant, notesRead: 0, differences: ['It cannot be read.'] };
   if (damage.length > 0) differences.push(`${damage.length} places are damaged.`);
-  if (file.format !== piece.delivery.format)
-    differences.push(`The format is ${file.format}, not ${piece.delivery.format}.`);
-  if (file.division !== divisionWord(piece.score.division))
-    differences.push(`The division is ${file.division}.`);
-  const score = scoreFromFile(file, { sourceKey: 'read-back' });
+  if (head.format !== piece.delivery.format)
+    differences.push(`The format is ${head.format}, not ${piece.delivery.format}.`);
+  if (head.division !== divisionWord(piece.score.division))
+    differences.push(`The division is ${head.division}.`);
   const read = notesByChannel(score);
   for (const channel of new Set([...meant.keys(), ...read.keys()])) {
     const said = compareNotes(meant.get(channel), read.get(channel));

@@ -1,5 +1,5 @@
 import type { Damage } from '../diagnostic/damage';
-import type { SmfFile } from '../smf/file';
+import type { SmfHead } from '../smf/file';
 import type { PartRef, Score } from '../score/score';
 
 /** The facts of a delivery that are not music; changed by steps like everything else. */
@@ -29,7 +29,7 @@ export interface SourceScore {
   readonly key: string;
   readonly name: string;
   readonly sha256: string;
-  readonly file: SmfFile;
+  readonly head: SmfHead;
   readonly score: Score;
   readonly damage: readonly Damage[];
 }

@@ -1,7 +1,6 @@
-import { isFatal, type Damage } from '../diagnostic/damage';
-import { scoreFromFile } from '../score/from-file';
-import type { SmfFile } from '../smf/file';
-import { readSmf } from '../smf/read';
+import type { Damage } from '../diagnostic/damage';
+import { readScore } from '../score/read-score';
+import type { SmfHead } from '../smf/file';
 import type { ShiftJis } from '../smf/text';
 import type { Checkpoint, SourceScore } from './model';
 
@@ -15,19 +14,23 @@ export interface OpenOptions {
   readonly shiftJis?: ShiftJis;
 }
 
-export type Opened =
-  | { readonly source: SourceScore; readonly damage: readonly Damage[] }
-  | { readonly source?: undefined; readonly file?: SmfFile; readonly damage: readonly Damage[] };
+export interface Opened {
+  readonly source?: SourceScore;
+  /** There wherever a header could be read. */
+  readonly head?: SmfHead;
+  readonly damage: readonly Damage[];
+}
 
 /** Reads bytes into a source. Without one, the damage says why: at least one entry is fatal. */
 export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
-  const { file, damage } = readSmf(bytes, options.checkpoint);
-  if (!file || damage.some(isFatal)) return { damage, ...(file ? { file } : {}) };
   const { key, name, sha256, sequence, shiftJis } = options;
-  const score = scoreFromFile(file, {
+  const scoreOptions = {
     sourceKey: key,
     ...(sequence === undefined ? {} : { sequence }),
     ...(shiftJis ? { shiftJis } : {}),
-  });
-  return { source: { key, name, sha256, file, score, damage }, damage };
+  };
+  const { head, score, damage } = readScore(bytes, scoreOptions, options.checkpoint);
+  if (!head) return { damage };
+  if (!score) return { head, damage };
+  return { source: { key, name, sha256, head, score, damage }, head, damage };
 }

@@ -123,7 +123,7 @@ it('twenty thousand tracks are read, seated, left out and written', () => {
   const found = proof({ rendition, target: rail, source }).find((f) => f.code === 'unseated')!;
   const out = tryMend(rendition, found.mends[0]!, lazyIndex(source));
   expect(out.rendition.pieces[0]!.score.parts.every((p) => p.leftOut)).toBe(true);
-  inventoryOf(source.file, source.score);
+  inventoryOf(source.head, source.score);
   expect(writeSmf(fileOf(out.rendition.pieces[0]!)).length).toBeGreaterThan(20);
 });
 

@@ -28,7 +28,7 @@ const NOTHING_MISSING: Missing = { parts: [], notes: [] };
 
 /** The rendition before any step: the source as it came, with its default seating. */
 export function baseRendition(source: SourceScore, target: Target): Rendition {
-  const format = source.file.format === 0 && source.file.tracks.length === 1 ? 0 : 1;
+  const format = source.head.format === 0 && source.head.tracks === 1 ? 0 : 1;
   const delivery = {
     format,
     layout: format === 0 ? 'single' : 'as-is',

@@ -8,7 +8,6 @@ import {
   META_METER,
   META_TEMPO,
   META_TRACK_NAME,
-  payload,
   payloadPlace,
   readDivision,
   type SmfFile,
@@ -16,6 +15,7 @@ import {
 } from '../smf/file';
 import { decodeText, type ShiftJis } from '../smf/text';
 import { newEvents } from './columns';
+import { NoteRoom } from './note-room';
 import {
   OFF_BY_VELOCITY_0,
   OFF_MISSING,
@@ -49,120 +49,177 @@ export interface ScoreOptions {
  * lengths that a sequencer with separate notes wrote.
  */
 export function scoreFromFile(file: SmfFile, options: ScoreOptions): Score {
-  const tracks: ScoreTrack[] = [];
-  const parts: Part[] = [];
-  const lists = { tempos: [], meters: [], keys: [], markers: [] } as Lists;
+  const gather = new ScoreGathering(file.division, options);
   const chosen =
     file.format === 2
       ? [file.tracks[options.sequence ?? 0]].filter((t) => t !== undefined)
       : file.tracks;
-  let nextId = options.firstId ?? 1;
-  const prefix = options.sourceIndex ? `s${options.sourceIndex}` : '';
-  const seen = new Map<string, number>();
-
   const surveys = chosen.map(surveyOf);
-  const room = new NoteRoom(surveys.reduce((sum, s) => s.ons.reduce((n, c) => n + c, sum), 0));
+  const room = new NoteRoom(surveys.reduce((sum, s) => sum + s.ons.reduce((n, c) => n + c, 0), 0));
   chosen.forEach((track, index) => {
     const survey = surveys[index]!;
-    const plain = readPlainEvents(track, survey.plain, index, lists, options.shiftJis);
-    tracks.push(plain.track);
-    for (const filled of readChannels(track, survey, plain.track.endTick, nextId, room)) {
-      const name = plain.track.name ?? plain.instrument ?? '';
-      const slot = `${name}\n${filled.channel}`;
-      const occurrence = seen.get(slot) ?? 0;
-      seen.set(slot, occurrence + 1);
-      nextId += filled.notes.count;
-      parts.push({
-        id: `${prefix}t${index}c${filled.channel}`,
-        ref: { source: options.sourceKey, track: name, channel: filled.channel, occurrence },
+    const plain = readPlainEvents(track, survey.plain, gather.plainEvents(track.bytes));
+    const channels = readChannels(track, survey, plain.track.endTick, gather.nextId, room);
+    gather.addTrack(plain, channels);
+  });
+  return gather.score();
+}
+
+/** What one channel of a track holds. */
+export interface ChannelContent {
+  /** 1–16. */
+  readonly channel: number;
+  readonly notes: NoteColumns;
+  readonly events: EventColumns;
+}
+
+/** A score in the making, one track after the other. */
+export class ScoreGathering {
+  private readonly tracks: ScoreTrack[] = [];
+  private readonly parts: Part[] = [];
+  private readonly lists: Lists = { tempos: [], meters: [], keys: [], markers: [] };
+  private readonly prefix: string;
+  private readonly seen = new Map<string, number>();
+  nextId: number;
+  constructor(
+    private readonly division: number,
+    private readonly options: ScoreOptions,
+  ) {
+    this.nextId = options.firstId ?? 1;
+    this.prefix = options.sourceIndex ? `s${options.sourceIndex}` : '';
+  }
+
+  plainEvents(bytes: Uint8Array): PlainEvents {
+    return new PlainEvents(bytes, this.tracks.length, this.lists, this.options.shiftJis);
+  }
+
+  /** @param channels in channel order, their note ids from `nextId` on */
+  addTrack(plain: PlainTrack, channels: readonly ChannelContent[]) {
+    const index = this.tracks.length;
+    this.tracks.push(plain.track);
+    const name = plain.track.name ?? plain.instrument ?? '';
+    for (const { channel, notes, events } of channels) {
+      const slot = `${name}\n${channel}`;
+      const occurrence = this.seen.get(slot) ?? 0;
+      this.seen.set(slot, occurrence + 1);
+      this.nextId += notes.count;
+      this.parts.push({
+        id: `${this.prefix}t${index}c${channel}`,
+        ref: { source: this.options.sourceKey, track: name, channel, occurrence },
         name: name || `Track ${index + 1}`,
         track: index,
         sourceTrack: index,
-        channel: filled.channel,
-        notes: filled.notes,
-        events: filled.events,
+        channel,
+        notes,
+        events,
         leftOut: false,
         seat: null,
         seatChosen: false,
       });
     }
-  });
-  const byTick = (a: { tick: number }, b: { tick: number }) => a.tick - b.tick;
-  return {
-    division: readDivision(file.division),
-    conductor: {
-      tempos: lists.tempos.sort(byTick),
-      meters: lists.meters.sort(byTick),
-      keys: lists.keys.sort(byTick),
-      markers: lists.markers.sort(byTick),
-    },
-    tracks,
-    parts,
-  };
+  }
+
+  score(): Score {
+    const { tempos, meters, keys, markers } = this.lists;
+    return {
+      division: readDivision(this.division),
+      conductor: {
+        tempos: inTickOrder(tempos),
+        meters: inTickOrder(meters),
+        keys: inTickOrder(keys),
+        markers: inTickOrder(markers),
+      },
+      tracks: this.tracks,
+      parts: this.parts,
+    };
+  }
 }
 
-interface Lists {
+function inTickOrder<T extends { readonly tick: number }>(list: T[]): T[] {
+  for (let i = 1; i < list.length; i++)
+    if (list[i]!.tick < list[i - 1]!.tick) return list.sort((a, b) => a.tick - b.tick);
+  return list;
+}
+
+/** What conducts, as it is met. */
+export interface Lists {
   tempos: TempoMark[];
   meters: MeterMark[];
   keys: KeyMark[];
   markers: Marker[];
 }
 
-function readPlainEvents(
-  track: SmfTrack,
-  places: readonly number[],
-  index: number,
-  lists: Lists,
-  shiftJis: ShiftJis | undefined,
-) {
-  const events: TrackEvent[] = [];
-  let name: string | null = null;
-  let instrument: string | null = null;
+/** The meta and sysex events of one track, taken in the order in which they stand. */
+export class PlainEvents {
+  readonly events: TrackEvent[] = [];
+  private name: string | null = null;
+  private instrument: string | null = null;
+  constructor(
+    private readonly bytes: Uint8Array,
+    private readonly index: number,
+    private readonly lists: Lists,
+    private readonly shiftJis: ShiftJis | undefined,
+  ) {}
+
+  /** @param at where the payload begins, behind its length */
+  take(tick: number, status: number, type: number, at: number, length: number, order: number) {
+    const { lists, index: track } = this;
+    // A song may follow its tempo thousands of times: no view is made for these.
+    if (status === META && type === META_TEMPO && length === 3) {
+      const microsecondsPerQuarter = bigEndian(this.bytes, at, 3);
+      if (microsecondsPerQuarter > 0) {
+        lists.tempos.push({ tick, microsecondsPerQuarter, track, order });
+        return;
+      }
+    }
+    const bytes = this.bytes.subarray(at, at + length);
+    if (status === META) {
+      if (type === META_METER && length >= 2 && bytes[0]! > 0 && bytes[1]! <= 7) {
+        const meter = { numerator: bytes[0]!, denominator: 2 ** bytes[1]! };
+        lists.meters.push({ tick, track, order, ...meter, rest: bytes.subarray(2) });
+        return;
+      } else if (type === META_KEY && length === 2) {
+        lists.keys.push({ tick, track, order, bytes });
+        return;
+      } else if (type === META_MARKER) {
+        lists.markers.push({ tick, track, order, ...decodeText(bytes, this.shiftJis), bytes });
+        return;
+      }
+      if (type >= 1 && type <= 15) {
+        const read = decodeText(bytes, this.shiftJis);
+        if (type === META_TRACK_NAME) this.name ??= read.text.trim();
+        if (type === META_INSTRUMENT) this.instrument ??= read.text.trim();
+        this.events.push({ tick, status, type, bytes, order, read });
+        return;
+      }
+    }
+    this.events.push({ tick, status, type, bytes, order });
+  }
+
+  end(endTick: number, endOrder: number): PlainTrack {
+    const { events, name, instrument } = this;
+    return {
+      track: { name: name || null, events, endTick, endOrder },
+      instrument: instrument || null,
+    };
+  }
+}
+
+export interface PlainTrack {
+  readonly track: ScoreTrack;
+  readonly instrument: string | null;
+}
+
+function readPlainEvents(track: SmfTrack, places: readonly number[], plain: PlainEvents) {
   const last = track.count - 1;
   const place = { at: 0, length: 0 };
   for (const i of places) {
-    const status = track.status[i]!;
-    const tick = track.tick[i]!;
-    const type = track.data1[i]!;
-    // A song may follow its tempo thousands of times: no view is made for these.
-    if (status === META && type === META_TEMPO && payloadPlace(track, i, place).length === 3) {
-      const microsecondsPerQuarter = bigEndian(track.bytes, place.at, 3);
-      if (microsecondsPerQuarter > 0) {
-        lists.tempos.push({ tick, microsecondsPerQuarter, track: index, order: i + 1 });
-        continue;
-      }
-    }
-    const bytes = payload(track, i);
-    const at = { tick, track: index, order: i + 1 };
-    if (status === META) {
-      if (type === META_METER && bytes.length >= 2 && bytes[0]! > 0 && bytes[1]! <= 7) {
-        const meter = { numerator: bytes[0]!, denominator: 2 ** bytes[1]! };
-        lists.meters.push({ ...at, ...meter, rest: bytes.subarray(2) });
-        continue;
-      } else if (type === META_KEY && bytes.length === 2) {
-        lists.keys.push({ ...at, bytes });
-        continue;
-      } else if (type === META_MARKER) {
-        lists.markers.push({ ...at, ...decodeText(bytes, shiftJis), bytes });
-        continue;
-      }
-      if (type >= 1 && type <= 15) {
-        const read = decodeText(bytes, shiftJis);
-        if (type === META_TRACK_NAME) name ??= read.text.trim();
-        if (type === META_INSTRUMENT) instrument ??= read.text.trim();
-        events.push({ tick, status, type, bytes, order: i + 1, read });
-        continue;
-      }
-    }
-    events.push({ tick, status, type, bytes, order: i + 1 });
+    const { at, length } = payloadPlace(track, i, place);
+    plain.take(track.tick[i]!, track.status[i]!, track.data1[i]!, at, length, i + 1);
   }
-  const endTick = track.tick[last] ?? 0;
   const isEnd = track.status[last] === META && track.data1[last] === META_END_OF_TRACK;
   if (!isEnd) throw new Error('a track is always read with its end');
-  return {
-    track: { name: name || null, events, endTick, endOrder: last + 1 } satisfies ScoreTrack,
-    instrument: instrument || null,
-  };
+  return plain.end(track.tick[last]!, last + 1);
 }
 
 interface Survey {
@@ -172,44 +229,6 @@ interface Survey {
   readonly others: Uint32Array;
   /** Places of meta and sysex events, the end of the track left out. */
   readonly plain: readonly number[];
-}
-
-/** The notes of all parts, one behind the other: a part's columns are views of its stretch. */
-class NoteRoom {
-  private used = 0;
-  private readonly wide: Int32Array;
-  private readonly wideUnsigned: Uint32Array;
-  private readonly narrow: Uint8Array;
-  constructor(private readonly size: number) {
-    const buffer = new ArrayBuffer(size * 20);
-    this.wide = new Int32Array(buffer);
-    this.wideUnsigned = new Uint32Array(buffer);
-    this.narrow = new Uint8Array(size * 4);
-  }
-
-  take(count: number, firstId: number): NoteColumns {
-    const { size, wide, wideUnsigned, narrow } = this;
-    const from = this.used;
-    const to = (this.used += count);
-    const signed = (n: number) => wide.subarray(n * size + from, n * size + to);
-    const unsigned = (n: number) => wideUnsigned.subarray(n * size + from, n * size + to);
-    const bytes = (n: number) => narrow.subarray(n * size + from, n * size + to);
-    const id = unsigned(4);
-    for (let i = 0; i < count; i++) id[i] = firstId + i;
-    return {
-      count,
-      start: signed(0),
-      end: signed(1),
-      onOrder: unsigned(2),
-      offOrder: unsigned(3),
-      id,
-      origin: id,
-      noteNumber: bytes(0),
-      velocity: bytes(1),
-      offKind: bytes(2),
-      offVelocity: bytes(3),
-    };
-  }
 }
 
 /** One pass over a track, so that columns can be made to measure. */

@@ -1,4 +1,4 @@
-import { META, type SmfFile } from '../smf/file';
+import { META, type SmfHead } from '../smf/file';
 import { decodeText, type ReadText } from '../smf/text';
 import { makeClock, type Clock } from '../time/tempo-map';
 import type { MeterMap } from '../time/meter-map';
@@ -85,7 +85,7 @@ export const isKnownMeta = (type: number): boolean => KNOWN_META.has(type);
 export const isTextMeta = (type: number): boolean => type >= 1 && type <= 15;
 
 /** The inventory of a source, before any step. */
-export function inventoryOf(file: SmfFile, score: Score): Inventory {
+export function inventoryOf(head: SmfHead, score: Score): Inventory {
   const { clock, bars } = mapsOf(score);
   const parts = score.parts.map(partInventory);
   const firsts = parts.flatMap((p) => (p.firstTick === null ? [] : [p.firstTick]));
@@ -105,12 +105,12 @@ export function inventoryOf(file: SmfFile, score: Score): Inventory {
   const { division } = score;
   const played = new Set(score.parts.filter((p) => p.notes.count > 0).map((p) => p.track));
   return {
-    format: file.format,
+    format: head.format,
     division:
       division.kind === 'ppq'
         ? { ppq: division.ticksPerQuarter }
         : { framesPerSecond: division.framesPerSecond, ticksPerFrame: division.ticksPerFrame },
-    tracks: file.tracks.length,
+    tracks: head.tracks,
     notes: parts.reduce((sum, p) => sum + p.notes, 0),
     firstNoteTick,
     firstNoteMs: firstNoteTick === null ? null : roundMs(clock.msAt(firstNoteTick)),
@@ -131,10 +131,8 @@ export function inventoryOf(file: SmfFile, score: Score): Inventory {
     texts,
     sysex: plain.filter((e) => e.status !== META).length,
     unknownMeta: plain.filter((e) => e.status === META && !isKnownMeta(e.type)).length,
-    extraChunks: file.chunks.flatMap((c) =>
-      c.kind === 'other' ? [{ type: c.type, bytes: c.bytes.length }] : [],
-    ),
-    sequences: file.format === 2 ? file.tracks.length : 1,
+    extraChunks: head.extraChunks,
+    sequences: head.format === 2 ? head.tracks : 1,
     emptyTracks: score.tracks.flatMap((track, index) =>
       played.has(index) ? [] : [{ track: index, name: track.name }],
     ),

@@ -47,6 +47,25 @@ export interface SmfFile {
   readonly after: Uint8Array;
 }
 
+/** What a file says of itself, without its events. */
+export interface SmfHead {
+  readonly format: number;
+  readonly division: number;
+  /** Track chunks found. */
+  readonly tracks: number;
+  /** Chunks that are neither header nor track. */
+  readonly extraChunks: readonly { readonly type: string; readonly bytes: number }[];
+}
+
+export const headOf = ({ format, division, tracks, chunks }: SmfFile): SmfHead => ({
+  format,
+  division,
+  tracks: tracks.length,
+  extraChunks: chunks.flatMap((c) =>
+    c.kind === 'other' ? [{ type: c.type, bytes: c.bytes.length }] : [],
+  ),
+});
+
 export const META = 0xff;
 export const META_TEXT = 0x01;
 export const META_COPYRIGHT = 0x02;

@@ -275,7 +275,8 @@ function badData(log: DamageLog, at: number, track: number, value: number): numb
   return 127;
 }
 
-function checkMeta(
+/** Notes what is wrong with a tempo or meter event. */
+export function checkMeta(
   bytes: Uint8Array,
   type: number,
   at: number,
