@@ -14,7 +14,7 @@ import {
 import { newEvents, pickNotes } from './columns';
 import { ScoreGathering, type ChannelContent, type ScoreOptions } from './from-file';
 import { NoteRoom } from './note-room';
-import { OFF_BY_NOTE_OFF, OFF_BY_VELOCITY_0, OFF_MISSING, type Score } from './score';
+import { NO_EVENTS, OFF_BY_NOTE_OFF, OFF_BY_VELOCITY_0, OFF_MISSING, type Score } from './score';
 
 const MTHD = 0x4d546864;
 const MTRK = 0x4d54726b;
@@ -84,7 +84,7 @@ class EventPile {
 
   /** The events of each channel, by channel from 0. */
   byChannel(counts: Uint32Array) {
-    const columns = Array.from(counts, (n) => newEvents(n));
+    const columns = Array.from(counts, (n) => (n === 0 ? null : newEvents(n)));
     const filled = new Uint32Array(16);
     for (let i = 0; i < this.count; i++) {
       const channel = this.status[i]! & 15;
@@ -267,7 +267,13 @@ class TrackReader {
     let id = this.gather.nextId;
     const [only] = used;
     if (used.length === 1)
-      return [{ channel: only! + 1, notes: this.room.take(count, id), events: events[only!]! }];
+      return [
+        {
+          channel: only! + 1,
+          notes: this.room.take(count, id),
+          events: events[only!] ?? NO_EVENTS,
+        },
+      ];
     // Several channels on one track: each gets columns of its own, and the room is free again.
     const free = this.room.free();
     const places = Array.from(ons, (n) => new Uint32Array(n));
@@ -279,7 +285,11 @@ class TrackReader {
     return used.map((c) => {
       const notes = pickNotes(free, places[c]!);
       for (let i = 0; i < notes.count; i++) notes.id[i] = id++;
-      return { channel: c + 1, notes: { ...notes, origin: notes.id }, events: events[c]! };
+      return {
+        channel: c + 1,
+        notes: { ...notes, origin: notes.id },
+        events: events[c] ?? NO_EVENTS,
+      };
     });
   }
 }

@@ -24,16 +24,14 @@ interface Entry {
   rank: number;
   /** Place in the source's track; 0 where there is none any more. */
   order: number;
-  put: (to: TrackBuilder) => void;
+  status: number;
+  type: number;
+  /** A tempo is its number: a song may follow its tempo thousands of times. */
+  body: Uint8Array | number;
 }
 
-/** A tempo as the three bytes of its meta event. */
-export const tempoBytes = (microsecondsPerQuarter: number): Uint8Array =>
-  Uint8Array.of(
-    (microsecondsPerQuarter >> 16) & 0xff,
-    (microsecondsPerQuarter >> 8) & 0xff,
-    microsecondsPerQuarter & 0xff,
-  );
+const put = ({ tick, status, type, body }: Entry, to: TrackBuilder) =>
+  typeof body === 'number' ? to.tempo(tick, body) : to.longEvent(tick, status, type, body);
 
 /** The events of one delivered track, in the order of the source where it still holds. */
 export function toTrack(score: Score, selection: TrackSelection): SmfTrack {
@@ -106,12 +104,10 @@ function inSourceOrder(
       data2[order] = events.data2[i]!;
     }
   }
-  const inSlot = new Map<number, Entry>();
   for (const entry of plain) {
     if (entry.order === 0 || entry.order >= slots || status[entry.order] !== 0) return null;
     tick[entry.order] = entry.tick;
     status[entry.order] = PLAIN;
-    inSlot.set(entry.order, entry);
   }
   let last = 0;
   for (let slot = 1; slot < slots; slot++) {
@@ -121,10 +117,10 @@ function inSourceOrder(
   }
   const builder = new TrackBuilder(slots + 1);
   let from = 1;
-  for (const slot of [...inSlot.keys()].sort((a, b) => a - b)) {
-    builder.channelEvents(columns, from, slot);
-    inSlot.get(slot)!.put(builder);
-    from = slot + 1;
+  for (const entry of byOrder(plain)) {
+    builder.channelEvents(columns, from, entry.order);
+    put(entry, builder);
+    from = entry.order + 1;
   }
   builder.channelEvents(columns, from, slots);
   return builder.end(Math.max(endTick, last));
@@ -175,28 +171,34 @@ function inOrderOfTime(parts: readonly Part[], plain: readonly Entry[], endTick:
   for (let k = 0; k < n; k++) {
     const i = order[k]!;
     last = Math.floor(keys[i]! / 4);
-    if (status[i] === PLAIN) plain[i - firstPlain]!.put(builder);
+    if (status[i] === PLAIN) put(plain[i - firstPlain]!, builder);
     else builder.channelEvent(last, status[i]!, data1[i]!, data2[i]!);
   }
   return builder.end(Math.max(endTick, last));
 }
 
+function byOrder(entries: readonly Entry[]): readonly Entry[] {
+  for (let i = 1; i < entries.length; i++)
+    if (entries[i]!.order < entries[i - 1]!.order)
+      return [...entries].sort((a, b) => a.order - b.order);
+  return entries;
+}
+
 function plainEntries(score: Score, selection: TrackSelection): Entry[] {
   const out: Entry[] = [];
   const conducted = new Set(selection.conductorOf);
-  const add = (tick: number, order: number, status: number, type: number, bytes: Uint8Array) =>
-    out.push({
-      tick,
-      rank: RANK_OTHER,
-      order,
-      put: (to) => to.longEvent(tick, status, type, bytes),
-    });
+  const add = (
+    tick: number,
+    order: number,
+    status: number,
+    type: number,
+    body: Uint8Array | number,
+  ) => out.push({ tick, rank: RANK_OTHER, order, status, type, body });
   for (const index of selection.tracks)
     for (const e of score.tracks[index]!.events) add(e.tick, e.order, e.status, e.type, e.bytes);
   const { tempos, meters, keys, markers } = score.conductor;
   for (const e of tempos)
-    if (conducted.has(e.track))
-      add(e.tick, e.order, META, META_TEMPO, tempoBytes(e.microsecondsPerQuarter));
+    if (conducted.has(e.track)) add(e.tick, e.order, META, META_TEMPO, e.microsecondsPerQuarter);
   for (const e of meters) {
     if (!conducted.has(e.track)) continue;
     const body = Uint8Array.of(e.numerator, Math.log2(e.denominator), ...e.rest);

@@ -1,4 +1,4 @@
-import { META, META_END_OF_TRACK, type SmfFile, type SmfTrack } from './file';
+import { META, META_END_OF_TRACK, META_TEMPO, type SmfFile, type SmfTrack } from './file';
 import { numberWidth, putNumber } from './write';
 
 const NOTHING = new Uint8Array(0);
@@ -63,6 +63,20 @@ export class TrackBuilder {
     const at = putNumber(this.bytes, this.used + head, body.length, width);
     this.bytes.set(body, at);
     this.used = at + body.length;
+  }
+
+  tempo(tick: number, microsecondsPerQuarter: number) {
+    this.channelEvent(tick, META, META_TEMPO, 0);
+    this.reserve(6);
+    const { bytes, used } = this;
+    this.offset[this.count - 1] = used;
+    bytes[used] = META;
+    bytes[used + 1] = META_TEMPO;
+    bytes[used + 2] = 3;
+    bytes[used + 3] = microsecondsPerQuarter >> 16;
+    bytes[used + 4] = microsecondsPerQuarter >> 8;
+    bytes[used + 5] = microsecondsPerQuarter;
+    this.used = used + 6;
   }
 
   end(tick: number): SmfTrack {

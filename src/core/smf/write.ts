@@ -1,4 +1,4 @@
-import { META, META_END_OF_TRACK, payload, type SmfFile, type SmfTrack } from './file';
+import { META, META_END_OF_TRACK, payloadPlace, type SmfFile, type SmfTrack } from './file';
 
 /**
  * Bytes that a number takes as a variable-length quantity (SMF 1.0, "Some numbers…"). The standard
@@ -86,6 +86,7 @@ const deltaWidth = (delta: number, encoding: number) => {
 function trackSize(track: SmfTrack): number {
   const { count, tick, status, encoding, data1 } = track;
   let size = track.tail.length;
+  const place = { at: 0, length: 0 };
   let last = 0;
   let running = 0;
   for (let i = 0; i < count; i++) {
@@ -100,7 +101,7 @@ function trackSize(track: SmfTrack): number {
       const length =
         event === META && data1[i] === META_END_OF_TRACK && !track.endWritten
           ? 0
-          : payload(track, i).length;
+          : payloadPlace(track, i, place).length;
       size += (event === META ? 2 : 1) + Math.max(numberWidth(length), encoding[i]! >> 4) + length;
       running = 0;
     }
@@ -110,6 +111,7 @@ function trackSize(track: SmfTrack): number {
 
 function writeTrack(track: SmfTrack, out: Uint8Array, at: number): number {
   const { count, tick, status, encoding, data1, data2 } = track;
+  const place = { at: 0, length: 0 };
   let last = 0;
   let running = 0;
   for (let i = 0; i < count; i++) {
@@ -128,10 +130,11 @@ function writeTrack(track: SmfTrack, out: Uint8Array, at: number): number {
       out[at++] = event;
       if (event === META) out[at++] = data1[i]!;
       const missing = event === META && data1[i] === META_END_OF_TRACK && !track.endWritten;
-      const body = payload(track, i);
+      const body = payloadPlace(track, i, place);
       const length = missing ? 0 : body.length;
       at = putNumber(out, at, length, Math.max(numberWidth(length), how >> 4));
-      if (length > 0) out.set(body, at);
+      if (length > 64) out.set(track.bytes.subarray(body.at, body.at + length), at);
+      else for (let k = 0; k < length; k++) out[at + k] = track.bytes[body.at + k]!;
       at += length;
       running = 0;
     }
