@@ -48,10 +48,11 @@ export function tryMend(rendition: Rendition, mend: Mend, notes: NoteIndex): Men
     if (outcome.effect) said.push(outcome.effect.says);
     next = after;
   }
-  const compared = next.pieces.map((piece, i) =>
-    compareById(rendition.pieces[i]!.score, piece.score),
-  );
-  const lossless = compared.every((c) => c.lossless);
+  const carved = next.pieces.length !== rendition.pieces.length;
+  const compared = carved
+    ? []
+    : next.pieces.map((piece, i) => compareById(rendition.pieces[i]!.score, piece.score));
+  const lossless = !carved && compared.every((c) => c.lossless);
   const notesTouched = compared.reduce((sum, c) => sum + touched(c), 0);
   return {
     lossless,

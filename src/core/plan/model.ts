@@ -11,12 +11,42 @@ export interface Delivery {
    */
   readonly layout: 'as-is' | 'single' | 'conductor-first';
   readonly fileName: string;
+  /** The seat of kind `file` that the piece takes, by id. */
+  readonly place?: string;
+  /** What the target asks to be told, by key: title, declared BPM, kit. */
+  readonly metadata?: Metadata;
+}
+
+export const METADATA_KEYS = [
+  'title',
+  'maker',
+  'bpm',
+  'displayName',
+  'kit',
+  'frameRate',
+  'frameShift',
+  'ending',
+  'sound',
+  'soundMs',
+  'rowsPerSecond',
+] as const;
+export type MetadataKey = (typeof METADATA_KEYS)[number];
+export type Metadata = Readonly<Partial<Record<MetadataKey, string>>>;
+
+/** What is shown while a song is sung; it stands at the tick of its first word. */
+export interface Caption {
+  readonly tick: number;
+  /** Lines are parted by a line feed. */
+  readonly text: string;
 }
 
 /** One piece of what will be delivered. */
 export interface Piece {
   readonly score: Score;
   readonly delivery: Delivery;
+  /** Flags of a chart, each with the ids of the notes that carry it. */
+  readonly flags?: readonly { readonly flag: string; readonly notes: ReadonlySet<number> }[];
+  readonly captions?: readonly Caption[];
 }
 
 /** What will be delivered; mostly one piece, several where seats are files. */

@@ -65,7 +65,7 @@ export function runStep(
     const maps = mapsOf(piece.score);
     const result = definition.apply({ piece, params: params.data, maps, select: scope.select });
     if ('refused' in result) return refuse(result.refused, missing);
-    pieces.push(result.piece);
+    pieces.push(...(result.pieces ?? [result.piece]));
     effect = effect === null ? result.effect : addEffects(effect, result.effect);
     losses.push(...result.losses);
   }

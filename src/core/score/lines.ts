@@ -29,12 +29,29 @@ export function linePartsOf({ score, delivery }: Piece): Part[][] {
   return [...groups.values()];
 }
 
-export const linesOf = (piece: Piece): OutputLine[] =>
-  linePartsOf(piece).map((parts) => ({
-    channel: parts[0]!.channel,
-    parts,
-    notes: notesTogether(parts),
-  }));
+/** The parts that share a seat; without seats those that share a line. */
+export function seatPartsOf({ score, delivery }: Piece): Part[][] {
+  const groups = new Map<string, Part[]>();
+  for (const part of score.parts) {
+    if (!isIn(part)) continue;
+    const line = delivery.layout === 'single' ? `${part.channel}` : `${part.track}/${part.channel}`;
+    const key = part.seat === null ? `line ${line}` : `seat ${part.seat}`;
+    const group = groups.get(key);
+    if (group) group.push(part);
+    else groups.set(key, [part]);
+  }
+  return [...groups.values()];
+}
+
+export const seatGroupsOf = (piece: Piece): OutputLine[] => seatPartsOf(piece).map(lineOf);
+
+const lineOf = (parts: readonly Part[]): OutputLine => ({
+  channel: parts[0]!.channel,
+  parts,
+  notes: notesTogether(parts),
+});
+
+export const linesOf = (piece: Piece): OutputLine[] => linePartsOf(piece).map(lineOf);
 
 /** The notes of several parts in one, sorted by start. */
 export function notesTogether(parts: readonly Part[]): LineNotes {

@@ -120,7 +120,7 @@ class TrackReader {
   private readonly channelOf: Uint8Array;
   private readonly pile = new EventPile();
   private readonly log = new DamageLog();
-  /** Of each channel × key, 1 + the open note that ends first and the one that began last. */
+  /** Of each channel × key, 1 + the sounding note that ends first and the one that began last. */
   private readonly first = new Int32Array(2048);
   private readonly last = new Int32Array(2048);
   private events = 0;
@@ -146,7 +146,7 @@ class TrackReader {
     const others = new Uint32Array(16);
     first.fill(0);
     pile.count = 0;
-    // 1 + the next open note of the same key; only where keys are struck again while they sound.
+    // 1 + the next sounding note of the same key; only where keys are struck again while they sound.
     let follows: Int32Array | null = null;
     let n = 0;
     let tick = 0;

@@ -27,7 +27,13 @@ export interface Loss {
 }
 
 export type StepResult =
-  | { readonly piece: Piece; readonly effect: Effect; readonly losses: readonly Loss[] }
+  | {
+      readonly piece: Piece;
+      /** Where one piece became several. */
+      readonly pieces?: readonly Piece[];
+      readonly effect: Effect;
+      readonly losses: readonly Loss[];
+    }
   | { readonly refused: string };
 
 export interface StepDefinition<P = unknown> {
@@ -98,6 +104,14 @@ export const done = (
   effect: effectOf(counts),
   losses: losses.filter((l) => l.count > 0),
 });
+
+/** An id that no note of the piece has. */
+export const nextId = (piece: Piece): number =>
+  1 +
+  piece.score.parts.reduce((most, { notes }) => {
+    for (let i = 0; i < notes.count; i++) if (notes.id[i]! > most) most = notes.id[i]!;
+    return most;
+  }, 0);
 
 /** A piece with another score; the same object where nothing changed. */
 export const withScore = (piece: Piece, score: Partial<Score>): Piece => ({

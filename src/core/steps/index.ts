@@ -1,8 +1,16 @@
 import { carrierNote, markers, nameFile, setFormat } from './delivery';
 import type { StepDefinition } from './define-step';
+import { flags, holdRules, reduceChords } from './chart';
+import { addNote, deleteNotes, moveNotes } from './editing';
+import { loop, repeat, setLength, stateSeam } from './ending';
+import { captions, metadata } from './facts';
+import { addTriggerKeys, closeGaps, quantise } from './grid';
+import { lanes, mapKeys, replaceByPattern } from './keys';
 import { foldOctaves, transpose } from './pitch';
 import { join, leaveOut, route, setChannel } from './routing';
 import { keepVoices, lengthen, pairStuck, shorten, thin } from './spacing';
+import { setController, setProgram, velocity } from './sound';
+import { carve, split, takePlace } from './splitting';
 import { dropDuplicates, strip } from './strip';
 import * as timing from './timing';
 
@@ -10,10 +18,22 @@ import * as timing from './timing';
 export const steps: readonly StepDefinition[] = [
   route,
   leaveOut,
+  split,
   join,
+  carve,
+  takePlace,
   setChannel,
   transpose,
   foldOctaves,
+  mapKeys,
+  replaceByPattern,
+  lanes,
+  setProgram,
+  setController,
+  velocity,
+  moveNotes,
+  addNote,
+  deleteNotes,
   timing.restAtStart,
   timing.shift,
   timing.trimStart,
@@ -21,18 +41,31 @@ export const steps: readonly StepDefinition[] = [
   timing.holdBars,
   timing.stateTempo,
   timing.clampTempo,
+  timing.tempoToList,
   timing.thinTempo,
   timing.setMeter,
   timing.setPpq,
+  setLength,
+  loop,
+  repeat,
+  stateSeam,
+  quantise,
+  addTriggerKeys,
   keepVoices,
   thin,
   shorten,
   lengthen,
+  closeGaps,
   pairStuck,
+  reduceChords,
+  holdRules,
+  flags,
   strip,
   dropDuplicates,
   setFormat,
   markers,
+  captions,
+  metadata,
   carrierNote,
   nameFile,
 ] as unknown as readonly StepDefinition[];

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import type { Piece } from '../plan/model';
 import { notesWhere, pickNotes, sortByKey } from '../score/columns';
-import { linePartsOf } from '../score/lines';
+import { seatPartsOf } from '../score/lines';
 import { isIn, OFF_BY_NOTE_OFF, OFF_MISSING, type NoteColumns, type Part } from '../score/score';
 import type { Maps } from '../score/inventory';
 import { plain } from '../target/words';
@@ -24,7 +24,7 @@ interface Crowd {
 }
 
 function crowdsOf(piece: Piece, select: Selection, over: 'seat' | 'all'): Crowd[] {
-  const groups = over === 'all' ? [piece.score.parts.filter(isIn)] : linePartsOf(piece);
+  const groups = over === 'all' ? [piece.score.parts.filter(isIn)] : seatPartsOf(piece);
   return groups.map((group) => crowdOf(group.filter(select.part), select));
 }
 
@@ -161,7 +161,7 @@ export const keepVoices = defineStep({
 });
 
 /** Notes with other ends; their note-offs find their own place within the tick. */
-function setEnds(notes: NoteColumns, ends: ReadonlyMap<number, number>): NoteColumns {
+export function setEnds(notes: NoteColumns, ends: ReadonlyMap<number, number>): NoteColumns {
   const end = Int32Array.from(notes.end);
   const offOrder = Uint32Array.from(notes.offOrder);
   const offKind = Uint8Array.from(notes.offKind);

@@ -218,6 +218,53 @@ export const clampTempo = defineStep({
   },
 });
 
+/** Microseconds a quarter of a whole BPM: 60,000,000/N, to the nearest. */
+export const wholeTempo = (bpm: number): number => Math.round(60_000_000 / bpm);
+
+/** Whether a tempo is a whole number N: 60,000,000/N rounded down or to the nearest. */
+export function isWholeBpm(us: number): boolean {
+  const bpm = Math.round(60_000_000 / us);
+  for (const n of [bpm - 1, bpm, bpm + 1])
+    if (n > 0 && (us === Math.floor(60_000_000 / n) || us === Math.round(60_000_000 / n)))
+      return true;
+  return false;
+}
+
+export const tempoToList = defineStep({
+  id: 'tempo-to-list',
+  title: 'Nearest allowed tempo',
+  summary: 'Brings each tempo to the nearest that the target has, holding bars.',
+  params: z.strictObject({
+    bpms: z.array(z.number().min(1).max(1000)).max(1000).optional().describe('Tempos in BPM'),
+    whole: z.boolean().optional().describe('Whole numbers'),
+    lowestBpm: z.number().min(1).max(1000).optional(),
+    highestBpm: z.number().min(1).max(1000).optional(),
+  }),
+  describe: (p) =>
+    p.bpms?.length ? `nearest tempo of ${p.bpms.map(plain).join(', ')}` : 'nearest whole tempo',
+  apply({ piece, params }) {
+    const list = params.bpms?.map((b) => Math.round(60_000_000 / b));
+    if (!list?.length && !params.whole) return { refused: 'A list of tempos is needed.' };
+    const { conductor } = piece.score;
+    let events = 0;
+    const tempos = conductor.tempos.map((t) => {
+      const bpm = bpmOf(t.microsecondsPerQuarter);
+      let us = t.microsecondsPerQuarter;
+      if (list?.length)
+        us = list.reduce((a, b) => (Math.abs(bpmOf(b) - bpm) < Math.abs(bpmOf(a) - bpm) ? b : a));
+      else if (!isWholeBpm(us)) us = wholeTempo(Math.max(1, Math.round(bpm)));
+      const slowest = params.lowestBpm === undefined ? us : wholeTempo(params.lowestBpm);
+      const fastest = params.highestBpm === undefined ? us : wholeTempo(params.highestBpm);
+      us = Math.max(fastest, Math.min(slowest, us));
+      if (us === t.microsecondsPerQuarter) return t;
+      events++;
+      return { ...t, microsecondsPerQuarter: us };
+    });
+    const next = events === 0 ? piece : withScore(piece, { conductor: { ...conductor, tempos } });
+    return done(next, { events, eventWords: 'tempos changed' });
+  },
+});
+
 export const thinTempo = defineStep({
   id: 'thin-tempo',
   title: 'Thin tempo events',

@@ -28,6 +28,15 @@ const seatBase = {
     .max(256)
     .optional()
     .describe('Named sounds that can be tried on this seat.'),
+  optional: z.boolean().optional().describe('It may stay empty without a word.'),
+  accepts: z
+    .strictObject({
+      lowest: noteNumber.optional(),
+      highest: noteNumber.optional(),
+      only: z.array(noteNumber).min(1).optional(),
+    })
+    .optional()
+    .describe('Keys of this seat, where it has fewer than the whole.'),
 };
 
 export const SeatSchema = z.discriminatedUnion('kind', [
@@ -38,9 +47,20 @@ export const SeatSchema = z.discriminatedUnion('kind', [
     kind: z.literal('laneGroup'),
     ...seatBase,
     channel,
-    laneNotes: z.array(noteNumber).min(1).max(16),
+    laneNotes: z.array(noteNumber).min(1).max(64),
   }),
-  z.strictObject({ kind: z.literal('file'), ...seatBase, fileName: line }),
+  z.strictObject({
+    kind: z.literal('file'),
+    ...seatBase,
+    fileName: line,
+    onlyBars: z
+      .array(z.union([z.literal(0.5), z.int().min(1).max(64)]))
+      .min(1)
+      .optional()
+      .describe('Lengths in bars that this file may have.'),
+    leastBars: z.int().min(1).max(64).optional(),
+    mostBars: z.int().min(1).max(64).optional(),
+  }),
 ]);
 
 export const TargetSchema = z.strictObject({
@@ -60,10 +80,14 @@ export const TargetSchema = z.strictObject({
   seating: z
     .strictObject({
       unseated: z
-        .enum(['stop', 'leave-out'])
-        .describe('A part without a seat is a stop, or is left out and listed.'),
+        .enum(['stop', 'leave-out', 'taken'])
+        .describe('A part without a seat is a stop, is left out and listed, or is taken as it is.'),
     })
     .optional(),
+  channels: z
+    .strictObject({ only: z.array(channel).min(1), severity })
+    .optional()
+    .describe('The channels that it listens to, where seats do not say so.'),
   file: z
     .strictObject({
       formats: z
@@ -76,6 +100,7 @@ export const TargetSchema = z.strictObject({
         .optional()
         .describe('How tracks are laid out on delivery.'),
       mostNoteTracks: z.int().min(1).max(65_535).optional(),
+      mostBytes: z.int().min(100).optional().describe('Of the file as it is written.'),
       ppq: z
         .strictObject({
           multipleOf: z.int().min(1).max(32_767).optional(),
@@ -93,10 +118,34 @@ export const TargetSchema = z.strictObject({
       lowestBpm: bpm.optional(),
       highestBpm: bpm.optional(),
       mostEvents: z.int().min(1).optional(),
+      onlyBpm: z.array(bpm).min(1).optional().describe('The tempos that it has.'),
+      wholeBpm: z
+        .boolean()
+        .optional()
+        .describe('Whole numbers N; 60,000,000/N rounded down or to the nearest is accepted.'),
+      declaredWithinBpm: z
+        .number()
+        .min(0)
+        .optional()
+        .describe('How far the declared BPM may stand from the first tempo of the file.'),
       severity,
     })
     .optional(),
-  meter: z.strictObject({ constant: z.boolean().optional(), severity }).optional(),
+  meter: z
+    .strictObject({
+      constant: z.boolean().optional(),
+      only: z
+        .array(
+          z.strictObject({
+            numerator: z.int().min(1).max(255),
+            denominator: z.literal([1, 2, 4, 8, 16, 32, 64, 128]),
+          }),
+        )
+        .min(1)
+        .optional(),
+      severity,
+    })
+    .optional(),
   start: z
     .strictObject({
       leadInBars: z
@@ -106,6 +155,8 @@ export const TargetSchema = z.strictObject({
         .optional()
         .describe('Whole bars of rest before the first note.'),
       leadInMs: ms.optional().describe('The first note stands at this clock time or later.'),
+      inBar1: z.boolean().optional().describe('The music begins in bar 1: no empty bar before it.'),
+      soundToo: z.boolean().optional().describe('The lead-in holds in the sound file as well.'),
       severity,
     })
     .optional(),
@@ -113,11 +164,34 @@ export const TargetSchema = z.strictObject({
     .strictObject({
       withinMs: ms.describe('How far a note may stand from its clock time in the source.'),
       shift: z.enum(['common', 'none']),
+      of: z.enum(['every-note', 'first-note']).optional(),
+      severity,
+    })
+    .optional(),
+  end: z
+    .strictObject({
+      wholeBars: z.boolean().optional().describe('The piece ends on a bar line.'),
+      leastBars: z.int().min(1).max(10_000).optional(),
+      mostBars: z.int().min(1).max(10_000).optional(),
+      onlyBars: z.array(z.int().min(1).max(10_000)).min(1).optional(),
+      filled: z.boolean().optional().describe('Something sounds in the last bar.'),
+      tracksEqual: z.boolean().optional().describe('Every track ends at the same tick.'),
+      nothingPast: z.boolean().optional().describe('No note sounds past the end of its track.'),
+      loopMarker: line.optional().describe('The marker where the loop begins, exactly one.'),
+      loopWholeBars: z.boolean().optional(),
+      loops: z.boolean().optional().describe('It is played round again: the seam is looked at.'),
+      soundWithinMs: ms.optional().describe('How far the length may stand from the sound file.'),
+      soundWithinFrames: z.int().min(0).optional(),
       severity,
     })
     .optional(),
   notes: z
     .strictObject({
+      most: z.int().min(1).optional().describe('Notes in all.'),
+      barsAlike: z
+        .enum(['stop', 'caution', 'remark'])
+        .optional()
+        .describe('How grave it is when every repeat is note for note the same.'),
       lowest: noteNumber.optional(),
       highest: noteNumber.optional(),
       without: z.array(noteNumber).optional().describe('Keys inside the range that are not there.'),
@@ -125,8 +199,36 @@ export const TargetSchema = z.strictObject({
       severity,
     })
     .optional(),
+  velocity: z
+    .strictObject({
+      lowest: z.int().min(1).max(127).optional(),
+      highest: z.int().min(1).max(127).optional(),
+      deliveredAs: z
+        .int()
+        .min(1)
+        .max(127)
+        .optional()
+        .describe('Velocity is ignored; every note is delivered with this one.'),
+      allAlike: z
+        .enum(['stop', 'caution', 'remark'])
+        .optional()
+        .describe('How grave it is when all notes have one velocity.'),
+      severity,
+    })
+    .optional(),
   polyphony: z
     .strictObject({
+      spanSemitones: z
+        .int()
+        .min(1)
+        .max(127)
+        .optional()
+        .describe('From the lowest to the highest of the notes that sound together on a seat.'),
+      seats: z.array(slug).min(1).optional().describe('Only these seats; all where not said.'),
+      sharedNotes: z
+        .enum(['any', 'none'])
+        .optional()
+        .describe('Whether the same key may sound on two seats at once.'),
       together: z.int().min(1).max(128).describe('Notes that may sound in the same instant.'),
       over: z.enum(['seat', 'all']),
       severity,
@@ -136,17 +238,43 @@ export const TargetSchema = z.strictObject({
     .strictObject({
       sameKeyApartMs: ms.optional().describe('Start to start, on one key.'),
       apartMs: ms.optional().describe('Start to start, between any two notes of a seat.'),
+      strikesASecond: z
+        .int()
+        .min(1)
+        .optional()
+        .describe('Strikes in any one second of a seat; a chord counts once.'),
+      mostOpenMs: ms.optional().describe('Sounding time of a seat in any stretch of openInMs.'),
+      openInMs: ms.optional(),
       severity,
     })
     .optional(),
-  length: z.strictObject({ shortestMs: ms.optional(), severity }).optional(),
+  length: z
+    .strictObject({ shortestMs: ms.optional(), longestMs: ms.optional(), severity })
+    .optional(),
   events: z
     .strictObject({
       controllers: z
         .union([z.enum(['any', 'none']), z.array(z.int().min(0).max(127))])
         .optional()
         .describe('Controllers that are accepted.'),
-      programs: z.enum(['any', 'none']).optional(),
+      controllersWithout: z
+        .array(z.int().min(0).max(127))
+        .optional()
+        .describe('Controllers that are not accepted; all others are.'),
+      controllersOnceAtStart: z
+        .array(z.int().min(0).max(127))
+        .optional()
+        .describe('Exactly one of each on a seat, at tick 0, and no more.'),
+      programs: z
+        .enum(['any', 'none', 'one-at-start', 'of-seat'])
+        .optional()
+        .describe(
+          'one-at-start: none, or one a channel before its first note. of-seat: one at tick 0, out of the sounds of the seat.',
+        ),
+      silentChannels: z
+        .enum(['any', 'none'])
+        .optional()
+        .describe('Whether a channel may stand there without a note.'),
       bends: z.enum(['any', 'none']).optional(),
       aftertouch: z.enum(['any', 'none']).optional(),
       sysex: z.enum(['any', 'none']).optional(),
@@ -157,7 +285,10 @@ export const TargetSchema = z.strictObject({
   text: z
     .strictObject({
       mostTrackNames: z.int().min(0).optional(),
-      markers: z.enum(['any', 'none']).optional(),
+      markers: z
+        .enum(['any', 'none', 'loop-marker'])
+        .optional()
+        .describe('loop-marker: only the one that end.loopMarker names.'),
       others: z
         .enum(['any', 'none'])
         .optional()
@@ -167,13 +298,139 @@ export const TargetSchema = z.strictObject({
       severity,
     })
     .optional(),
+  grid: z
+    .strictObject({
+      rowsPerSecond: z.array(z.number().min(0.1).max(1000)).min(1).optional(),
+      mostInRow: z.int().min(1).optional().describe('Notes in one row, over all seats.'),
+      sameKeyNextRow: z.enum(['any', 'none']).optional(),
+      mostRows: z.int().min(1).optional(),
+      rowMm: z.number().min(0.1).max(1000).optional(),
+      chordWithinMs: ms.optional().describe('Notes of a chord are struck within this time.'),
+      chordLowest: noteNumber.optional(),
+      chordHighest: noteNumber.optional(),
+      triggerLowest: noteNumber
+        .optional()
+        .describe('A key of the trigger range goes with a chord.'),
+      triggerHighest: noteNumber.optional(),
+      severity,
+    })
+    .optional(),
+  chart: z
+    .strictObject({
+      holdMs: ms.optional().describe('This long or longer is a hold; shorter is a strike.'),
+      releaseGapMs: ms.optional().describe('From the end of a hold to the next note of its lane.'),
+      phraseBreakBeats: z
+        .int()
+        .min(1)
+        .optional()
+        .describe('Empty beats after which a phrase ends.'),
+      flags: z.array(slug).max(64).optional().describe('Flags that a note may carry.'),
+      rungs: z
+        .array(
+          z.strictObject({
+            rung: z.int().min(1).max(16),
+            laneNotes: z.array(noteNumber).min(1).max(16),
+            strikesASecond: z.int().min(1),
+            together: z.int().min(1),
+            releaseGapMs: ms,
+            holdsOverlap: z.boolean().optional().describe('Holds with unequal starts may overlap.'),
+          }),
+        )
+        .max(16)
+        .optional(),
+      severity,
+    })
+    .optional(),
+  captions: z
+    .strictObject({
+      noteNumber: noteNumber.describe('The note that turns to the next caption.'),
+      mostLines: z.int().min(1).max(16),
+      longestLine: z.int().min(1).max(200).describe('In characters.'),
+      leadLeastMs: ms.optional().describe('How long the advance stands before the sung word.'),
+      leadMostMs: ms.optional(),
+      severity,
+    })
+    .optional(),
+  frames: z
+    .strictObject({
+      perSecond: z.array(z.number().min(1).max(240)).min(1),
+      shiftLowest: z.int().optional().describe('Frames.'),
+      shiftHighest: z.int().optional().describe('Frames.'),
+      endings: z.array(z.enum(['round-again', 'rest-at-end'])).min(1),
+      severity,
+    })
+    .optional(),
+  strands: z
+    .strictObject({
+      values: z.array(z.enum(['note-name', 'note-number', 'velocity', 'length', 'none'])).min(1),
+      names: z.array(line).max(200).optional().describe('Names that the game listens for.'),
+      severity,
+    })
+    .optional(),
+  chains: z
+    .strictObject({
+      patterns: z
+        .array(z.string().regex(/^[A-Z]$/))
+        .min(1)
+        .max(26),
+      mostLinks: z.int().min(1),
+      mostRepeats: z.int().min(1),
+      shiftLowest: z.int().describe('Semitones.'),
+      shiftHighest: z.int().describe('Semitones.'),
+      severity,
+    })
+    .optional(),
+  metadata: z
+    .strictObject({
+      required: z
+        .array(
+          z.strictObject({
+            key: z.enum([
+              'title',
+              'maker',
+              'bpm',
+              'displayName',
+              'kit',
+              'frameRate',
+              'ending',
+              'sound',
+            ]),
+            longest: z.int().min(1).max(200).optional(),
+            letters: z
+              .enum(['any', 'printable-ascii', "A-Za-z0-9 '-"])
+              .optional()
+              .describe('The letters that it may hold.'),
+          }),
+        )
+        .min(1),
+      severity,
+    })
+    .optional(),
+  kits: z
+    .array(
+      z.strictObject({
+        id: slug,
+        name: line,
+        keys: z.array(z.strictObject({ noteNumber, name: line })).min(1),
+      }),
+    )
+    .max(32)
+    .optional()
+    .describe('Sets of named keys, of which a song uses one.'),
   carrier: z
     .strictObject({ channel, noteNumber, velocity: z.int().min(1).max(127), track: line, severity })
     .optional(),
   naming: z
     .strictObject({
+      prefixes: z
+        .array(line)
+        .min(1)
+        .max(200)
+        .optional()
+        .describe('The name begins with one of these.'),
+      only: z.array(line).min(1).max(200).optional().describe('The names that it lists.'),
       letters: z
-        .enum(['A-Z0-9', 'a-z0-9', 'A-Za-z0-9'])
+        .enum(['any', 'A-Z0-9', 'a-z0-9', 'A-Za-z0-9'])
         .describe('The letters that a file name may hold before its ending.'),
       longest: z.int().min(1).max(64).describe('In characters, without the ending.'),
       ending: z.string().regex(/^\.[a-z0-9]{1,8}$/),

@@ -1,0 +1,158 @@
+import * as z from 'zod';
+import { notesWhere, pickNotes } from '../score/columns';
+import { count, plain } from '../target/words';
+import { changeParts, defineStep, done } from './define-step';
+import { setEnds } from './spacing';
+
+const noteNumber = z.int().min(0).max(127);
+
+export const reduceChords = defineStep({
+  id: 'reduce-chords',
+  title: 'Reduce chords',
+  summary: 'Where more notes are struck together than may be, drops the top or the bottom ones.',
+  params: z.strictObject({
+    most: z.int().min(1).max(16).describe('Notes that may be struck together'),
+    drop: z.enum(['top', 'bottom']),
+    lanes: z.array(noteNumber).max(64).optional().describe('Only on these note numbers'),
+  }),
+  describe: (p) => `reduce chords to ${p.most}, drop the ${p.drop}`,
+  apply(input) {
+    const { params, select } = input;
+    const lanes = params.lanes && new Set(params.lanes);
+    let dropped = 0;
+    const piece = changeParts(input, (part) => {
+      const { notes } = part;
+      const gone = new Set<number>();
+      for (let from = 0; from < notes.count;) {
+        let to = from + 1;
+        while (to < notes.count && notes.start[to] === notes.start[from]) to++;
+        const chord: number[] = [];
+        for (let i = from; i < to; i++)
+          if (select.note(part, i) && (!lanes || lanes.has(notes.noteNumber[i]!))) chord.push(i);
+        chord.sort((a, b) => notes.noteNumber[a]! - notes.noteNumber[b]!);
+        while (chord.length > params.most)
+          gone.add(params.drop === 'top' ? chord.pop()! : chord.shift()!);
+        from = to;
+      }
+      dropped += gone.size;
+      if (gone.size === 0) return part;
+      return {
+        ...part,
+        notes: pickNotes(
+          notes,
+          notesWhere(notes, (i) => !gone.has(i)),
+        ),
+      };
+    });
+    return done(piece, { dropped }, [{ what: 'notes', count: dropped }]);
+  },
+});
+
+export const holdRules = defineStep({
+  id: 'hold-rules',
+  title: 'Holds and strikes',
+  summary:
+    'Says which notes are holds: short ones become strikes, holds leave a gap, or none overlap.',
+  params: z.strictObject({
+    holdMs: z.number().min(1).max(10_000).describe('Milliseconds: as long as this is a hold'),
+    strikeMs: z
+      .number()
+      .min(1)
+      .max(10_000)
+      .optional()
+      .describe('Milliseconds: shorter notes get this length'),
+    releaseGapMs: z
+      .number()
+      .min(0)
+      .max(10_000)
+      .optional()
+      .describe('Milliseconds from the end of a hold to the next note of its lane'),
+    noOverlap: z.boolean().optional().describe('A hold ends where another begins later'),
+    lanes: z.array(noteNumber).max(64).optional().describe('Only on these note numbers'),
+  }),
+  describe: (p) =>
+    [
+      `holds from ${plain(p.holdMs)} ms`,
+      p.strikeMs === undefined ? '' : `strikes of ${plain(p.strikeMs)} ms`,
+      p.releaseGapMs === undefined ? '' : `${plain(p.releaseGapMs)} ms between`,
+      p.noOverlap ? 'none overlap' : '',
+    ]
+      .filter(Boolean)
+      .join(', '),
+  apply(input) {
+    const { params, select, maps } = input;
+    const { clock } = maps;
+    const lanes = params.lanes && new Set(params.lanes);
+    const tickUpTo = (from: number, ms: number) => {
+      let tick = clock.tickAt(ms);
+      while (tick > from + 1 && clock.msAt(tick) > ms + 1e-6) tick--;
+      return Math.max(from + 1, tick);
+    };
+    let changed = 0;
+    const piece = changeParts(input, (part) => {
+      const { notes } = part;
+      const ends = new Map<number, number>();
+      const endOf = (i: number) => ends.get(i) ?? notes.end[i]!;
+      const ours = notesWhere(
+        notes,
+        (i) => select.note(part, i) && (!lanes || lanes.has(notes.noteNumber[i]!)),
+      );
+      const isHold = (i: number) =>
+        clock.msAt(endOf(i)) - clock.msAt(notes.start[i]!) >= params.holdMs - 1e-6;
+      if (params.strikeMs !== undefined)
+        for (const i of ours)
+          if (!isHold(i))
+            ends.set(i, tickUpTo(notes.start[i]!, clock.msAt(notes.start[i]!) + params.strikeMs));
+      let held: number[] = [];
+      const before = new Map<number, number>();
+      for (const i of ours) {
+        const start = notes.start[i]!;
+        if (params.noOverlap && isHold(i)) {
+          held = held.filter((h) => endOf(h) > start);
+          for (const h of held) if (notes.start[h]! < start) ends.set(h, start);
+          held.push(i);
+        }
+        const last = before.get(notes.noteNumber[i]!);
+        before.set(notes.noteNumber[i]!, i);
+        if (params.releaseGapMs === undefined || last === undefined || !isHold(last)) continue;
+        const by = clock.msAt(start) - params.releaseGapMs;
+        if (clock.msAt(endOf(last)) > by + 1e-6) ends.set(last, tickUpTo(notes.start[last]!, by));
+      }
+      for (const [i, end] of ends) if (end === notes.end[i]) ends.delete(i);
+      changed += ends.size;
+      return ends.size === 0 ? part : { ...part, notes: setEnds(notes, ends) };
+    });
+    return done(piece, { changed, verb: 'of another length' });
+  },
+});
+
+export const flags = defineStep({
+  id: 'flags',
+  title: 'Flag notes',
+  summary: 'Gives the chosen notes a flag of the chart, or takes it from them.',
+  params: z.strictObject({
+    flag: z.string().min(1).max(60).describe('Flag'),
+    take: z.boolean().optional().describe('Take the flag away'),
+  }),
+  describe: (p) => `${p.take ? 'take the flag' : 'flag'} “${p.flag}”`,
+  apply({ piece, params, select }) {
+    const there = piece.flags?.find((f) => f.flag === params.flag)?.notes ?? new Set<number>();
+    const next = new Set(there);
+    for (const part of piece.score.parts) {
+      if (!select.part(part) || part.leftOut) continue;
+      for (let i = 0; i < part.notes.count; i++) {
+        if (!select.note(part, i)) continue;
+        if (params.take) next.delete(part.notes.id[i]!);
+        else next.add(part.notes.id[i]!);
+      }
+    }
+    const changed = Math.abs(next.size - there.size);
+    if (changed === 0) return done(piece, {});
+    const others = (piece.flags ?? []).filter((f) => f.flag !== params.flag);
+    const list = next.size === 0 ? others : [...others, { flag: params.flag, notes: next }];
+    return done(
+      { ...piece, flags: list },
+      { changed, verb: params.take ? 'without the flag' : 'flagged', says: count(0, 'note') },
+    );
+  },
+});

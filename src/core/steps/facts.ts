@@ -1,0 +1,141 @@
+import * as z from 'zod';
+import type { Caption, Metadata } from '../plan/model';
+import { isIn } from '../score/score';
+import { META, META_LYRIC } from '../smf/file';
+import { decodeText } from '../smf/text';
+import { count } from '../target/words';
+import { defineStep, done } from './define-step';
+
+const text = (what: string) => z.string().max(500).optional().describe(what);
+
+export const metadata = defineStep({
+  id: 'metadata',
+  title: 'Metadata',
+  summary: 'What the target asks to be told beside the music. An empty field takes it away.',
+  params: z.strictObject({
+    title: text('Title'),
+    maker: text('Who made it'),
+    bpm: text('Declared BPM'),
+    displayName: text('Name on the display'),
+    kit: text('Kit, by its id'),
+    frameRate: text('Frames a second'),
+    frameShift: text('Frames that the start is shifted by'),
+    ending: text('round-again or rest-at-end'),
+    sound: text('Name of the sound file that plays beside it'),
+    soundMs: text('Length of that sound file in milliseconds'),
+    rowsPerSecond: text('Rows a second of the strip'),
+  }),
+  describe: (p) => {
+    const said = Object.entries(p).map(([key, value]) => `${key} “${String(value)}”`);
+    return said.length === 0 ? 'no metadata' : said.join(', ');
+  },
+  apply({ piece, params }) {
+    const next: Record<string, string> = { ...piece.delivery.metadata };
+    for (const [key, value] of Object.entries(params)) {
+      if (value === undefined) continue;
+      if (value === '') delete next[key];
+      else next[key] = value;
+    }
+    for (const key of ['bpm', 'frameRate', 'frameShift', 'soundMs', 'rowsPerSecond'] as const) {
+      const value = params[key];
+      if (value && !Number.isFinite(Number(value)))
+        return { refused: `“${value}” is not a number (${key}).` };
+    }
+    return done(
+      { ...piece, delivery: { ...piece.delivery, metadata: next as Metadata } },
+      { says: `${count(Object.keys(params).length, 'field')} set` },
+    );
+  },
+});
+
+export const captions = defineStep({
+  id: 'captions',
+  title: 'Captions',
+  summary:
+    'Makes captions from the lyrics, the markers, or a list of lines that are laid on the notes.',
+  params: z.strictObject({
+    from: z.enum(['lyrics', 'markers', 'list']),
+    lines: z.array(z.string().max(400)).max(5000).optional().describe('A caption a line'),
+    longestLine: z.int().min(1).max(200).optional().describe('Characters; longer ones are broken'),
+  }),
+  describe: (p) =>
+    p.from === 'list'
+      ? `captions from a list of ${count(p.lines?.length ?? 0, 'line')}`
+      : `captions from the ${p.from}`,
+  apply({ piece, params, select }) {
+    const made: Caption[] = [];
+    if (params.from === 'markers')
+      for (const m of piece.score.conductor.markers)
+        made.push({ tick: m.tick, text: m.text.trim() });
+    else if (params.from === 'list') {
+      const ticks = new Set<number>();
+      for (const part of piece.score.parts)
+        if (isIn(part) && select.part(part))
+          for (let i = 0; i < part.notes.count; i++)
+            if (select.note(part, i)) ticks.add(part.notes.start[i]!);
+      const sorted = [...ticks].sort((a, b) => a - b);
+      const lines = (params.lines ?? []).filter((l) => l.trim() !== '');
+      if (lines.length === 0) return { refused: 'The list holds no line.' };
+      if (lines.length > sorted.length)
+        return {
+          refused: `There are ${lines.length} captions but only ${sorted.length} notes to turn them.`,
+        };
+      lines.forEach((line, i) => made.push({ tick: sorted[i]!, text: line.trim() }));
+    } else made.push(...fromLyrics(piece.score.tracks.flatMap((t) => t.events)));
+    if (made.length === 0) return { refused: `There are no ${params.from} to make captions from.` };
+    const longest = params.longestLine;
+    const list = made.map((c) =>
+      longest === undefined ? c : { ...c, text: wrap(c.text, longest) },
+    );
+    return done(
+      { ...piece, captions: list.sort((a, b) => a.tick - b.tick) },
+      { says: `${count(list.length, 'caption')} made` },
+    );
+  },
+});
+
+/** Syllables are joined to phrases: a slash, a line end or a capital after a stop begins a new one. */
+function fromLyrics(
+  events: readonly { tick: number; status: number; type: number; bytes: Uint8Array }[],
+): Caption[] {
+  const lyrics = events
+    .filter((e) => e.status === META && e.type === META_LYRIC)
+    .sort((a, b) => a.tick - b.tick);
+  const out: { tick: number; text: string }[] = [];
+  let open: { tick: number; text: string } | null = null;
+  for (const e of lyrics) {
+    const { text: syllable } = decodeText(e.bytes);
+    const begins = /^[\\/\n\r]/.test(syllable);
+    const bare = syllable.replace(/^[\\/\n\r]+/, '');
+    if (begins || !open) {
+      if (open && open.text.trim() !== '') out.push(open);
+      open = { tick: e.tick, text: '' };
+    }
+    const hyphen: boolean = open.text.endsWith('-');
+    if (hyphen) open.text = open.text.slice(0, -1);
+    const glued: boolean = hyphen || open.text === '' || /\s$/.test(open.text) || /^\s/.test(bare);
+    open.text += (glued ? '' : ' ') + bare.replace(/[\n\r]+$/, '');
+    if (/[\n\r]$/.test(bare)) {
+      out.push(open);
+      open = null;
+    }
+  }
+  if (open && open.text.trim() !== '') out.push(open);
+  return out.map((c) => ({ tick: c.tick, text: c.text.trim() }));
+}
+
+/** Breaks at spaces so that no line is longer; a longer word is left as it is. */
+export function wrap(line: string, longest: number): string {
+  const rows: string[] = [];
+  for (const part of line.split('\n')) {
+    let row = '';
+    for (const word of part.split(/\s+/)) {
+      if (row !== '' && [...`${row} ${word}`].length > longest) {
+        rows.push(row);
+        row = word;
+      } else row = row === '' ? word : `${row} ${word}`;
+    }
+    rows.push(row);
+  }
+  return rows.join('\n');
+}

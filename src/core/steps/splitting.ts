@@ -1,0 +1,241 @@
+import * as z from 'zod';
+import type { Piece } from '../plan/model';
+import { newEvents, notesWhere, pickNotes } from '../score/columns';
+import { endTickOf, NO_EVENTS, type EventColumns, type Part } from '../score/score';
+import { noteName } from '../target/words';
+import { count } from '../target/words';
+import { defineStep, done, withScore, type Selection } from './define-step';
+import { cutScore } from './ending';
+
+const BY = ['key', 'hand', 'voice', 'stretch', 'channel', 'velocity', 'column'] as const;
+type By = (typeof BY)[number];
+
+const HANDS = ['left hand', 'right hand'];
+
+interface SplitParams {
+  by: By;
+  at?: number | undefined;
+  voices?: number | undefined;
+}
+
+/** Names of the groups and the group of each note of a part. */
+function groupsOf(part: Part, { by, at, voices = 2 }: SplitParams, select: Selection) {
+  const { notes } = part;
+  const group = new Uint16Array(notes.count);
+  if (by === 'key') {
+    const from = at ?? 60;
+    for (let i = 0; i < notes.count; i++) group[i] = notes.noteNumber[i]! >= from ? 1 : 0;
+    return { names: [`below ${noteName(from)}`, `from ${noteName(from)}`], group };
+  }
+  if (by === 'velocity') {
+    const from = at ?? 64;
+    for (let i = 0; i < notes.count; i++) group[i] = notes.velocity[i]! >= from ? 1 : 0;
+    return { names: [`softer than ${from}`, `from velocity ${from}`], group };
+  }
+  if (by === 'hand') return { names: HANDS, group: handsOf(part) };
+  if (by === 'stretch') {
+    for (let i = 0; i < notes.count; i++) group[i] = select.note(part, i) ? 1 : 0;
+    return { names: ['elsewhere', 'stretch'], group };
+  }
+  const names = Array.from({ length: voices }, (_, v) => `${by} ${v + 1}`);
+  if (by === 'voice') return { names, group: voicesOf(part, voices) };
+  // Columns: the notes of each chord from the top, so that a part of chords becomes lines.
+  for (let from = 0; from < notes.count;) {
+    let to = from + 1;
+    while (to < notes.count && notes.start[to] === notes.start[from]) to++;
+    const chord = Array.from({ length: to - from }, (_, k) => from + k);
+    chord.sort((a, b) => notes.noteNumber[b]! - notes.noteNumber[a]!);
+    chord.forEach((i, rank) => (group[i] = Math.min(rank, voices - 1)));
+    from = to;
+  }
+  return { names, group };
+}
+
+/** 0 the left hand, 1 the right: chords are parted at their widest gap near the middle. */
+function handsOf({ notes }: Part): Uint16Array {
+  const group = new Uint16Array(notes.count);
+  let left = 48;
+  let right = 69;
+  for (let from = 0; from < notes.count;) {
+    let to = from + 1;
+    while (to < notes.count && notes.start[to] === notes.start[from]) to++;
+    const chord = Array.from({ length: to - from }, (_, k) => from + k);
+    chord.sort((a, b) => notes.noteNumber[a]! - notes.noteNumber[b]!);
+    // Each cut of the chord costs how far the hands are from where they were.
+    let best = 0;
+    let least = Infinity;
+    for (let cut = 0; cut <= chord.length; cut++) {
+      let cost = 0;
+      chord.forEach((i, k) => {
+        const hand = k < cut ? left : right;
+        cost += Math.abs(notes.noteNumber[i]! - hand);
+      });
+      const span = (a: number, b: number) =>
+        b > a ? Math.max(0, notes.noteNumber[chord[b]!]! - notes.noteNumber[chord[a]!]! - 12) : 0;
+      cost += 12 * (span(0, cut - 1) + span(cut, chord.length - 1));
+      if (cost < least) [least, best] = [cost, cut];
+    }
+    chord.forEach((i, k) => (group[i] = k < best ? 0 : 1));
+    const middle = (a: number, b: number, was: number) =>
+      b > a
+        ? (was + (notes.noteNumber[chord[a]!]! + notes.noteNumber[chord[b - 1]!]!) / 2) / 2
+        : was;
+    left = middle(0, best, left);
+    right = middle(best, chord.length, right);
+    from = to;
+  }
+  return group;
+}
+
+/** Each note goes to the voice that is free and nearest in pitch; where none is, to the nearest. */
+function voicesOf({ notes }: Part, voices: number): Uint16Array {
+  const group = new Uint16Array(notes.count);
+  const free = new Int32Array(voices);
+  const pitch = new Int32Array(voices).fill(-1);
+  for (let from = 0; from < notes.count;) {
+    let to = from + 1;
+    while (to < notes.count && notes.start[to] === notes.start[from]) to++;
+    const chord = Array.from({ length: to - from }, (_, k) => from + k);
+    chord.sort((a, b) => notes.noteNumber[b]! - notes.noteNumber[a]!);
+    let above = -1;
+    for (const i of chord) {
+      const key = notes.noteNumber[i]!;
+      let best = -1;
+      let least = Infinity;
+      for (let v = 0; v < voices; v++) {
+        const busy = free[v]! > notes.start[i]!;
+        const crossed = v <= above;
+        const far = pitch[v]! < 0 ? 24 : Math.abs(pitch[v]! - key);
+        const cost = far + (busy ? 1000 : 0) + (crossed ? 2000 : 0);
+        if (cost < least) [least, best] = [cost, v];
+      }
+      group[i] = best;
+      above = best;
+      free[best] = Math.max(free[best]!, notes.end[i]!);
+      pitch[best] = key;
+    }
+    from = to;
+  }
+  return group;
+}
+
+const copyOf = (events: EventColumns): EventColumns => {
+  const out = newEvents(events.count);
+  out.tick.set(events.tick);
+  out.kind.set(events.kind);
+  out.data1.set(events.data1);
+  out.data2.set(events.data2);
+  // On a channel of its own a copy has no place of its own in the source.
+  return out;
+};
+
+export const split = defineStep({
+  id: 'split',
+  title: 'Split a part',
+  summary: 'Makes several parts of one: by pitch, hand, voice, stretch, velocity or chord column.',
+  params: z.strictObject({
+    by: z.enum(BY),
+    at: z.int().min(0).max(127).optional().describe('Note number or velocity to split at'),
+    voices: z.int().min(2).max(16).optional().describe('Voices or columns'),
+    channels: z
+      .array(z.int().min(1).max(16))
+      .max(16)
+      .optional()
+      .describe('Channels of the new parts, in their order; the part’s own where nothing is said'),
+  }),
+  describe: (p) =>
+    `split by ${p.by}${p.at === undefined ? '' : p.by === 'key' ? ` at ${noteName(p.at)}` : ` at ${p.at}`}` +
+    (p.voices === undefined ? '' : ` into ${p.voices}`),
+  apply({ piece, params, select }) {
+    if (params.by === 'channel')
+      return { refused: 'Parts are one channel each already: seat or leave them out one by one.' };
+    let made = 0;
+    let touched = 0;
+    const parts = piece.score.parts.flatMap((part) => {
+      if (!select.part(part) || part.leftOut || part.notes.count === 0) return [part];
+      const { names, group } = groupsOf(part, params, select);
+      const used = names.map((_, g) => notesWhere(part.notes, (i) => group[i] === g));
+      const live = names.map((name, g) => ({ name, g })).filter(({ g }) => used[g]!.length > 0);
+      if (live.length < 2) return [part];
+      made += live.length - 1;
+      touched += part.notes.count;
+      return live.map(({ name, g }, k): Part => {
+        const channel = params.channels?.[g] ?? part.channel;
+        const first = k === 0;
+        return {
+          ...part,
+          id: first ? part.id : `${part.id}.${g + 1}`,
+          name: `${part.name}, ${name}`,
+          ref: { ...part.ref, track: `${part.ref.track}, ${name}` },
+          channel,
+          notes: pickNotes(part.notes, used[g]!),
+          events: first ? part.events : channel === part.channel ? NO_EVENTS : copyOf(part.events),
+          seat: null,
+          seatChosen: false,
+        };
+      });
+    });
+    if (made === 0) return { refused: 'All notes fall on one side: nothing is split.' };
+    return done(withScore(piece, { parts }), { changed: touched, verb: `in ${made + 1} parts` });
+  },
+});
+
+const place = z.strictObject({
+  place: z.string().min(1).max(60).describe('Place at the target, by its id'),
+  fileName: z.string().min(1).max(120),
+  fromBar: z.int().min(1).describe('First bar, from 1'),
+  bars: z.number().min(0.25).max(64).describe('Length in bars'),
+});
+
+export const carve = defineStep({
+  id: 'carve',
+  title: 'Carve into files',
+  summary: 'Makes a file of each stretch of bars. What begins in a stretch and rings on is cut.',
+  params: z.strictObject({ places: z.array(place).min(1).max(64) }),
+  describe: (p) =>
+    `carve into ${count(p.places.length, 'file')}: ${p.places
+      .slice(0, 4)
+      .map((c) => c.fileName)
+      .join(', ')}${p.places.length > 4 ? '…' : ''}`,
+  apply({ piece, params, maps }) {
+    const names = params.places.map((p) => p.fileName.toLowerCase());
+    if (new Set(names).size < names.length) return { refused: 'Two files would share a name.' };
+    const end = endTickOf(piece.score);
+    let taken = 0;
+    const pieces: Piece[] = [];
+    for (const cut of params.places) {
+      const fromTick = maps.bars.barStart(cut.fromBar - 1);
+      if (fromTick >= end) return { refused: `The piece has no bar ${cut.fromBar}.` };
+      const whole = Math.floor(cut.bars);
+      const last = maps.bars.barStart(cut.fromBar - 1 + whole);
+      const part = cut.bars - whole;
+      const next = maps.bars.barStart(cut.fromBar + whole);
+      const toTick = last + Math.round((next - last) * part);
+      const { score, notes } = cutScore(piece.score, fromTick, toTick);
+      taken += notes;
+      const { place: seat, fileName } = cut;
+      pieces.push({ ...piece, score, delivery: { ...piece.delivery, fileName, place: seat } });
+    }
+    const before = piece.score.parts.reduce((n, p) => n + (p.leftOut ? 0 : p.notes.count), 0);
+    const result = done(piece, { changed: taken, verb: `in ${count(pieces.length, 'file')}` }, [
+      { what: 'notes outside the stretches', count: Math.max(0, before - taken) },
+    ]);
+    return 'refused' in result ? result : { ...result, piece: pieces[0]!, pieces };
+  },
+});
+
+export const takePlace = defineStep({
+  id: 'take-place',
+  title: 'Take a place',
+  summary: 'Gives the whole piece one of the places that the target has for files.',
+  params: z.strictObject({
+    place: z.string().min(1).max(60).describe('Place at the target, by its id'),
+    fileName: z.string().min(1).max(120),
+  }),
+  describe: (p) => `take the place ${p.place} as ${p.fileName}`,
+  apply: ({ piece, params: { place: seat, fileName } }) =>
+    done(
+      { ...piece, delivery: { ...piece.delivery, place: seat, fileName } },
+      { says: `In the place ${seat}` },
+    ),
+});
