@@ -1,17 +1,9 @@
 import * as z from 'zod';
-import type { Piece } from '../plan/model';
-import { layoutOf, silencedTracks } from '../score/layout';
-import { toTrack } from '../score/to-tracks';
-import { buildFile } from '../smf/build';
-import { divisionWord, META_TRACK_NAME, type SmfFile } from '../smf/file';
+import { silencedTracks } from '../score/layout';
+import { fileOf } from '../score/to-file';
+import { META_TRACK_NAME } from '../smf/file';
 import { writeSmf } from '../smf/write';
 import { defineWriter, safeName } from './define-writer';
-
-/** A piece as a file of new tracks, laid out as its delivery says. */
-export function fileOf(piece: Piece): SmfFile {
-  const tracks = layoutOf(piece).map((selection) => toTrack(piece.score, selection));
-  return buildFile(piece.delivery.format, divisionWord(piece.score.division), tracks);
-}
 
 export const smfWriter = defineWriter({
   id: 'smf',

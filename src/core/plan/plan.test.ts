@@ -15,7 +15,7 @@ import {
 import { compareById } from '../compare/by-id';
 import { readBack } from '../compare/read-back';
 import { writeOutputs } from '../outputs/index';
-import { fileOf } from '../outputs/smf';
+import { fileOf } from '../score/to-file';
 import { inventoryOf } from '../score/inventory';
 import { writeSmf } from '../smf/write';
 import { proof, tallyOf } from '../rules/proof';

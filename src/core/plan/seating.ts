@@ -17,6 +17,8 @@ export function seatByDefault(score: Score, target: Target): Score {
     if (named) return named;
     return playing.length === 1 && playing[0] === part ? target.seats[0] : undefined;
   };
+  // Seats that are files are taken by pieces.
+  if (target.seats.some((s) => s.kind === 'file')) return score;
   const leavesOut = target.seating?.unseated === 'leave-out';
   const parts = score.parts.map((part): Part => {
     if (part.seatChosen) return part;

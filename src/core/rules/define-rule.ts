@@ -36,9 +36,36 @@ export interface RuleInput<B> {
   readonly maps: Maps;
   /** What the far side takes for one voice each; worked out once for all rules. */
   readonly lines: () => readonly OutputLine[];
+  /** The notes of each seat together; without seats those of each line. */
+  readonly groups: () => readonly OutputLine[];
+  /** All pieces of the delivery, and which of them is looked at. */
+  readonly pieces: readonly Piece[];
+  readonly index: number;
+  /** Length of the sound that plays beside it; null where it was not given. */
+  readonly recordingMs: number | null;
   readonly source: SourceScore;
   readonly report: (found: Found) => void;
+  /** Says once that something outside the piece was not given, and how to give it. */
+  readonly need: (what: Need) => void;
 }
+
+/** What a rule may need beside the piece. */
+export type Need = 'recording' | 'declared';
+
+export const NEEDS: Readonly<Record<Need, CodeText>> = {
+  recording: {
+    title: 'Sound not given',
+    wrong: () => 'The length of the sound that plays beside this is not known here.',
+    then: (_, w) =>
+      `What ${w.target} asks of it is not checked. Add the step “Metadata” with its length in milliseconds, or call the command line with --sound.`,
+  },
+  declared: {
+    title: 'Declared BPM not given',
+    wrong: () => 'No BPM is declared for this song.',
+    then: (_, w) =>
+      `Whether it agrees with the file is not checked, and ${w.target} goes by what is declared. Add the step “Metadata”.`,
+  },
+};
 
 /** What a rule says of one cause; the runner adds key, rule and severity. */
 export interface Found {
@@ -64,6 +91,9 @@ export interface RuleDefinition<K extends TargetBlock | null = TargetBlock | nul
   readonly block: K;
   readonly phase: Phase;
   readonly codes: Readonly<Record<string, CodeText>>;
+  readonly needs?: readonly Need[];
+  /** `delivery` where it looks at all pieces at once; it is asked with the first. */
+  readonly over?: 'piece' | 'delivery';
   check(input: RuleInput<K extends TargetBlock ? Target[K] : true>): void;
 }
 

@@ -51,7 +51,10 @@ export const channelEvents = defineRule({
     controllers: {
       title: 'Controllers',
       wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']} (${f['numbers']}).`,
-      then: (_, w) => `${w.Target} has no controllers and may stop at the first one.`,
+      then: (f, w) =>
+        f['some']
+          ? `${w.Target} keeps these for the player's own hands, and the two fight.`
+          : `${w.Target} has no controllers and may stop at the first one.`,
     },
     programs: {
       title: 'Program changes',
@@ -71,10 +74,16 @@ export const channelEvents = defineRule({
   },
   check({ block, piece, report }) {
     const { parts } = piece.score;
-    const { controllers } = block;
+    const { controllers, controllersWithout } = block;
     const allowed = Array.isArray(controllers) ? new Set(controllers) : null;
-    if (controllers !== undefined && controllers !== 'any') {
-      const found = gather(parts, (kind, number) => kind === 0xb0 && !allowed?.has(number));
+    const without = controllersWithout && new Set(controllersWithout);
+    if ((controllers !== undefined && controllers !== 'any') || without) {
+      const all = controllers === undefined || controllers === 'any';
+      const found = gather(
+        parts,
+        (kind, number) =>
+          kind === 0xb0 && ((!all && !allowed?.has(number)) || without?.has(number) === true),
+      );
       const numbers = [...found.numbers].sort((a, b) => a - b);
       if (found.total > 0)
         report({
@@ -84,13 +93,14 @@ export const channelEvents = defineRule({
             countText: count(found.total, 'controller event'),
             one: found.total === 1 ? 1 : 0,
             numbers: numbers.slice(0, 8).join(', '),
+            some: without ? 1 : 0,
           },
           measured: { value: found.total, unit: 'controller events' },
-          allowed: { controllers },
+          allowed: without ? { controllersWithout } : { controllers },
           mends: [
             mend('Take them out', strip, {
               kinds: ['controllers'],
-              ...(allowed ? { controllers: numbers } : {}),
+              ...(allowed || without ? { controllers: numbers } : {}),
             }),
           ],
         });
@@ -221,7 +231,10 @@ export const text = defineRule({
     markers: {
       title: 'Markers',
       wrong: (f) => `There ${f['one'] ? 'is' : 'are'} ${f['countText']}.`,
-      then: (_, w) => `${w.Target} reads no markers and may stop at one.`,
+      then: (f, w) =>
+        f['beside']
+          ? `${w.Target} reads “${f['beside']}” and may stop at any other.`
+          : `${w.Target} reads no markers and may stop at one.`,
     },
     'other-text': {
       title: 'Text events',
@@ -241,7 +254,7 @@ export const text = defineRule({
       then: (_, w) => `${w.Target} shows a blank for each of them.`,
     },
   },
-  check({ block, piece, report }) {
+  check({ block, piece, target, report }) {
     const texts = writtenEvents(piece).filter((e) => e.status === META && isTextMeta(e.type));
     const names = texts.filter((e) => e.type === META_TRACK_NAME);
     const others = texts.filter((e) => e.type !== META_TRACK_NAME);
@@ -273,6 +286,27 @@ export const text = defineRule({
         measured: { value: others.length, unit: 'text events' },
         allowed: { others: 'none' },
         mends: [mend('Take the text out', strip, { kinds: ['text'] })],
+      });
+    const label = target.end?.loopMarker;
+    const extra = block.markers === 'loop-marker' ? marks.filter((m) => m.text !== label) : [];
+    if (extra.length > 0)
+      report({
+        code: 'markers',
+        cause: 'beside-the-loop',
+        spans: spansOf(extra.map((m) => m.tick)),
+        data: {
+          countText: count(extra.length, 'marker'),
+          one: extra.length === 1 ? 1 : 0,
+          beside: label ?? '',
+        },
+        measured: { value: extra.length, unit: 'markers' },
+        allowed: { markers: label },
+        mends: [
+          mend('Take the others out', strip, {
+            kinds: ['markers'],
+            ...(label === undefined ? {} : { keepMarker: label }),
+          }),
+        ],
       });
     if (block.markers === 'none') {
       if (marks.length > 0)

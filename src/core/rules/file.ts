@@ -1,6 +1,10 @@
 import { hasConductorTrack, playedTracks } from '../score/layout';
-import { ticksPerQuarterOf } from '../score/score';
+import { isIn, ticksPerQuarterOf } from '../score/score';
+import { fileOf } from '../score/to-file';
+import { writeSmf } from '../smf/write';
 import { setFormat, nameFile } from '../steps/delivery';
+import { leaveOut } from '../steps/routing';
+import { dropDuplicates, newsOnly } from '../steps/strip';
 import { holdClock, ppqForClock, setPpq } from '../steps/timing';
 import type { Target } from '../target/schema';
 import { defineRule, mend } from './define-rule';
@@ -156,13 +160,57 @@ export const ppq = defineRule({
   },
 });
 
+export const fileSize = defineRule({
+  id: 'file-size',
+  summary: 'The size of the file as it is written.',
+  block: 'file',
+  phase: 'end',
+  codes: {
+    'file-large': {
+      title: 'Too large',
+      wrong: (f) => `The file takes ${f['bytes']} bytes.`,
+      then: (f, w) => `${w.Target} has room for ${f['most']} and cuts off the rest.`,
+    },
+  },
+  check({ block, piece, report }) {
+    const most = block.mostBytes;
+    if (most === undefined) return;
+    const bytes = writeSmf(fileOf(piece)).length;
+    if (bytes <= most) return;
+    const parts = piece.score.parts.filter((p) => isIn(p) && p.notes.count > 0);
+    const repeats = parts.some((p) => newsOnly(p.events).length < p.events.count);
+    // A note takes about eight bytes: which part would be enough on its own.
+    const over = bytes - most;
+    const enough = parts
+      .filter((p) => (p.notes.count * 2 + p.events.count) * 4 >= over)
+      .sort((a, b) => a.notes.count - b.notes.count)[0];
+    report({
+      code: 'file-large',
+      data: { bytes: bytes.toLocaleString('en-GB'), most: most.toLocaleString('en-GB') },
+      measured: { value: bytes, unit: 'bytes' },
+      allowed: { mostBytes: most },
+      mends: [
+        ...(repeats
+          ? [mend('Drop events that repeat', dropDuplicates, { notes: false, events: true })]
+          : []),
+        ...(enough ? [mend(`Leave “${enough.name}” out`, leaveOut, {}, [enough])] : []),
+      ],
+      ...(repeats || enough ? {} : { noMend: 'Leave several parts out, or shorten the piece.' }),
+    });
+  },
+});
+
 type Naming = NonNullable<Target['naming']>;
 
-const outside = (naming: Naming) => new RegExp(`[^${naming.letters}]`, 'g');
+const outside = (naming: Naming) =>
+  naming.letters === 'any' ? /[/\\:*?"<>|]/g : new RegExp(`[^${naming.letters}]`, 'g');
 
 export function nameAllowed(naming: Naming, name: string): boolean {
+  if (naming.only) return naming.only.includes(name);
   if (!name.endsWith(naming.ending)) return false;
   const stem = name.slice(0, -naming.ending.length);
+  if (naming.prefixes && !naming.prefixes.some((p) => stem.startsWith(p) && stem.length > p.length))
+    return false;
   return stem.length > 0 && stem.length <= naming.longest && !outside(naming).test(stem);
 }
 
@@ -178,11 +226,13 @@ export function fitName(naming: Naming, name: string): string {
       : naming.letters === 'a-z0-9'
         ? stem.toLowerCase()
         : stem;
-  const fitted = cased.replace(outside(naming), '').slice(0, naming.longest);
-  return (
-    (fitted || (naming.letters === 'a-z0-9' ? 'song' : 'SONG').slice(0, naming.longest)) +
-    naming.ending
-  );
+  const lead = naming.prefixes?.some((p) => cased.startsWith(p))
+    ? ''
+    : (naming.prefixes?.[0] ?? '');
+  const fitted = (lead + cased.replace(outside(naming), '')).slice(0, naming.longest);
+  const bare = fitted === lead ? '' : fitted;
+  const fallback = naming.letters === 'A-Z0-9' ? 'SONG' : 'song';
+  return (bare || (lead + fallback).slice(0, naming.longest)) + naming.ending;
 }
 
 export const fileName = defineRule({
@@ -194,19 +244,59 @@ export const fileName = defineRule({
     'file-name': {
       title: 'A name it does not list',
       wrong: (f) => `The file would be named “${f['name']}”.`,
-      then: (f, w) =>
-        `${w.Target} lists names of 1 to ${f['longest']} of ${f['letters']}, then ${f['ending']}; others it does not show.`,
+      then: (f, w) => `${w.Target} lists ${f['allowed']}; others it does not show.`,
     },
   },
   check({ block, piece, report }) {
     const name = piece.delivery.fileName;
     if (nameAllowed(block, name)) return;
-    const to = fitName(block, name);
+    const to = block.only ? block.only[0]! : fitName(block, name);
     report({
       code: 'file-name',
-      data: { name, letters: block.letters, longest: block.longest, ending: block.ending },
-      allowed: { letters: block.letters, longest: block.longest, ending: block.ending },
+      data: { name, allowed: sayNaming(block) },
+      allowed: { ...block },
       mends: [mend(`Name it ${to}`, nameFile, { name: to })],
     });
+  },
+});
+
+function sayNaming({ only, prefixes, letters, longest, ending }: Naming): string {
+  if (only) return `names such as ${only.slice(0, 4).join(', ')}`;
+  const of = letters === 'any' ? 'letters' : `of ${letters}`;
+  const lead = prefixes
+    ? `names that begin with ${prefixes.slice(0, 3).join(', ')}${prefixes.length > 3 ? ` … ${prefixes.at(-1)}` : ''}, `
+    : 'names ';
+  return `${lead}of 1 to ${longest} ${of}, then ${ending}`;
+}
+
+export const namesApart = defineRule({
+  id: 'names-apart',
+  summary: 'No two files of a delivery take one name or one numbered place.',
+  block: 'naming',
+  phase: 'naming',
+  over: 'delivery',
+  codes: {
+    'name-taken': {
+      title: 'Two files for one place',
+      wrong: (f) => `“${f['first']}” and “${f['second']}” both take ${f['place']}.`,
+      then: (_, w) => `${w.Target} keeps one of them.`,
+    },
+  },
+  check({ block, pieces, report }) {
+    const taken = new Map<string, string>();
+    for (const { delivery } of pieces) {
+      const place =
+        block.prefixes?.find((p) => delivery.fileName.startsWith(p)) ?? delivery.fileName;
+      const first = taken.get(place.toLowerCase());
+      if (first === undefined) taken.set(place.toLowerCase(), delivery.fileName);
+      else
+        report({
+          code: 'name-taken',
+          cause: delivery.fileName,
+          data: { first, second: delivery.fileName, place },
+          allowed: { once: place },
+          noMend: 'Give one of the two another name.',
+        });
+    }
   },
 });

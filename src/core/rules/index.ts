@@ -1,19 +1,18 @@
 import type { RuleDefinition } from './define-rule';
+import { flagKnown, holds, rungDensity } from './chart';
+import * as end from './end';
 import { channelEvents, repeatedEvents, systemEvents, text } from './events';
-import { fileName, format, ppq } from './file';
+import { captionRule, metadata, strandNames } from './facts';
+import { fileName, fileSize, format, namesApart, ppq } from './file';
+import { chords, offGrid, rowLimits, rows } from './grid';
 import { damage, overlap, stuck, strayOff, zeroLength } from './integrity';
-import { noteRange } from './notes';
+import { barsAlike, noteCount, noteRange } from './notes';
+import { channels, kitKeys, places, placesFilled } from './places';
 import { carrier, seating } from './seats';
-import { apart, atOnce, sameKey, shortest } from './spacing';
-import { clock, firstNote, startRest } from './start';
-import {
-  meterAbsent,
-  meterConstant,
-  tempoAbsent,
-  tempoConstant,
-  tempoCount,
-  tempoRange,
-} from './tempo';
+import { program, setUp, silentChannel, velocity } from './sound';
+import { apart, atOnce, hands, longest, openShare, sameKey, shortest, strikes } from './spacing';
+import { clock, firstNote, inBar1, restSwallowed, soundLeadIn, startRest } from './start';
+import * as tempo from './tempo';
 
 /** All rules, in the order in which they are listed and run. */
 export const rules: readonly RuleDefinition[] = [
@@ -23,28 +22,68 @@ export const rules: readonly RuleDefinition[] = [
   overlap,
   zeroLength,
   seating,
-  tempoAbsent,
-  meterAbsent,
-  tempoConstant,
-  tempoRange,
-  tempoCount,
-  meterConstant,
+  channels,
+  strandNames,
+  tempo.tempoAbsent,
+  tempo.meterAbsent,
+  tempo.tempoConstant,
+  tempo.tempoRange,
+  tempo.tempoAllowed,
+  tempo.tempoCount,
+  tempo.meterConstant,
+  tempo.meterAllowed,
+  tempo.sameInAll,
   ppq,
   clock,
   startRest,
   firstNote,
+  inBar1,
+  restSwallowed,
+  soundLeadIn,
   noteRange,
+  kitKeys,
+  noteCount,
+  barsAlike,
+  velocity,
+  flagKnown,
+  rows,
+  rowLimits,
+  chords,
+  offGrid,
   atOnce,
+  hands,
   sameKey,
   apart,
+  strikes,
   shortest,
+  longest,
+  openShare,
+  rungDensity,
+  holds,
   channelEvents,
+  program,
+  setUp,
+  silentChannel,
   systemEvents,
   repeatedEvents,
   text,
+  captionRule,
   carrier,
+  places,
+  end.wholeBars,
+  end.filled,
+  end.tracksEqual,
+  end.loopMarker,
+  end.seam,
+  end.soundLength,
+  end.wholeFrames,
+  fileSize,
   format,
   fileName,
+  namesApart,
+  placesFilled,
+  metadata,
+  tempo.declaredBpm,
 ];
 
 export const findRule = (id: string): RuleDefinition | undefined => rules.find((r) => r.id === id);

@@ -1,7 +1,9 @@
 import { isIn, type Part } from '../score/score';
 import { allowedKeys, foldKey, foldOctaves, transpose } from '../steps/pitch';
+import { lanes } from '../steps/keys';
 import { leaveOut } from '../steps/routing';
 import type { Mend } from '../diagnostic/finding';
+import type { Target } from '../target/schema';
 import { count, noteName } from '../target/words';
 import { defineRule, mend, Places } from './define-rule';
 
@@ -19,7 +21,7 @@ function octavesForAll(part: Part, allowed: readonly boolean[]): number | null {
 export const noteRange = defineRule({
   id: 'note-range',
   summary: 'Only notes that the target has.',
-  block: 'notes',
+  block: null,
   phase: 'notes',
   codes: {
     'out-of-range': {
@@ -36,12 +38,15 @@ export const noteRange = defineRule({
       then: (_, w) => `${w.Target} has no such key inside its range and stays silent.`,
     },
   },
-  check({ block, piece, report }) {
-    const allowed = allowedKeys(block);
-    const inRange = allowedKeys({ lowest: block.lowest, highest: block.highest });
-    const { lowest = 0, highest = 127 } = block;
+  check({ target, piece, report }) {
     for (const part of piece.score.parts) {
       if (!isIn(part)) continue;
+      const limits = limitsFor(target, part);
+      if (!limits) continue;
+      const allowed = allowedKeys(limits);
+      const lowest = limits.lowest ?? (limits.only ? Math.min(...limits.only) : 0);
+      const highest = limits.highest ?? (limits.only ? Math.max(...limits.only) : 127);
+      const inRange = allowedKeys({ lowest, highest });
       const beyond = new Places();
       const missing = new Places();
       const beyondKeys = new Set<number>();
@@ -54,12 +59,6 @@ export const noteRange = defineRule({
         (inRange[key] ? missingKeys : beyondKeys).add(key);
       }
       const octaves = octavesForAll(part, allowed);
-      const limits = {
-        lowest,
-        highest,
-        ...(block.without ? { without: [...block.without] } : {}),
-        ...(block.only ? { only: [...block.only] } : {}),
-      };
       const mends = (keys: Set<number>): Mend[] => {
         const foldable = [...keys].some((key) => foldKey(key, allowed) >= 0);
         const list = [...keys].sort((a, b) => a - b);
@@ -74,14 +73,25 @@ export const noteRange = defineRule({
                 ),
               ]
             : []),
-          ...(foldable ? [mend('Fold octaves into reach', foldOctaves, limits, [part])] : []),
+          ...layingOut(target, part),
+          ...(foldable ? [folding(list)] : []),
           mend('Leave these notes out', leaveOut, { keys: list }, [part]),
         ];
+      };
+      const folding = (keys: readonly number[]): Mend => {
+        const rest = keys.filter((key) => foldKey(key, allowed) < 0);
+        const fold = mend('Fold octaves into reach', foldOctaves, { ...limits }, [part]);
+        if (rest.length === 0) return fold;
+        const out = mend('', leaveOut, { keys: rest }, [part]);
+        return {
+          title: `${fold.title}, leave out what has no octave there`,
+          steps: [...fold.steps, ...out.steps],
+        };
       };
       const base = (places: Places) => ({
         part,
         ...places.found,
-        allowed: limits,
+        allowed: { ...limits },
       });
       const facts = (places: Places, keys: Set<number>) => ({
         name: part.name,
@@ -112,6 +122,129 @@ export const noteRange = defineRule({
       function away(key: number) {
         return Math.max(lowest - key, key - highest);
       }
+    }
+  },
+});
+
+/** On a chart notes are laid on lanes; where it has rungs, on those of one. */
+function layingOut(target: Target, part: Part): Mend[] {
+  const seat = target.seats.find((s) => s.id === part.seat);
+  if (seat?.kind !== 'laneGroup') return [];
+  const sets = target.chart?.rungs?.map((r) => ({
+    words: `the ${r.laneNotes.length} lanes of rung ${r.rung}`,
+    lanes: r.laneNotes,
+  })) ?? [{ words: 'the lanes', lanes: seat.laneNotes }];
+  return sets.map(({ words, lanes: on }) =>
+    mend(`Lay the line on ${words} by its contour`, lanes, { lanes: on, by: 'contour' }, [part]),
+  );
+}
+
+interface Limits {
+  lowest?: number;
+  highest?: number;
+  without?: number[];
+  only?: number[];
+}
+
+/** The keys of the target and of the seat that a part takes; null where there is no limit. */
+export function limitsFor(target: Target, part: Part): Limits | null {
+  const seat = target.seats.find((s) => s.id === part.seat);
+  const own = seat?.kind === 'laneGroup' ? { only: seat.laneNotes } : seat?.accepts;
+  const { lowest, highest, without, only } = target.notes ?? {};
+  const out: Limits = {};
+  const low = Math.max(lowest ?? 0, own && 'lowest' in own ? (own.lowest ?? 0) : 0);
+  const high = Math.min(highest ?? 127, own && 'highest' in own ? (own.highest ?? 127) : 127);
+  if (low > 0) out.lowest = low;
+  if (high < 127) out.highest = high;
+  if (without) out.without = [...without];
+  const both = [only, own?.only].filter((l): l is number[] => l !== undefined);
+  if (both.length > 0) out.only = both[0]!.filter((k) => both.every((l) => l.includes(k)));
+  return Object.keys(out).length === 0 ? null : out;
+}
+
+export const noteCount = defineRule({
+  id: 'note-count',
+  summary: 'No more notes than the target holds.',
+  block: 'notes',
+  phase: 'notes',
+  codes: {
+    'too-many-notes': {
+      title: 'Too many notes',
+      wrong: (f) => `There are ${f['count']} notes.`,
+      then: (f, w) => `${w.Target} holds ${f['most']} and stops reading there.`,
+    },
+  },
+  check({ block, piece, report }) {
+    const most = block.most;
+    if (most === undefined) return;
+    const parts = piece.score.parts.filter((p) => isIn(p) && p.notes.count > 0);
+    const total = parts.reduce((n, p) => n + p.notes.count, 0);
+    if (total <= most) return;
+    // The part with the fewest notes that is enough on its own, else the largest.
+    const over = total - most;
+    const enough = parts
+      .filter((p) => p.notes.count >= over)
+      .sort((a, b) => a.notes.count - b.notes.count)[0];
+    report({
+      code: 'too-many-notes',
+      data: { count: total.toLocaleString('en-GB'), most: most.toLocaleString('en-GB') },
+      measured: { value: total, unit: 'notes' },
+      allowed: { most },
+      ...(enough
+        ? {
+            mends: [
+              mend(
+                `Leave “${enough.name}” out (${count(enough.notes.count, 'note')})`,
+                leaveOut,
+                {},
+                [enough],
+              ),
+            ],
+          }
+        : { noMend: 'No single part is enough: leave several out, or thin them.' }),
+    });
+  },
+});
+
+export const barsAlike = defineRule({
+  id: 'bars-alike',
+  summary: 'Whether every bar is note for note the same.',
+  block: 'notes',
+  phase: 'notes',
+  codes: {
+    'bars-alike': {
+      title: 'Every bar alike',
+      wrong: (f) => `All ${f['bars']} bars of “${f['name']}” are note for note the same.`,
+      then: () => 'Perhaps one bar was copied by mistake, or one bar is enough.',
+    },
+  },
+  check({ block, piece, maps, report }) {
+    if (block.barsAlike === undefined) return;
+    for (const part of piece.score.parts) {
+      if (!isIn(part) || part.notes.count === 0) continue;
+      const { notes } = part;
+      const bars = new Map<number, string[]>();
+      for (let i = 0; i < notes.count; i++) {
+        const bar = maps.bars.barAt(notes.start[i]!);
+        const from = maps.bars.barStart(bar);
+        const row = `${notes.start[i]! - from} ${notes.end[i]! - notes.start[i]!} ${notes.noteNumber[i]} ${notes.velocity[i]}`;
+        const there = bars.get(bar);
+        if (there) there.push(row);
+        else bars.set(bar, [row]);
+      }
+      if (bars.size < 2) continue;
+      const [first, ...rest] = [...bars.values()].map((b) => b.join('\n'));
+      if (rest.some((b) => b !== first)) continue;
+      report({
+        code: 'bars-alike',
+        severity: block.barsAlike,
+        part,
+        spans: [{ fromTick: notes.start[0]!, toTick: notes.end[notes.count - 1]! }],
+        notes: notes.id,
+        data: { bars: bars.size, name: part.name },
+        measured: { value: bars.size, unit: 'bars' },
+        noMend: 'Listen: leave it as is where it is meant.',
+      });
     }
   },
 });

@@ -3,6 +3,7 @@ import type { Maps } from '../score/inventory';
 import type { Target } from '../target/schema';
 import { wordsOf } from '../target/words';
 import { sayClock, sayPlace } from '../time/meter-map';
+import { NEEDS, type Need } from './define-rule';
 import { findRule } from './index';
 
 /** A finding in words; made last, from code and facts. */
@@ -18,7 +19,7 @@ export interface SaidFinding {
 
 export function sayFinding(finding: Finding, target: Target, maps: Maps): SaidFinding {
   const rule = findRule(finding.rule);
-  const text = rule?.codes[finding.code];
+  const text = rule?.codes[finding.code] ?? NEEDS[finding.code.replace('not-given-', '') as Need];
   if (!text) throw new Error(`no text for ${finding.rule}/${finding.code}`);
   const words = wordsOf(target);
   return {

@@ -48,8 +48,14 @@ export const seating = defineRule({
       then: () => 'They are listed in the receipt.',
     },
   },
-  check({ block: seats, piece, report }) {
+  check({ block: seats, target, piece, report }) {
     const parts = piece.score.parts;
+    // Seats that are files are taken by pieces; some targets take every part as it is.
+    const apart = seats.some((s) => s.kind === 'file') || target.seating?.unseated === 'taken';
+    if (apart) {
+      reportLeftOut();
+      return;
+    }
     const unseated = parts.filter(
       (p) => isIn(p) && p.seat === null && !p.seatChosen && p.notes.count + p.events.count > 0,
     );
@@ -96,6 +102,7 @@ export const seating = defineRule({
       });
     }
     for (const seat of seats) {
+      if (seat.optional) continue;
       if (parts.some((p) => isIn(p) && p.seat === seat.id && playing(p))) continue;
       report({
         code: 'empty-seat',
@@ -105,8 +112,10 @@ export const seating = defineRule({
         noMend: 'Seat a part there in Seating, or leave it empty.',
       });
     }
-    const out = parts.filter((p) => p.leftOut && playing(p));
-    if (out.length > 0) {
+    reportLeftOut();
+    function reportLeftOut() {
+      const out = parts.filter((p) => p.leftOut && playing(p));
+      if (out.length === 0) return;
       const notes = out.reduce((sum, p) => sum + p.notes.count, 0);
       report({
         code: 'left-out',

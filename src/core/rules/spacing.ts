@@ -1,7 +1,16 @@
 import type { Mend } from '../diagnostic/finding';
+import type { Maps } from '../score/inventory';
 import { notesTogether, type LineNotes, type OutputLine } from '../score/lines';
 import { isIn, type Part } from '../score/score';
-import { keepVoices, lengthen, shorten, thin } from '../steps/spacing';
+import {
+  dropShared,
+  keepReach,
+  keepVoices,
+  lengthen,
+  limitOpen,
+  shorten,
+  thin,
+} from '../steps/spacing';
 import { leaveOut } from '../steps/routing';
 import { count, plain } from '../target/words';
 import { defineRule, HAIR, mend, Places } from './define-rule';
@@ -26,12 +35,17 @@ export const atOnce = defineRule({
         `${w.Target} plays ${f['together'] === 1 ? `one ${w.note}` : `${f['together']} ${w.notes}`} at a time and drops the others.`,
     },
   },
-  check({ block, piece, lines, report }) {
+  check({ block, piece, groups: seats, report }) {
     const { together, over } = block;
     const groups: { notes: LineNotes; line?: OutputLine }[] =
       over === 'all'
         ? [{ notes: notesTogether(piece.score.parts.filter(isIn)) }]
-        : lines().map((line) => ({ notes: line.notes, line }));
+        : seats()
+            .filter(
+              (line) =>
+                !block.seats || line.parts.some((p) => p.seat && block.seats!.includes(p.seat)),
+            )
+            .map((line) => ({ notes: line.notes, line }));
     for (const { notes, line } of groups) {
       const { places, most, moments, struckTogether } = crowded(notes, together);
       if (places.count === 0) continue;
@@ -126,10 +140,10 @@ export const sameKey = defineRule({
         `${w.Target} needs ${f['apart']} ms before the same key moves again; the second ${w.note} is lost.`,
     },
   },
-  check({ block, lines, maps, report }) {
+  check({ block, groups, maps, report }) {
     const apart = block.sameKeyApartMs;
     if (apart === undefined) return;
-    for (const line of lines()) {
+    for (const line of groups()) {
       const last = new Map<number, number>();
       const places = new Places();
       let least = Infinity;
@@ -186,10 +200,10 @@ export const apart = defineRule({
         `${w.Target} needs ${f['apart']} ms between two ${w.notes} and passes over the later one.`,
     },
   },
-  check({ block, target, lines, maps, report }) {
+  check({ block, target, groups, maps, report }) {
     const { apartMs } = block;
     if (apartMs === undefined) return;
-    for (const line of lines()) {
+    for (const line of groups()) {
       const places = new Places();
       const { notes } = line;
       let least = Infinity;
@@ -270,5 +284,309 @@ export const shortest = defineRule({
         ],
       });
     }
+  },
+});
+
+/** Strikes in any one second; what is struck at one tick counts once. Marks the seconds too full. */
+export function strikesOf(notes: LineNotes, { clock }: Pick<Maps, 'clock'>, allowed: number) {
+  const places = new Places();
+  let most = 0;
+  const strikes: { ms: number; from: number; to: number }[] = [];
+  for (let i = 0; i < notes.count; i++) {
+    const last = strikes.at(-1);
+    if (last && notes.start[last.from] === notes.start[i]) last.to = i + 1;
+    else strikes.push({ ms: clock.msAt(notes.start[i]!), from: i, to: i + 1 });
+  }
+  let first = 0;
+  let marked = 0;
+  for (let k = 0; k < strikes.length; k++) {
+    while (strikes[k]!.ms - strikes[first]!.ms >= 1000 - HAIR) first++;
+    const here = k - first + 1;
+    if (here > most) most = here;
+    if (here <= allowed) continue;
+    for (let m = Math.max(first, marked); m <= k; m++)
+      for (let i = strikes[m]!.from; i < strikes[m]!.to; i++) places.addNote(notes, i);
+    marked = Math.max(marked, k + 1);
+  }
+  return { places, most };
+}
+
+export const strikes = defineRule({
+  id: 'strikes-a-second',
+  summary: 'Strikes in any one second of a seat; a chord counts once.',
+  block: 'spacing',
+  phase: 'spacing',
+  codes: {
+    'too-dense': {
+      title: 'Too dense',
+      wrong: (f, w) => `“${f['name']}” has up to ${f['most']} ${w.notes} in one second.`,
+      then: (f, w) =>
+        `${w.Target} keeps up with ${f['allowed']}; what is more may come late or not at all.`,
+    },
+  },
+  check({ block, groups, maps, report }) {
+    const allowed = block.strikesASecond;
+    if (allowed === undefined) return;
+    for (const group of groups()) {
+      const { places, most } = strikesOf(group.notes, maps, allowed);
+      if (places.count === 0) continue;
+      report({
+        code: 'too-dense',
+        cause: causeOf(group),
+        ...onlyPart(group),
+        ...places.found,
+        data: { name: group.parts.map((p) => p.name).join(' + '), most, allowed },
+        measured: { value: most, unit: 'strikes a second' },
+        allowed: { strikesASecond: allowed },
+        mends: [
+          mend(
+            'Thin them out evenly',
+            thin,
+            { apartMs: 1000 / allowed, per: 'seat', keep: 'first' },
+            group.parts,
+          ),
+        ],
+      });
+    }
+  },
+});
+
+export const longest = defineRule({
+  id: 'longest-note',
+  summary: 'The longest note that the target can sound.',
+  block: 'length',
+  phase: 'spacing',
+  codes: {
+    'too-long': {
+      title: 'Too long',
+      wrong: (f, w) =>
+        `${f['count']} ${f['count'] === 1 ? w.note : w.notes} of “${f['name']}” ${f['count'] === 1 ? 'lasts' : 'last'} over ${f['longest']} ms, the longest ${f['most']} ms.`,
+      then: (_, w) => `${w.Target} cannot hold a ${w.note} that long.`,
+    },
+  },
+  check({ block, piece, maps, report }) {
+    const { longestMs } = block;
+    if (longestMs === undefined) return;
+    for (const part of piece.score.parts) {
+      if (!isIn(part)) continue;
+      const places = new Places();
+      let most = 0;
+      for (let i = 0; i < part.notes.count; i++) {
+        const ms = maps.clock.msAt(part.notes.end[i]!) - maps.clock.msAt(part.notes.start[i]!);
+        if (ms <= longestMs + HAIR) continue;
+        places.add(part, i);
+        most = Math.max(most, ms);
+      }
+      if (places.count === 0) continue;
+      report({
+        code: 'too-long',
+        part,
+        ...places.found,
+        data: {
+          count: places.count,
+          name: part.name,
+          longest: plain(longestMs),
+          most: plain(most),
+        },
+        measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
+        allowed: { longestMs },
+        mends: [
+          mend(`Shorten them to ${plain(longestMs)} ms`, shorten, { until: 'longest', longestMs }, [
+            part,
+          ]),
+        ],
+      });
+    }
+  },
+});
+
+export const openShare = defineRule({
+  id: 'open-share',
+  summary: 'How long a seat may sound within any stretch of time.',
+  block: 'spacing',
+  phase: 'spacing',
+  codes: {
+    'open-too-long': {
+      title: 'Open too long',
+      wrong: (f) => `“${f['name']}” is open for up to ${f['most']} ms in ${f['stretch']} ms.`,
+      then: (f, w) => `${w.Target} runs out of breath after ${f['allowed']} ms and falls silent.`,
+    },
+  },
+  check({ block, groups, maps, report }) {
+    const { mostOpenMs, openInMs } = block;
+    if (mostOpenMs === undefined || openInMs === undefined) return;
+    for (const group of groups()) {
+      const { places, most } = openTimes(group.notes, maps, mostOpenMs, openInMs);
+      if (places.count === 0) continue;
+      report({
+        code: 'open-too-long',
+        cause: causeOf(group),
+        ...onlyPart(group),
+        ...places.found,
+        data: {
+          name: group.parts.map((p) => p.name).join(' + '),
+          most: plain(most),
+          stretch: plain(openInMs),
+          allowed: plain(mostOpenMs),
+        },
+        measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
+        allowed: { mostOpenMs, openInMs },
+        mends: [
+          mend('Shorten what is too long', limitOpen, { mostOpenMs, inMs: openInMs }, group.parts),
+        ],
+      });
+    }
+  },
+});
+
+/** Sounding time in every window that begins with a note or ends with one: there it is greatest. */
+function openTimes(
+  notes: LineNotes,
+  { clock }: Pick<Maps, 'clock'>,
+  allowed: number,
+  within: number,
+) {
+  // Stretches in which something sounds, merged.
+  const open: { from: number; to: number; first: number; last: number }[] = [];
+  for (let i = 0; i < notes.count; i++) {
+    const from = clock.msAt(notes.start[i]!);
+    const to = clock.msAt(notes.end[i]!);
+    const last = open.at(-1);
+    if (last && from <= last.to) {
+      last.to = Math.max(last.to, to);
+      last.last = i;
+    } else open.push({ from, to, first: i, last: i });
+  }
+  const sums = new Float64Array(open.length + 1);
+  open.forEach((s, k) => (sums[k + 1] = sums[k]! + s.to - s.from));
+  const marks = new Set<number>();
+  let most = 0;
+  const look = (low: number, high: number) => {
+    let a = 0;
+    let b = open.length;
+    while (a < b) {
+      const mid = (a + b) >> 1;
+      if (open[mid]!.to <= low) a = mid + 1;
+      else b = mid;
+    }
+    let end = a;
+    let hi = open.length;
+    while (end < hi) {
+      const mid = (end + hi) >> 1;
+      if (open[mid]!.from < high) end = mid + 1;
+      else hi = mid;
+    }
+    if (a >= end) return;
+    let total = sums[end]! - sums[a]!;
+    total -= Math.max(0, low - open[a]!.from) + Math.max(0, open[end - 1]!.to - high);
+    if (total > most) most = total;
+    if (total <= allowed + HAIR) return;
+    for (let k = a; k < end; k++)
+      for (let i = open[k]!.first; i <= open[k]!.last; i++) marks.add(i);
+  };
+  for (const { from, to } of open) {
+    look(from, from + within);
+    look(to - within, to);
+  }
+  const places = new Places();
+  for (const i of [...marks].sort((a, b) => a - b)) places.addNote(notes, i);
+  return { places, most };
+}
+
+export const hands = defineRule({
+  id: 'hands',
+  summary: 'What a hand can reach, and no key for two hands at once.',
+  block: 'polyphony',
+  phase: 'spacing',
+  codes: {
+    'too-wide': {
+      title: 'Too wide for a hand',
+      wrong: (f) => `“${f['name']}” spans up to ${f['most']} semitones at once.`,
+      then: (f, w) =>
+        `${w.Target} draws a hand of ${f['allowed']} semitones; nobody can play more.`,
+    },
+    'shared-key': {
+      title: 'One key for two hands',
+      wrong: (f) => `${f['countText']} on a key that another seat is holding.`,
+      then: (_, w) => `${w.Target} shows one of the two and waits for the other.`,
+    },
+  },
+  check({ block, groups, report }) {
+    const all = groups().filter(
+      (g) => !block.seats || g.parts.some((p) => p.seat && block.seats!.includes(p.seat)),
+    );
+    const span = block.spanSemitones;
+    if (span !== undefined)
+      for (const group of all) {
+        const places = new Places();
+        const marked = new Set<number>();
+        let sounding: number[] = [];
+        let most = 0;
+        const { notes } = group;
+        for (let i = 0; i < notes.count; i++) {
+          sounding = sounding.filter((s) => notes.end[s]! > notes.start[i]!);
+          if (notes.end[i]! > notes.start[i]!) sounding.push(i);
+          const keys = sounding.map((s) => notes.noteNumber[s]!);
+          const wide = keys.length < 2 ? 0 : Math.max(...keys) - Math.min(...keys);
+          if (wide > most) most = wide;
+          if (wide <= span) continue;
+          for (const s of sounding)
+            if (!marked.has(s)) {
+              marked.add(s);
+              places.addNote(notes, s);
+            }
+        }
+        if (places.count === 0) continue;
+        report({
+          code: 'too-wide',
+          cause: causeOf(group),
+          ...onlyPart(group),
+          ...places.found,
+          data: { name: group.parts.map((p) => p.name).join(' + '), most, allowed: span },
+          measured: { value: most, unit: 'semitones' },
+          allowed: { spanSemitones: span },
+          mends: [
+            {
+              title: 'Let none ring into the next, and drop what is out of reach from the top',
+              steps: mend('', keepReach, { semitones: span, keep: 'lowest' }, group.parts).steps,
+            },
+            {
+              title: 'Let none ring into the next, and drop what is out of reach from the bottom',
+              steps: mend('', keepReach, { semitones: span, keep: 'highest' }, group.parts).steps,
+            },
+          ],
+        });
+      }
+    if (block.sharedNotes !== 'none' || all.length < 2) return;
+    const places = new Places();
+    const flat = all.flatMap((g, k) =>
+      Array.from({ length: g.notes.count }, (_, i) => ({ k, i, start: g.notes.start[i]! })),
+    );
+    flat.sort((a, b) => a.start - b.start || a.k - b.k);
+    const held = new Map<number, { k: number; end: number }[]>();
+    for (const { k, i, start } of flat) {
+      const { notes } = all[k]!;
+      const key = notes.noteNumber[i]!;
+      const there = (held.get(key) ?? []).filter((h) => h.end > start);
+      if (there.some((h) => h.k !== k)) places.addNote(notes, i);
+      there.push({ k, end: notes.end[i]! });
+      held.set(key, there);
+    }
+    if (places.count === 0) return;
+    report({
+      code: 'shared-key',
+      ...places.found,
+      data: { countText: places.count === 1 ? 'One note begins' : `${places.count} notes begin` },
+      measured: { value: places.count, unit: 'notes' },
+      allowed: { sharedNotes: 'none' },
+      mends: [
+        mend(
+          'Keep the one that was there first',
+          dropShared,
+          {},
+          all.flatMap((g) => g.parts),
+        ),
+      ],
+    });
   },
 });

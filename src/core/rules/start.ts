@@ -1,7 +1,8 @@
 import { commonOf } from '../compare/by-id';
 import { mapsOf } from '../score/inventory';
 import { firstTickOf, isIn, ticksPerQuarterOf } from '../score/score';
-import { restAtStart, shift } from '../steps/timing';
+import { deliveredEnd, lastNoteEnd } from '../steps/ending';
+import { restAtStart, shift, trimStart } from '../steps/timing';
 import { count, plain } from '../target/words';
 import { defineRule, HAIR, mend, Places } from './define-rule';
 
@@ -102,6 +103,123 @@ export const firstNote = defineRule({
   },
 });
 
+export const inBar1 = defineRule({
+  id: 'in-bar-1',
+  summary: 'The music begins in bar 1, without an empty bar before it.',
+  block: 'start',
+  phase: 'start',
+  codes: {
+    'empty-start': {
+      title: 'Begins too late',
+      wrong: (f) => `${f['barsText']} before the first note.`,
+      then: (_, w) => `${w.Target} begins at bar 1 and loops the silence with it.`,
+    },
+  },
+  check({ block, piece, maps, report }) {
+    if (!block.inBar1) return;
+    const first = firstTickOf(piece.score);
+    if (first === null) return;
+    const bars = maps.bars.barAt(first);
+    if (bars === 0) return;
+    report({
+      code: 'empty-start',
+      spans: [{ fromTick: 0, toTick: first }],
+      data: { barsText: bars === 1 ? 'One bar is empty' : `${bars} bars are empty` },
+      measured: { value: bars, unit: 'bars' },
+      allowed: { inBar1: true },
+      mends: [mend(`Take away ${count(bars, 'bar')} of rest`, trimStart, { bars })],
+    });
+  },
+});
+
+export const soundLeadIn = defineRule({
+  id: 'sound-lead-in',
+  summary: 'The lead-in holds in the sound file as in the score.',
+  block: 'start',
+  phase: 'end',
+  needs: ['recording'],
+  codes: {
+    'sound-lead-in': {
+      title: 'Sound and score do not begin together',
+      wrong: (f) =>
+        `The score is ${f['score']} s long with its lead-in, the sound ${f['sound']} s: ${f['differ']} s apart.`,
+      then: (_, w) =>
+        `${w.Target} starts both at once. A rest that stands in one of them only sets everything off by as much.`,
+    },
+  },
+  check({ block, piece, maps, recordingMs, report, need }) {
+    if (!block.soundToo) return;
+    if (recordingMs === null) {
+      need('recording');
+      return;
+    }
+    const first = firstTickOf(piece.score);
+    if (first === null) return;
+    const { clock } = maps;
+    const rest = clock.msAt(first);
+    const end = clock.msAt(lastNoteEnd(piece.score));
+    // The sound may ring on behind the score, but cannot end before its last note.
+    if (recordingMs >= end - SAME_LENGTH_MS) return;
+    const differ = end - recordingMs;
+    report({
+      code: 'sound-lead-in',
+      spans: [{ fromTick: 0, toTick: Math.max(1, first) }],
+      data: {
+        score: plain(end / 1000),
+        sound: plain(recordingMs / 1000),
+        differ: plain(differ / 1000),
+      },
+      measured: { value: Math.round(differ), unit: 'ms' },
+      allowed: { soundToo: true },
+      noMend:
+        rest > 0
+          ? 'Put the same rest into the sound file, or take it out of the score.'
+          : 'Use the sound file that belongs to this score.',
+    });
+  },
+});
+
+const SAME_LENGTH_MS = 30;
+
+export const restSwallowed = defineRule({
+  id: 'rest-swallowed',
+  summary: 'A rest at the start that the sound has and the score has not.',
+  block: null,
+  phase: 'start',
+  needs: ['recording'],
+  codes: {
+    'rest-swallowed': {
+      title: 'The rest at the start is gone',
+      wrong: (f) =>
+        `The score begins at once and ends ${f['differ']} s before the sound: ${f['barsText']}.`,
+      then: () =>
+        'An export that begins at the first note swallows the rest, and everything is early against the recording.',
+    },
+  },
+  check({ piece, maps, recordingMs, report }) {
+    if (recordingMs === null || piece.score.division.kind === 'smpte') return;
+    const first = firstTickOf(piece.score);
+    if (first !== 0) return;
+    const { clock, bars } = maps;
+    const end = clock.msAt(deliveredEnd(piece));
+    const missing = recordingMs - end;
+    const bar = clock.msAt(bars.barStart(1)) - clock.msAt(0);
+    const owed = Math.round(missing / bar);
+    if (owed < 1 || owed > 64 || Math.abs(missing - owed * bar) > SAME_LENGTH_MS) return;
+    report({
+      code: 'rest-swallowed',
+      severity: 'caution',
+      spans: [{ fromTick: 0, toTick: 1 }],
+      data: {
+        differ: plain(missing / 1000),
+        barsText: owed === 1 ? 'that is one bar' : `that is ${owed} bars`,
+      },
+      measured: { value: Math.round(missing), unit: 'ms' },
+      mends: [mend(`Put back ${count(owed, 'bar')} of rest`, restAtStart, { bars: owed })],
+    });
+  },
+});
+
 const maxOf = (a: number, b: number) => (b > a ? b : a);
 
 export const clock = defineRule({
@@ -128,6 +246,8 @@ export const clock = defineRule({
       for (let i = 0; i < notes.count; i++)
         before[notes.id[i]!] = sourceClock.msAt(notes.start[i]!);
     const heard = piece.score.parts.filter(isIn);
+    // The first note alone: a view with only what begins first.
+    const first = block.of === 'first-note' ? firstTickOf(piece.score) : null;
     const total = heard.reduce((n, p) => n + p.notes.count, 0);
     const moved = new Float64Array(total);
     let n = 0;
@@ -147,6 +267,7 @@ export const clock = defineRule({
         // A note of no source has no time to keep: NaN is never beyond the limit.
         const off = Math.abs(moved[n++]! - shiftMs);
         if (!(off > block.withinMs + HAIR)) continue;
+        if (first !== null && part.notes.start[i] !== first) continue;
         places.add(part, i);
         if (off > most) most = off;
       }
@@ -155,7 +276,10 @@ export const clock = defineRule({
       code: 'clock-moved',
       ...places.found,
       data: {
-        notesText: `${count(places.count, 'note')} ${places.count === 1 ? 'has' : 'have'}`,
+        notesText:
+          first !== null
+            ? 'The first note has'
+            : `${count(places.count, 'note')} ${places.count === 1 ? 'has' : 'have'}`,
         ms: plain(most),
       },
       measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },

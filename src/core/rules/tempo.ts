@@ -3,11 +3,15 @@ import {
   clampTempo,
   holdBars,
   holdClock,
+  isWholeBpm,
   ppqForClock,
   setMeter,
   stateTempo,
+  tempoToList,
   thinTempo,
+  wholeTempo,
 } from '../steps/timing';
+import { metadata } from '../steps/facts';
 import type { Target } from '../target/schema';
 import { plain } from '../target/words';
 import { bpmOf } from '../time/tempo-map';
@@ -197,6 +201,129 @@ export const tempoCount = defineRule({
   },
 });
 
+export const tempoAllowed = defineRule({
+  id: 'tempo-allowed',
+  summary: 'Only tempos that the target has: of a list, or whole numbers.',
+  block: 'tempo',
+  phase: 'tempo and meter',
+  codes: {
+    'tempo-not-listed': {
+      title: 'A tempo it does not have',
+      wrong: (f) => `${f['placesText']} ${f['bpm']} BPM.`,
+      then: (f, w) => `${w.Target} has ${f['allowed']} BPM and takes the nearest.`,
+    },
+    'tempo-not-whole': {
+      title: 'Not a whole tempo',
+      wrong: (f) => `${f['placesText']} ${f['bpm']} BPM.`,
+      then: (_, w) => `${w.Target} keeps whole numbers only and would play beside the beat.`,
+    },
+  },
+  check({ block, piece, target, report }) {
+    const listed = block.onlyBpm && new Set(block.onlyBpm.map((b) => Math.round(60_000_000 / b)));
+    const floors = block.onlyBpm && new Set(block.onlyBpm.map((b) => Math.floor(60_000_000 / b)));
+    const all = stretches(piece.score);
+    const ask = (code: string, fits: (us: number) => boolean, params: object, allowed: string) => {
+      const out = all.filter((t) => !fits(t.us));
+      if (out.length === 0) return;
+      const [first] = out;
+      const nearest = nearestOf(first!.us, block);
+      report({
+        code,
+        spans: out.map((t) => spanAt(t.tick)),
+        data: {
+          placesText:
+            out.length === 1 ? 'The tempo is' : `${out.length} tempos are others, such as`,
+          bpm: plain(bpmOf(first!.us)),
+          allowed,
+        },
+        measured: { value: Math.round(bpmOf(first!.us) * 1000) / 1000, unit: 'BPM' },
+        allowed: block.onlyBpm ? { onlyBpm: block.onlyBpm } : { wholeBpm: true },
+        mends: [
+          ...(all.length === 1 ? [holdClockAt(piece.score, target, nearest)] : []),
+          mend('Bring each to the nearest that it has', tempoToList, params),
+        ],
+      });
+    };
+    if (listed && floors)
+      ask(
+        'tempo-not-listed',
+        (us) => listed.has(us) || floors.has(us),
+        { bpms: block.onlyBpm },
+        block.onlyBpm!.map(plain).join(', '),
+      );
+    if (block.wholeBpm) {
+      const { lowestBpm, highestBpm } = block;
+      const bounds = {
+        ...(lowestBpm === undefined ? {} : { lowestBpm }),
+        ...(highestBpm === undefined ? {} : { highestBpm }),
+      };
+      ask('tempo-not-whole', isWholeBpm, { whole: true, ...bounds }, 'whole');
+    }
+  },
+});
+
+function nearestOf(us: number, block: NonNullable<Target['tempo']>): number {
+  const bpm = bpmOf(us);
+  const { lowestBpm = 1, highestBpm = 1000 } = block;
+  const list = block.onlyBpm ?? [
+    Math.max(Math.ceil(lowestBpm), Math.min(Math.floor(highestBpm), Math.max(1, Math.round(bpm)))),
+  ];
+  const best = list.reduce((a, b) => (Math.abs(b - bpm) < Math.abs(a - bpm) ? b : a));
+  return wholeTempo(best);
+}
+
+export const declaredBpm = defineRule({
+  id: 'declared-bpm',
+  summary: 'The BPM that is declared agrees with the first tempo of the file.',
+  block: 'tempo',
+  phase: 'naming',
+  needs: ['declared'],
+  codes: {
+    'declared-differs': {
+      title: 'Another BPM is declared',
+      wrong: (f) => `${f['declared']} BPM are declared, the file begins at ${f['file']}.`,
+      then: (f, w) =>
+        `${w.Target} goes by what is declared: after one minute it stands ${f['drift']} ms beside the sound.`,
+    },
+  },
+  check({ block, piece, report, need }) {
+    if (block.declaredWithinBpm === undefined) return;
+    const said = piece.delivery.metadata?.bpm;
+    if (said === undefined) {
+      need('declared');
+      return;
+    }
+    const first = stretches(piece.score)[0]!;
+    const file = bpmOf(first.us);
+    const declared = Number(said);
+    if (Math.abs(declared - file) <= block.declaredWithinBpm + 1e-9) return;
+    const us = Math.round(60_000_000 / declared);
+    report({
+      code: 'declared-differs',
+      spans: [spanAt(0)],
+      data: {
+        declared: said,
+        file: plain(file),
+        drift: plain(Math.abs(60_000 * (file / declared - 1))),
+      },
+      measured: { value: Math.round(file * 1000) / 1000, unit: 'BPM' },
+      allowed: { declared, declaredWithinBpm: block.declaredWithinBpm },
+      mends: [
+        mend(`Declare ${plain(file)} BPM`, metadata, {
+          bpm: String(Math.round(file * 1000) / 1000),
+        }),
+        ...(Number.isFinite(us) && us > 0 && us <= 0xffffff
+          ? [
+              mend(`Play at ${plain(declared)} BPM, holding bars`, holdBars, {
+                microsecondsPerQuarter: us,
+              }),
+            ]
+          : []),
+      ],
+    });
+  },
+});
+
 export const tempoAbsent = defineRule({
   id: 'tempo-absent',
   summary: 'A tempo is written at tick 0.',
@@ -303,6 +430,87 @@ export const meterConstant = defineRule({
       allowed: { meters: 1 },
       mends: [mend(`Count it all in ${sayMeter(first)}`, setMeter, meterParams(first))],
     });
+  },
+});
+
+export const meterAllowed = defineRule({
+  id: 'meter-allowed',
+  summary: 'Only meters that the target can count.',
+  block: 'meter',
+  phase: 'tempo and meter',
+  codes: {
+    'meter-not-listed': {
+      title: 'A meter it does not count',
+      wrong: (f) => `The piece has ${f['meters']}.`,
+      then: (f, w) => `${w.Target} counts ${f['allowed']} only.`,
+    },
+  },
+  check({ block, maps, report }) {
+    if (!block.only) return;
+    const allowed = new Set(block.only.map(sayMeter));
+    const out = maps.bars.meters.filter((m) => !allowed.has(sayMeter(m)));
+    if (out.length === 0) return;
+    const first = block.only[0]!;
+    report({
+      code: 'meter-not-listed',
+      spans: out.map((m) => spanAt(m.tick)),
+      data: {
+        meters: [...new Set(out.map(sayMeter))].slice(0, 6).join(', '),
+        allowed: [...allowed].join(', '),
+      },
+      measured: { value: out.length, unit: 'meters' },
+      allowed: { only: block.only },
+      mends: [mend(`Count it all in ${sayMeter(first)}`, setMeter, meterParams(first))],
+    });
+  },
+});
+
+export const sameInAll = defineRule({
+  id: 'same-in-all',
+  summary: 'One tempo and one meter, the same in all files of a delivery.',
+  block: 'tempo',
+  phase: 'tempo and meter',
+  over: 'delivery',
+  codes: {
+    'tempos-differ': {
+      title: 'Not one tempo for all files',
+      wrong: (f) => `The files begin at ${f['values']}.`,
+      then: (f, w) => `${w.Target} runs all of them at that of ${f['first']}.`,
+    },
+    'meters-differ': {
+      title: 'Not one meter for all files',
+      wrong: (f) => `The files begin in ${f['values']}.`,
+      then: (f, w) => `${w.Target} counts all of them as ${f['first']}.`,
+    },
+  },
+  check({ block, target, pieces, report }) {
+    if (!block.constant || pieces.length < 2) return;
+    const first = pieces[0]!;
+    const values = (of: (score: Score) => string) => [...new Set(pieces.map((p) => of(p.score)))];
+    const tempos = values((s) => bpm(stretches(s)[0]!.us));
+    const data = (list: string[]) => ({
+      values: list.slice(0, 5).join(', '),
+      first: first.delivery.fileName,
+    });
+    if (tempos.length > 1) {
+      const us = stretches(first.score)[0]!.us;
+      report({
+        code: 'tempos-differ',
+        data: data(tempos),
+        measured: { value: tempos.length, unit: 'tempos' },
+        mends: [mend(`Play all at ${bpm(us)}`, holdBars, { microsecondsPerQuarter: us })],
+      });
+    }
+    if (!target.meter?.constant) return;
+    const meterOf = (s: Score) => s.conductor.meters[0] ?? { numerator: 4, denominator: 4 };
+    const meters = values((s) => sayMeter(meterOf(s)));
+    if (meters.length > 1)
+      report({
+        code: 'meters-differ',
+        data: data(meters),
+        measured: { value: meters.length, unit: 'meters' },
+        mends: [mend(`Count all in ${meters[0]}`, setMeter, meterParams(meterOf(first.score)))],
+      });
   },
 });
 

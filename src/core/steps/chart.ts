@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { notesWhere, pickNotes } from '../score/columns';
 import { count, plain } from '../target/words';
 import { changeParts, defineStep, done } from './define-step';
-import { setEnds } from './spacing';
+import { applyTo, crowdsOf, Cuts, Gone } from './crowd';
 
 const noteNumber = z.int().min(0).max(127);
 
@@ -79,8 +79,7 @@ export const holdRules = defineStep({
     ]
       .filter(Boolean)
       .join(', '),
-  apply(input) {
-    const { params, select, maps } = input;
+  apply({ piece, params, select, maps }) {
     const { clock } = maps;
     const lanes = params.lanes && new Set(params.lanes);
     const tickUpTo = (from: number, ms: number) => {
@@ -88,41 +87,37 @@ export const holdRules = defineStep({
       while (tick > from + 1 && clock.msAt(tick) > ms + 1e-6) tick--;
       return Math.max(from + 1, tick);
     };
-    let changed = 0;
-    const piece = changeParts(input, (part) => {
-      const { notes } = part;
+    const cuts = new Cuts();
+    for (const crowd of crowdsOf(piece, select, 'seat')) {
       const ends = new Map<number, number>();
-      const endOf = (i: number) => ends.get(i) ?? notes.end[i]!;
-      const ours = notesWhere(
-        notes,
-        (i) => select.note(part, i) && (!lanes || lanes.has(notes.noteNumber[i]!)),
-      );
-      const isHold = (i: number) =>
-        clock.msAt(endOf(i)) - clock.msAt(notes.start[i]!) >= params.holdMs - 1e-6;
+      const endOf = (n: number) => ends.get(n) ?? crowd.end[n]!;
+      const isHold = (n: number) =>
+        clock.msAt(endOf(n)) - clock.msAt(crowd.start[n]!) >= params.holdMs - 1e-6;
+      const ours: number[] = [];
+      for (let n = 0; n < crowd.count; n++) if (!lanes || lanes.has(crowd.key[n]!)) ours.push(n);
       if (params.strikeMs !== undefined)
-        for (const i of ours)
-          if (!isHold(i))
-            ends.set(i, tickUpTo(notes.start[i]!, clock.msAt(notes.start[i]!) + params.strikeMs));
+        for (const n of ours)
+          if (!isHold(n))
+            ends.set(n, tickUpTo(crowd.start[n]!, clock.msAt(crowd.start[n]!) + params.strikeMs));
       let held: number[] = [];
       const before = new Map<number, number>();
-      for (const i of ours) {
-        const start = notes.start[i]!;
-        if (params.noOverlap && isHold(i)) {
+      for (const n of ours) {
+        const start = crowd.start[n]!;
+        if (params.noOverlap && isHold(n)) {
           held = held.filter((h) => endOf(h) > start);
-          for (const h of held) if (notes.start[h]! < start) ends.set(h, start);
-          held.push(i);
+          for (const h of held) if (crowd.start[h]! < start) ends.set(h, start);
+          held.push(n);
         }
-        const last = before.get(notes.noteNumber[i]!);
-        before.set(notes.noteNumber[i]!, i);
+        const last = before.get(crowd.key[n]!);
+        before.set(crowd.key[n]!, n);
         if (params.releaseGapMs === undefined || last === undefined || !isHold(last)) continue;
         const by = clock.msAt(start) - params.releaseGapMs;
-        if (clock.msAt(endOf(last)) > by + 1e-6) ends.set(last, tickUpTo(notes.start[last]!, by));
+        if (clock.msAt(endOf(last)) > by + 1e-6) ends.set(last, tickUpTo(crowd.start[last]!, by));
       }
-      for (const [i, end] of ends) if (end === notes.end[i]) ends.delete(i);
-      changed += ends.size;
-      return ends.size === 0 ? part : { ...part, notes: setEnds(notes, ends) };
-    });
-    return done(piece, { changed, verb: 'of another length' });
+      for (const [n, end] of ends) if (end !== crowd.end[n]) cuts.set(crowd, n, end);
+    }
+    const next = applyTo(piece, cuts, new Gone());
+    return done(next, { changed: cuts.count, verb: 'of another length' });
   },
 });
 

@@ -1,10 +1,11 @@
 import * as z from 'zod';
 import { joinNotes, sortNotes } from '../score/columns';
 import { isIn, ticksPerQuarterOf } from '../score/score';
+import type { Clock } from '../time/tempo-map';
 import { noteName, plain } from '../target/words';
 import { changeParts, defineStep, done, nextId } from './define-step';
 import { notesOf } from './keys';
-import { setEnds } from './spacing';
+import { setEnds } from './crowd';
 
 export const quantise = defineStep({
   id: 'quantise',
@@ -51,7 +52,7 @@ export const quantise = defineStep({
     const onGrid = (tick: number) => {
       if (params.rowsPerSecond !== undefined) {
         const row = 1000 / params.rowsPerSecond;
-        return clock.tickAt(Math.round(clock.msAt(tick) / row) * row);
+        return nearestTick(clock, Math.round(clock.msAt(tick) / row) * row);
       }
       if (params.dividePer === undefined) return tick;
       // Bars may begin between quarters: the grid begins anew with each.
@@ -100,6 +101,12 @@ export const quantise = defineStep({
     return done(next, { changed, verb: 'on the grid' });
   },
 });
+
+function nearestTick(clock: Clock, ms: number): number {
+  const tick = clock.tickAt(ms);
+  const off = (t: number) => Math.abs(clock.msAt(t) - ms);
+  return [tick - 1, tick + 1].reduce((a, b) => (b >= 0 && off(b) < off(a) ? b : a), tick);
+}
 
 export const addTriggerKeys = defineStep({
   id: 'add-trigger-keys',

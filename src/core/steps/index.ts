@@ -8,7 +8,16 @@ import { addTriggerKeys, closeGaps, quantise } from './grid';
 import { lanes, mapKeys, replaceByPattern } from './keys';
 import { foldOctaves, transpose } from './pitch';
 import { join, leaveOut, route, setChannel } from './routing';
-import { keepVoices, lengthen, pairStuck, shorten, thin } from './spacing';
+import {
+  dropShared,
+  keepReach,
+  limitOpen,
+  keepVoices,
+  lengthen,
+  pairStuck,
+  shorten,
+  thin,
+} from './spacing';
 import { setController, setProgram, velocity } from './sound';
 import { carve, split, takePlace } from './splitting';
 import { dropDuplicates, strip } from './strip';
@@ -56,6 +65,9 @@ export const steps: readonly StepDefinition[] = [
   shorten,
   lengthen,
   closeGaps,
+  limitOpen,
+  keepReach,
+  dropShared,
   pairStuck,
   reduceChords,
   holdRules,

@@ -1,113 +1,10 @@
 import * as z from 'zod';
-import type { Piece } from '../plan/model';
-import { notesWhere, pickNotes, sortByKey } from '../score/columns';
-import { seatPartsOf } from '../score/lines';
-import { isIn, OFF_BY_NOTE_OFF, OFF_MISSING, type NoteColumns, type Part } from '../score/score';
+import { notesWhere } from '../score/columns';
 import type { Maps } from '../score/inventory';
+import { OFF_MISSING, type NoteColumns } from '../score/score';
 import { plain } from '../target/words';
-import { changeParts, defineStep, done, withScore, type Selection } from './define-step';
-
-/**
- * The selected notes of the parts that share a voice (or of all parts), in columns: by start, of one
- * start the highest first.
- */
-interface Crowd {
-  readonly count: number;
-  readonly parts: readonly Part[];
-  /** Which of `parts`, and which of its notes. */
-  readonly part: Uint32Array;
-  readonly index: Uint32Array;
-  readonly start: Int32Array;
-  readonly end: Int32Array;
-  readonly key: Uint8Array;
-  readonly velocity: Uint8Array;
-}
-
-function crowdsOf(piece: Piece, select: Selection, over: 'seat' | 'all'): Crowd[] {
-  const groups = over === 'all' ? [piece.score.parts.filter(isIn)] : seatPartsOf(piece);
-  return groups.map((group) => crowdOf(group.filter(select.part), select));
-}
-
-function crowdOf(parts: readonly Part[], select: Selection): Crowd {
-  const most = parts.reduce((n, p) => n + p.notes.count, 0);
-  const part = new Uint32Array(most);
-  const index = new Uint32Array(most);
-  const sorting = new Float64Array(most);
-  let count = 0;
-  parts.forEach((of, p) => {
-    const { start, noteNumber } = of.notes;
-    for (let i = 0; i < of.notes.count; i++) {
-      if (!select.note(of, i)) continue;
-      part[count] = p;
-      index[count] = i;
-      sorting[count++] = start[i]! * 128 + 127 - noteNumber[i]!;
-    }
-  });
-  const order = sortByKey(sorting.subarray(0, count));
-  const crowd = {
-    count,
-    parts,
-    part: new Uint32Array(count),
-    index: new Uint32Array(count),
-    start: new Int32Array(count),
-    end: new Int32Array(count),
-    key: new Uint8Array(count),
-    velocity: new Uint8Array(count),
-  };
-  for (let n = 0; n < count; n++) {
-    const { notes } = parts[part[order[n]!]!]!;
-    const i = index[order[n]!]!;
-    crowd.part[n] = part[order[n]!]!;
-    crowd.index[n] = i;
-    crowd.start[n] = notes.start[i]!;
-    crowd.end[n] = notes.end[i]!;
-    crowd.key[n] = notes.noteNumber[i]!;
-    crowd.velocity[n] = notes.velocity[i]!;
-  }
-  return crowd;
-}
-
-/** Notes that a step takes out, by part. */
-class Gone {
-  readonly marks = new Map<Part, Uint8Array>();
-  count = 0;
-  add(crowd: Crowd, n: number) {
-    const part = crowd.parts[crowd.part[n]!]!;
-    let marks = this.marks.get(part);
-    if (!marks) this.marks.set(part, (marks = new Uint8Array(part.notes.count)));
-    if (marks[crowd.index[n]!] === 0) this.count++;
-    marks[crowd.index[n]!] = 1;
-  }
-}
-
-/** Notes that a step ends elsewhere, by part: note to tick. */
-class Cuts {
-  readonly ends = new Map<Part, Map<number, number>>();
-  set(crowd: Crowd, n: number, tick: number) {
-    const part = crowd.parts[crowd.part[n]!]!;
-    const ends = this.ends.get(part) ?? new Map<number, number>();
-    this.ends.set(part, ends.set(crowd.index[n]!, tick));
-  }
-  get count(): number {
-    return [...this.ends.values()].reduce((sum, ends) => sum + ends.size, 0);
-  }
-}
-
-/** The piece with notes ended elsewhere and notes taken out; untouched parts are shared. */
-function applyTo(piece: Piece, { ends }: Cuts, { marks }: Gone): Piece {
-  if (ends.size === 0 && marks.size === 0) return piece;
-  const parts = piece.score.parts.map((part) => {
-    const cut = ends.get(part);
-    const gone = marks.get(part);
-    const notes = cut ? setEnds(part.notes, cut) : part.notes;
-    if (gone) {
-      const kept = notesWhere(notes, (i) => gone[i] === 0);
-      return { ...part, notes: pickNotes(notes, kept) };
-    }
-    return cut ? { ...part, notes } : part;
-  });
-  return withScore(piece, { parts });
-}
+import { applyTo, crowdsOf, Cuts, Gone, setEnds, type Crowd } from './crowd';
+import { changeParts, defineStep, done } from './define-step';
 
 /** Which of two notes of a crowd is worth less comes last. */
 const WORTH: Record<
@@ -128,13 +25,32 @@ export const keepVoices = defineStep({
     voices: z.int().min(1).max(127).describe('Notes that may sound at once'),
     keep: z.enum(['highest', 'lowest', 'newest', 'loudest']),
     over: z.enum(['seat', 'all']).describe('Counted by seat, or over everything'),
+    rowsPerSecond: z
+      .number()
+      .min(0.1)
+      .max(1000)
+      .optional()
+      .describe('Counted by row of a strip, whatever sounds on'),
   }),
-  describe: (p) => `keep the ${p.voices === 1 ? '' : `${p.voices} `}${p.keep} at once`,
-  apply({ piece, params, select }) {
+  describe: (p) =>
+    `keep the ${p.voices === 1 ? '' : `${p.voices} `}${p.keep} ${p.rowsPerSecond === undefined ? 'at once' : `of a row (${plain(p.rowsPerSecond)} a second)`}`,
+  apply({ piece, params, select, maps }) {
     const gone = new Gone();
     const cuts = new Cuts();
     for (const crowd of crowdsOf(piece, select, params.over)) {
       const worth = WORTH[params.keep](crowd);
+      if (params.rowsPerSecond !== undefined) {
+        const rows = new Map<number, number[]>();
+        for (let n = 0; n < crowd.count; n++) {
+          const row = Math.round((maps.clock.msAt(crowd.start[n]!) * params.rowsPerSecond) / 1000);
+          const there = rows.get(row);
+          if (there) there.push(n);
+          else rows.set(row, [n]);
+        }
+        for (const row of rows.values())
+          for (const n of row.sort(worth).slice(params.voices)) gone.add(crowd, n);
+        continue;
+      }
       const sounding: number[] = [];
       for (let n = 0; n < crowd.count; n++) {
         const start = crowd.start[n]!;
@@ -160,19 +76,6 @@ export const keepVoices = defineStep({
   },
 });
 
-/** Notes with other ends; their note-offs find their own place within the tick. */
-export function setEnds(notes: NoteColumns, ends: ReadonlyMap<number, number>): NoteColumns {
-  const end = Int32Array.from(notes.end);
-  const offOrder = Uint32Array.from(notes.offOrder);
-  const offKind = Uint8Array.from(notes.offKind);
-  for (const [i, tick] of ends) {
-    end[i] = tick;
-    offOrder[i] = 0;
-    if (offKind[i] === OFF_MISSING) offKind[i] = OFF_BY_NOTE_OFF;
-  }
-  return { ...notes, end, offOrder, offKind };
-}
-
 export const thin = defineStep({
   id: 'thin',
   title: 'Thin',
@@ -185,16 +88,23 @@ export const thin = defineStep({
       .boolean()
       .optional()
       .describe('Over the seat: of notes struck together only one stays'),
+    lanes: z
+      .array(z.int().min(0).max(127))
+      .max(64)
+      .optional()
+      .describe('Only on these note numbers'),
   }),
   describe: (p) =>
     `thin to ${plain(p.apartMs)} ms apart${p.per === 'key' ? ' on a key' : ''}, keep the ${p.keep}`,
   apply({ piece, params, select, maps }) {
     const gone = new Gone();
     const chords = params.per === 'seat' && !params.chordsToo;
+    const lanes = params.lanes && new Set(params.lanes);
     for (const crowd of crowdsOf(piece, select, 'seat')) {
       // The last notes that were kept, struck together, in each slot.
       const slots: { kept: number[]; ms: number }[] = [];
       for (let n = 0; n < crowd.count; n++) {
+        if (lanes && !lanes.has(crowd.key[n]!)) continue;
         const slot = params.per === 'key' ? crowd.key[n]! : 0;
         const before = slots[slot];
         const start = crowd.start[n]!;
@@ -265,6 +175,173 @@ export const shorten = defineStep({
       }
     }
     return done(applyTo(piece, cuts, new Gone()), { changed: cuts.count, verb: 'shortened' });
+  },
+});
+
+export const limitOpen = defineStep({
+  id: 'limit-open',
+  title: 'Limit open time',
+  summary: 'Shortens notes so that a seat sounds no longer than it may in any stretch of time.',
+  params: z.strictObject({
+    mostOpenMs: z.number().min(1).max(600_000).describe('Milliseconds of sound'),
+    inMs: z.number().min(1).max(600_000).describe('Milliseconds of any stretch'),
+  }),
+  describe: (p) => `at most ${plain(p.mostOpenMs)} ms of sound in any ${plain(p.inMs)} ms`,
+  apply({ piece, params, select, maps }) {
+    const cuts = new Cuts();
+    const gone = new Gone();
+    const { clock } = maps;
+    for (const crowd of crowdsOf(piece, select, 'seat')) {
+      // Stretches in which something sounds so far; they never touch.
+      const open: { from: number; to: number }[] = [];
+      let first = 0;
+      for (let n = 0; n < crowd.count; n++) {
+        const from = clock.msAt(crowd.start[n]!);
+        const to = clock.msAt(crowd.end[n]!);
+        while (first < open.length && open[first]!.to <= from - params.inMs) first++;
+        const end = longestEnd(open, first, from, to, params.mostOpenMs, params.inMs);
+        // Less than this is no note any more.
+        if (end - from < Math.min(20, to - from) - 1e-9) {
+          gone.add(crowd, n);
+          continue;
+        }
+        let tick = crowd.end[n]!;
+        if (end < to - 1e-6) {
+          tick = clock.tickAt(end);
+          while (tick > crowd.start[n]! + 1 && clock.msAt(tick) > end + 1e-6) tick--;
+          if (clock.msAt(tick) > end + 1e-6) {
+            gone.add(crowd, n);
+            continue;
+          }
+          cuts.set(crowd, n, tick);
+        }
+        const last = open.at(-1);
+        if (last && from <= last.to) last.to = Math.max(last.to, clock.msAt(tick));
+        else open.push({ from, to: clock.msAt(tick) });
+      }
+    }
+    return done(
+      applyTo(piece, cuts, gone),
+      { changed: cuts.count, verb: 'shortened', dropped: gone.count },
+      [{ what: 'notes', count: gone.count }],
+    );
+  },
+});
+
+/**
+ * The latest end of a note with which no stretch that ends there is too full. Inside a note the sum
+ * only grows, so the stretch that ends with it is the fullest.
+ */
+function longestEnd(
+  open: readonly { from: number; to: number }[],
+  first: number,
+  from: number,
+  to: number,
+  most: number,
+  within: number,
+): number {
+  const sum = (end: number) => {
+    const low = end - within;
+    let total = 0;
+    let covered = -Infinity;
+    for (let k = first; k < open.length; k++) {
+      const high = Math.min(open[k]!.to, end);
+      total += Math.max(0, high - Math.max(open[k]!.from, low));
+      covered = high;
+    }
+    // What the note itself adds behind what sounds already.
+    total += Math.max(0, end - Math.max(from, low, covered));
+    return total;
+  };
+  if (sum(to) <= most + 1e-6) return to;
+  let low = from;
+  let high = to;
+  for (let i = 0; i < 60; i++) {
+    const middle = (low + high) / 2;
+    if (sum(middle) <= most) low = middle;
+    else high = middle;
+  }
+  return low;
+}
+
+export const keepReach = defineStep({
+  id: 'keep-reach',
+  title: 'Keep within reach',
+  summary: 'Drops what a hand cannot reach of a chord, and ends what it would have to let go.',
+  params: z.strictObject({
+    semitones: z.int().min(1).max(127).describe('From the lowest to the highest'),
+    keep: z.enum(['lowest', 'highest']).describe('Which edge of a chord stays'),
+  }),
+  describe: (p) => `keep within ${p.semitones} semitones, the ${p.keep} first`,
+  apply({ piece, params, select }) {
+    const cuts = new Cuts();
+    const gone = new Gone();
+    for (const crowd of crowdsOf(piece, select, 'seat')) {
+      let sounding: { n: number; end: number }[] = [];
+      for (let from = 0; from < crowd.count;) {
+        const tick = crowd.start[from]!;
+        let to = from + 1;
+        while (to < crowd.count && crowd.start[to] === tick) to++;
+        const chord = Array.from({ length: to - from }, (_, k) => from + k);
+        chord.sort((a, b) => crowd.key[a]! - crowd.key[b]!);
+        const edge = params.keep === 'lowest' ? crowd.key[chord[0]!]! : crowd.key[chord.at(-1)!]!;
+        const kept = chord.filter((n) => Math.abs(crowd.key[n]! - edge) <= params.semitones);
+        for (const n of chord) if (!kept.includes(n)) gone.add(crowd, n);
+        const low = crowd.key[kept[0]!]!;
+        const high = crowd.key[kept.at(-1)!]!;
+        sounding = sounding.filter(({ n, end }) => {
+          if (end <= tick) return false;
+          const key = crowd.key[n]!;
+          if (Math.max(high, key) - Math.min(low, key) <= params.semitones) return true;
+          cuts.set(crowd, n, tick);
+          return false;
+        });
+        // What still sounds must fit as a whole.
+        sounding.sort((a, b) => crowd.key[a.n]! - crowd.key[b.n]!);
+        while (sounding.length > 1) {
+          const lowest = Math.min(low, crowd.key[sounding[0]!.n]!);
+          const highest = Math.max(high, crowd.key[sounding.at(-1)!.n]!);
+          if (highest - lowest <= params.semitones) break;
+          const out = params.keep === 'lowest' ? sounding.pop()! : sounding.shift()!;
+          cuts.set(crowd, out.n, tick);
+        }
+        for (const n of kept) if (crowd.end[n]! > tick) sounding.push({ n, end: crowd.end[n]! });
+        from = to;
+      }
+    }
+    return done(
+      applyTo(piece, cuts, gone),
+      { dropped: gone.count, changed: cuts.count, verb: 'shortened' },
+      [{ what: 'notes', count: gone.count }],
+    );
+  },
+});
+
+export const dropShared = defineStep({
+  id: 'drop-shared',
+  title: 'Drop shared keys',
+  summary: 'Where two seats would hold one key at once, keeps the note that was there first.',
+  params: z.strictObject({}),
+  describe: () => 'drop notes on a key that another seat holds',
+  apply({ piece, select }) {
+    const gone = new Gone();
+    const crowds = crowdsOf(piece, select, 'seat');
+    const all = crowds.flatMap((crowd, c) =>
+      Array.from({ length: crowd.count }, (_, n) => ({ c, n, start: crowd.start[n]! })),
+    );
+    all.sort((a, b) => a.start - b.start || a.c - b.c);
+    const held = new Map<number, { c: number; end: number }[]>();
+    for (const { c, n, start } of all) {
+      const crowd = crowds[c]!;
+      const key = crowd.key[n]!;
+      const there = (held.get(key) ?? []).filter((h) => h.end > start);
+      if (there.some((h) => h.c !== c)) gone.add(crowd, n);
+      else there.push({ c, end: crowd.end[n]! });
+      held.set(key, there);
+    }
+    return done(applyTo(piece, new Cuts(), gone), { dropped: gone.count }, [
+      { what: 'notes', count: gone.count },
+    ]);
   },
 });
 

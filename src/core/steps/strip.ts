@@ -51,6 +51,7 @@ export const strip = defineStep({
       .array(z.int().min(0).max(127))
       .optional()
       .describe('Only these controllers; all where nothing is said'),
+    keepMarker: z.string().max(200).optional().describe('The marker of this name stays'),
     keepNames: z.int().min(0).optional().describe('Track names that stay, from the first'),
   }),
   describe: (p) => {
@@ -102,7 +103,9 @@ export const strip = defineStep({
     });
     const { conductor } = piece.score;
     const markers = kinds.has('markers')
-      ? conductor.markers.filter((m) => !inStretch(m.tick) || void lose('markers'))
+      ? conductor.markers.filter(
+          (m) => !inStretch(m.tick) || m.text === params.keepMarker || void lose('markers'),
+        )
       : conductor.markers;
     piece = withScore(piece, { tracks, conductor: { ...conductor, markers } });
     const losses: Loss[] = [...lost].map(([what, n]) => ({ what, count: n }));

@@ -78,7 +78,7 @@ export const trimStart = defineStep({
   id: 'trim-start',
   title: 'Trim the start',
   summary: 'Takes away whole bars of rest before the first note.',
-  params: z.strictObject({ bars: z.int().min(1).max(64).describe('Bars') }),
+  params: z.strictObject({ bars: z.int().min(1).max(LATEST_TICK).describe('Bars') }),
   describe: ({ bars }) => `take ${count(bars, 'bar')} of rest from the start`,
   apply({ piece, params, maps }) {
     const cut = maps.bars.barStart(params.bars);
