@@ -56,7 +56,11 @@ export class Track {
   }
 
   tempo(tick: number, bpm: number) {
-    const us = Math.round(60_000_000 / bpm);
+    return this.tempoUs(tick, Math.round(60_000_000 / bpm));
+  }
+
+  /** A tempo in the file's own unit, microseconds a quarter. */
+  tempoUs(tick: number, us: number) {
     return this.meta(tick, META_TEMPO, Uint8Array.of(us >> 16, (us >> 8) & 255, us & 255));
   }
 

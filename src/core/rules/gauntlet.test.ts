@@ -137,6 +137,29 @@ describe('every rule of every target', () => {
     });
 });
 
+it('a hundred thousand notes are held against every target', () => {
+  const tracks = Array.from({ length: 16 }, (_, c) => {
+    const track = new Track(`Line ${c + 1}`);
+    for (let i = 0; i < 6250; i++)
+      track.note(
+        c + 1,
+        i * 120 + ((i * c) % 7),
+        60 + ((i * 13) % 200),
+        24 + ((i * 7 + c) % 64),
+        30 + (i % 90),
+      );
+    return track;
+  });
+  const source = song([conductor(), ...tracks]);
+  for (const target of builtInTargets) {
+    const rendition = renditionOf(source, target);
+    const findings = proof({ rendition, target, source, recordingMs: 800_000 });
+    // Grouped by cause: however many notes are wrong, the findings stay readable.
+    expect(findings.length, target.id).toBeLessThan(200);
+    for (const f of findings) expect(f.notes.length).toBeLessThanOrEqual(100_000);
+  }
+}, 60_000);
+
 /** What one mend alone cannot clear there: nothing can stand behind the latest tick. */
 const REMAIN: Readonly<Record<string, readonly string[]>> = {
   'one note at the latest tick': ['too-short', 'off-row'],

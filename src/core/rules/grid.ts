@@ -47,7 +47,7 @@ function offRows(piece: Piece, { clock }: Maps, rate: number): { places: Places;
   return { places, most };
 }
 
-/** The rate that was chosen, else the one that the most notes fit; of equals the slowest. */
+/** The rate that was chosen, else the one that the most notes fit; then by how little the rest is off; of equals the slowest. */
 export function rowRateOf(piece: Piece, maps: Maps, block: Grid): number | null {
   const rates = block.rowsPerSecond;
   if (!rates) return null;
@@ -56,8 +56,9 @@ export function rowRateOf(piece: Piece, maps: Maps, block: Grid): number | null 
   let best = rates[0]!;
   let least = Infinity;
   for (const rate of [...rates].sort((a, b) => a - b)) {
-    const { places } = offRows(piece, maps, rate);
-    if (places.count < least) [least, best] = [places.count, rate];
+    const { places, most } = offRows(piece, maps, rate);
+    const cost = places.count * 10_000 + most;
+    if (cost < least) [least, best] = [cost, rate];
   }
   return best;
 }
