@@ -6,6 +6,7 @@ import type { Recipe } from '../core/plan/model';
 import { openSource, type Opened } from '../core/plan/open';
 import { parseRecipe } from '../core/plan/recipe';
 import { LARGEST_FILE_BYTES } from '../core/smf/file';
+import { wavLength } from '../core/sound/wav-length';
 import { builtInTargets, findTarget } from '../core/target/index';
 import { nearest, parseTargetText } from '../core/target/parse';
 import type { Target } from '../core/target/schema';
@@ -80,6 +81,14 @@ export function loadRecipe(file: string | undefined): Recipe | null {
   const result = parseRecipe(new TextDecoder().decode(readInput(file)));
   if (result.recipe) return result.recipe;
   throw new Unusable(`${file}: ${result.problem}`);
+}
+
+/** Length of a sound file in milliseconds; null where none is named. */
+export function loadSoundMs(file: string | undefined): number | null {
+  if (file === undefined) return null;
+  const { ms, problem } = wavLength(readInput(file));
+  if (ms === undefined) throw new Unusable(`${file}: ${problem}`);
+  return ms;
 }
 
 /** Where lines go: the standard streams, or a worker's letter to the main thread. */

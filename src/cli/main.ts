@@ -2,7 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { checkTarget, listOutputs, listRules, listSteps, listTargets } from './lists';
 import { dump, inventory, rebuild } from './reading';
 import { compareFiles } from './comparing';
-import { loadRecipe, loadTarget, Unusable } from './files';
+import { loadRecipe, loadSoundMs, loadTarget, Unusable } from './files';
 import { MANY_FILES, proofMany, serveAsWorker } from './pool';
 import { mendFiles, proofFiles, type ProofOptions } from './proofing';
 
@@ -35,6 +35,7 @@ program
   .argument('<file...>', 'files, or -')
   .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
   .option('--recipe <file>', 'seat and step as a recipe says')
+  .option('--sound <wav>', 'the sound that plays beside it')
   .option('--json', 'one JSON object a file')
   .description('hold files against a target')
   .action(
@@ -43,6 +44,7 @@ program
       // A target or recipe that cannot be used is said once, not by every worker.
       loadTarget(options.target);
       loadRecipe(options.recipe);
+      loadSoundMs(options.sound);
       return proofMany(files, options);
     }),
   );
@@ -52,6 +54,7 @@ program
   .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
   .requiredOption('--out <folder>', 'where the files go')
   .option('--recipe <file>', 'seat and step as a recipe says')
+  .option('--sound <wav>', 'the sound that plays beside it')
   .option('--lossless-only', 'only mends that lose nothing')
   .option('--force', 'overwrite what is there')
   .option('--json', 'one JSON object a file')

@@ -20,6 +20,7 @@ import { count } from '../core/target/words';
 import {
   complain,
   loadRecipe,
+  loadSoundMs,
   loadTarget,
   open,
   print,
@@ -33,6 +34,7 @@ import { damageJson, findingJson, inventoryJson } from './json';
 export interface ProofOptions {
   target: string;
   recipe?: string;
+  sound?: string;
   json?: boolean;
 }
 
@@ -42,9 +44,15 @@ interface Proofed {
   findings: Finding[];
 }
 
-function proofOne(source: SourceScore, target: Target, plan: Plan): Proofed {
+function proofOne(
+  source: SourceScore,
+  target: Target,
+  plan: Plan,
+  recordingMs: number | null,
+): Proofed {
   const run = runPlan({ source, target, plan });
-  const findings = proof({ rendition: run.rendition, target, source });
+  const sound = recordingMs === null ? {} : { recordingMs };
+  const findings = proof({ rendition: run.rendition, target, source, ...sound });
   for (const [i, outcome] of run.outcomes.entries())
     if (outcome.refused !== null)
       complain(`${source.name}: step ${i + 1} of the recipe did nothing. ${outcome.refused}`);
@@ -88,8 +96,9 @@ export function proofFiles(files: string[], options: ProofOptions): Promise<Stat
   const target = loadTarget(options.target);
   const recipe = loadRecipe(options.recipe);
   const plan = recipe?.plan ?? EMPTY_PLAN;
+  const soundMs = loadSoundMs(options.sound);
   return each(files, options.json === true, async (file, source) => {
-    const { run, findings } = proofOne(source, target, plan);
+    const { run, findings } = proofOne(source, target, plan, soundMs);
     if (options.json) print(JSON.stringify(proofJson(file, source, target, run, findings, recipe)));
     else sayProof(file, source, target, run, findings, recipe);
     return openStops(findings, recipe) ? 1 : 0;
@@ -151,14 +160,16 @@ export function mendFiles(files: string[], options: MendOptions): Promise<Status
   const target = loadTarget(options.target);
   const recipe = loadRecipe(options.recipe);
   const leftAsIs = recipe?.leftAsIs ?? [];
+  const soundMs = loadSoundMs(options.sound);
   return each(files, options.json === true, async (file, source) => {
-    const start = proofOne(source, target, recipe?.plan ?? EMPTY_PLAN);
+    const start = proofOne(source, target, recipe?.plan ?? EMPTY_PLAN, soundMs);
     const mended = mendMany({
       rendition: start.run.rendition,
       target,
       source,
       losslessOnly: options.losslessOnly === true,
       leftAsIs,
+      ...(soundMs === null ? {} : { recordingMs: soundMs }),
     });
     const steps: PlanStep[] = [
       ...(recipe?.plan.steps ?? []),
@@ -167,7 +178,7 @@ export function mendFiles(files: string[], options: MendOptions): Promise<Status
       ),
     ];
     const plan = { steps };
-    const { run, findings } = proofOne(source, target, plan);
+    const { run, findings } = proofOne(source, target, plan, soundMs);
     const { files: written, receipt } = await handOver({
       job: source.name,
       handover: null,

@@ -4,6 +4,7 @@ import type { Finding } from '../diagnostic/finding';
 import type { Checkpoint, LeftAsIs, Plan, SourceScore } from '../plan/model';
 import { baseRendition, type PlanRun } from '../plan/run';
 import { proof } from '../rules/proof';
+import type { Score } from '../score/score';
 import { encodeUtf8 } from '../smf/text';
 import type { Target } from '../target/schema';
 import { writeOutputs } from './index';
@@ -30,6 +31,13 @@ export interface Handover {
   readonly receipt: Receipt;
 }
 
+/** Pieces that were carved are compared as one: which note came along, and which did not. */
+function wholeOf({ pieces }: PlanRun['rendition']): Score {
+  const [first] = pieces;
+  if (pieces.length === 1) return first!.score;
+  return { ...first!.score, parts: pieces.flatMap((p) => p.score.parts) };
+}
+
 /** Writes the files of a target, reads them back, compares, and makes the receipt. */
 export async function handOver(input: HandoverInput): Promise<Handover> {
   const { source, target, run, checkpoint } = input;
@@ -48,7 +56,7 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
     });
   }
   checkpoint?.(2, stages);
-  const comparison = compareById(source.score, run.rendition.pieces[0]!.score);
+  const comparison = compareById(source.score, wholeOf(run.rendition));
   const before = proof({ rendition: baseRendition(source, target), target, source });
   checkpoint?.(3, stages);
   const receipt = makeReceipt({

@@ -21,7 +21,7 @@ export function writeOutputs(
   for (const output of target.outputs) {
     const writer = findWriter(output.writer);
     if (!writer) {
-      losses.push({ what: `output “${output.writer}”, which this version cannot write`, count: 1 });
+      losses.push({ what: `output “${output.writer}”, not yet written by this version`, count: 1 });
       continue;
     }
     const options = writer.options.safeParse(output.options ?? {});

@@ -79,6 +79,8 @@ export interface MendManyInput {
   readonly target: Target;
   readonly source: SourceScore;
   readonly losslessOnly: boolean;
+  /** Length of the sound that plays beside it, where it is known. */
+  readonly recordingMs?: number;
   /** Findings that are left as is are not mended. */
   readonly leftAsIs?: readonly { readonly key: string }[];
   readonly checkpoint?: Checkpoint;
@@ -113,7 +115,9 @@ export function mendMany(input: MendManyInput): MendManyResult {
   const notes = lazyIndex(source);
   const applied: Applied[] = [];
   let rendition = input.rendition;
-  const check = () => proof({ rendition, target, source }).filter((f) => !left.has(f.key));
+  const sound = input.recordingMs === undefined ? {} : { recordingMs: input.recordingMs };
+  const check = () =>
+    proof({ rendition, target, source, ...sound }).filter((f) => !left.has(f.key));
   let findings = check();
   for (let round = 0; round < MOST_ROUNDS; round++) {
     let progress = false;

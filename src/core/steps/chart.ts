@@ -1,7 +1,6 @@
 import * as z from 'zod';
-import { notesWhere, pickNotes } from '../score/columns';
 import { count, plain } from '../target/words';
-import { changeParts, defineStep, done } from './define-step';
+import { defineStep, done } from './define-step';
 import { applyTo, crowdsOf, Cuts, Gone } from './crowd';
 
 const noteNumber = z.int().min(0).max(127);
@@ -16,35 +15,24 @@ export const reduceChords = defineStep({
     lanes: z.array(noteNumber).max(64).optional().describe('Only on these note numbers'),
   }),
   describe: (p) => `reduce chords to ${p.most}, drop the ${p.drop}`,
-  apply(input) {
-    const { params, select } = input;
+  apply({ piece, params, select }) {
     const lanes = params.lanes && new Set(params.lanes);
-    let dropped = 0;
-    const piece = changeParts(input, (part) => {
-      const { notes } = part;
-      const gone = new Set<number>();
-      for (let from = 0; from < notes.count;) {
+    const gone = new Gone();
+    for (const crowd of crowdsOf(piece, select, 'seat')) {
+      for (let from = 0; from < crowd.count;) {
         let to = from + 1;
-        while (to < notes.count && notes.start[to] === notes.start[from]) to++;
+        while (to < crowd.count && crowd.start[to] === crowd.start[from]) to++;
         const chord: number[] = [];
-        for (let i = from; i < to; i++)
-          if (select.note(part, i) && (!lanes || lanes.has(notes.noteNumber[i]!))) chord.push(i);
-        chord.sort((a, b) => notes.noteNumber[a]! - notes.noteNumber[b]!);
+        for (let n = from; n < to; n++) if (!lanes || lanes.has(crowd.key[n]!)) chord.push(n);
+        chord.sort((a, b) => crowd.key[a]! - crowd.key[b]!);
         while (chord.length > params.most)
-          gone.add(params.drop === 'top' ? chord.pop()! : chord.shift()!);
+          gone.add(crowd, params.drop === 'top' ? chord.pop()! : chord.shift()!);
         from = to;
       }
-      dropped += gone.size;
-      if (gone.size === 0) return part;
-      return {
-        ...part,
-        notes: pickNotes(
-          notes,
-          notesWhere(notes, (i) => !gone.has(i)),
-        ),
-      };
-    });
-    return done(piece, { dropped }, [{ what: 'notes', count: dropped }]);
+    }
+    return done(applyTo(piece, new Cuts(), gone), { dropped: gone.count }, [
+      { what: 'notes', count: gone.count },
+    ]);
   },
 });
 
