@@ -6,6 +6,7 @@ import { useEventListener } from '@vueuse/core';
 import { naiveOverrides } from './theme/naive';
 import { useSettings } from './stores/settings';
 import { useShelf } from './stores/shelf';
+import { useFit } from './stores/fit';
 import { useJob } from './stores/job';
 import SpineBar from './shelf/SpineBar.vue';
 import DropChoice from './shelf/DropChoice.vue';
@@ -37,6 +38,11 @@ async function take(files: File[]) {
   // On an open job it is asked what the files are to it.
   if (route.name === 'job' && job.record) {
     dropped.value = files;
+    return;
+  }
+  // Where songs are tried, a drop is a trial and makes no job yet.
+  if (route.name === 'fit') {
+    await useFit().take(files);
     return;
   }
   const made = await shelf.dropFiles(files);

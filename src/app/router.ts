@@ -6,6 +6,14 @@ export const router = createRouter({
     { path: '/', name: 'jobs', component: () => import('./shelf/JobsView.vue') },
     { path: '/job/:id', redirect: (to) => `/job/${String(to.params['id'])}/proof` },
     { path: '/job/:id/:stage', name: 'job', component: () => import('./job/JobView.vue') },
+    { path: '/targets', name: 'targets', component: () => import('./targets/TargetsView.vue') },
+    { path: '/targets/:id', name: 'target', component: () => import('./targets/TargetView.vue') },
+    {
+      path: '/targets/:id/edit',
+      name: 'target-edit',
+      component: () => import('./targets/TargetEditor.vue'),
+    },
+    { path: '/fit', name: 'fit', component: () => import('./fit/FitView.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 });

@@ -52,7 +52,7 @@ export class EngineClient {
     );
   }
 
-  ask<K extends 'run' | 'tryMends' | 'mendAll' | 'schedule' | 'handOver'>(
+  ask<K extends 'run' | 'tryMends' | 'mendAll' | 'schedule' | 'handOver' | 'fit' | 'learn'>(
     name: K,
     request: Parameters<Engine[K]>[1],
     progress?: Progress,

@@ -3,9 +3,10 @@ import * as z from 'zod';
 import { compareById } from '../core/compare/by-id';
 import { isFatal, sayDamage } from '../core/diagnostic/damage';
 import type { Finding } from '../core/diagnostic/finding';
-import { handOver } from '../core/outputs/handover';
+import { handOver, wholeOf } from '../core/outputs/handover';
 import { packFiles, unpackFiles } from '../core/outputs/pack';
 import { gatherLosses } from '../core/outputs/receipt';
+import { fitOf } from '../core/plan/fit';
 import { mendMany, tryMend } from '../core/plan/mend';
 import { Cancelled, type Checkpoint, type SourceScore } from '../core/plan/model';
 import { openSource } from '../core/plan/open';
@@ -14,8 +15,9 @@ import { baseRendition, lazyIndex, PlanMemory, runPlan, type PlanRun } from '../
 import { sayStep } from '../core/plan/words';
 import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
-import { inventoryOf, mapsOf } from '../core/score/inventory';
+import { inventoryOf, mapsOf, type Maps } from '../core/score/inventory';
 import { findStep, steps } from '../core/steps/index';
+import { learnTarget } from '../core/target/learn';
 import { count } from '../core/target/words';
 import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
 import type { Answer, Call, Engine, FindingView, Progress, RunRequest } from './protocol';
@@ -70,8 +72,14 @@ class UnknownSource extends Error {
 /** Of a format 2 file each sequence is a source of its own. */
 const sourceKey = (sha256: string, sequence = 0) => `${sha256}#${sequence}`;
 
+interface SourceName {
+  readonly sha256: string;
+  readonly sequence?: number;
+  readonly name: string;
+}
+
 /** The name is the job's: the same bytes may be known by several. */
-function sourceOf({ sha256, sequence, name }: Omit<RunRequest, 'known'>): SourceScore {
+function sourceOf({ sha256, sequence, name }: SourceName): SourceScore {
   const source = sources.get(sourceKey(sha256, sequence));
   if (!source) throw new UnknownSource(sha256);
   return source.name === name ? source : { ...source, name };
@@ -98,8 +106,8 @@ function ran(request: Omit<RunRequest, 'known'>, checkpoint: Checkpoint): Ran {
   return result;
 }
 
-function findingView(f: Finding, request: RunRequest, run: PlanRun): FindingView {
-  const said = sayFinding(f, request.target, mapsOf(run.rendition.pieces[0]!.score));
+function findingView(f: Finding, request: RunRequest, maps: readonly Maps[]): FindingView {
+  const said = sayFinding(f, request.target, maps[f.piece ?? 0]!);
   return {
     key: f.key,
     rule: f.rule,
@@ -107,6 +115,7 @@ function findingView(f: Finding, request: RunRequest, run: PlanRun): FindingView
     severity: f.severity,
     ...said,
     part: f.part,
+    piece: f.piece ?? null,
     spans: f.spans,
     notes: f.notes.slice(),
     mends: f.mends,
@@ -170,15 +179,21 @@ export const engine: Engine = {
     answer(call, progress, (checkpoint) => {
       const { source, run, findings } = ran(request, checkpoint);
       const known = new Set(request.known);
-      const delivered = toWire(run.rendition.pieces[0]!, keys, known);
+      const { pieces } = run.rendition;
+      // A carve may have fewer pieces than it had: then the last is shown.
+      const shown = Math.min(request.piece ?? 0, pieces.length - 1);
+      const delivered = toWire(pieces[shown]!, keys, known);
       // Columns that the plan did not touch are sent once for both.
       for (const part of delivered.wire.parts)
         if (typeof part.columns === 'object') known.add(part.columns.key);
       const base = baseRendition(source, request.target).pieces[0]!;
       const before = toWire({ ...base, score: source.score }, keys, known);
-      const compared = compareById(source.score, run.rendition.pieces[0]!.score);
+      const compared = compareById(source.score, wholeOf(run.rendition));
       const maps = mapsOf(source.score);
+      const allMaps = pieces.map((p) => mapsOf(p.score));
       const view = {
+        pieces: pieces.map((p) => p.delivery.fileName),
+        piece: shown,
         delivered: delivered.wire,
         source: before.wire,
         steps: request.plan.steps.map((step, i) => ({
@@ -188,7 +203,7 @@ export const engine: Engine = {
           refused: run.outcomes[i]!.refused,
           missing: run.outcomes[i]!.missing,
         })),
-        findings: findings.map((f) => findingView(f, request, run)),
+        findings: findings.map((f) => findingView(f, request, allMaps)),
         tally: tallyOf(findings, request.leftAsIs),
         commonShiftMs: compared.commonShiftMs,
         changes: CHANGE_WORDS.flatMap(([key, words]) =>
@@ -233,7 +248,8 @@ export const engine: Engine = {
   schedule: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
       const { source, run } = ran(request, checkpoint);
-      const piece = run.rendition.pieces[0]!;
+      const { pieces } = run.rendition;
+      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
       const schedule =
         request.which === 'source'
           ? toSchedule({ ...piece, score: source.score }, { leftOutToo: true })
@@ -255,6 +271,19 @@ export const engine: Engine = {
         checkpoint,
       });
       return { files, receipt, pack: packFiles(files) };
+    }),
+
+  fit: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => {
+      const { target, plan } = request;
+      return fitOf({ source: sourceOf(request), target, plan, checkpoint });
+    }),
+
+  learn: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => {
+      const { sources: asked, name } = request;
+      checkpoint(0, asked.length);
+      return learnTarget(asked.map(sourceOf), name);
     }),
 
   stepForms: () =>

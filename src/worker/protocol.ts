@@ -1,8 +1,10 @@
 import type { Severity, Span } from '../core/diagnostic/finding';
 import type { Receipt } from '../core/outputs/receipt';
+import type { Fit } from '../core/plan/fit';
 import type { LeftAsIs, Plan, StepCall } from '../core/plan/model';
 import type { Missing } from '../core/plan/select';
 import type { Tally } from '../core/rules/proof';
+import type { Learnt } from '../core/target/learn';
 import type { Target } from '../core/target/schema';
 import type { PieceWire, Schedule, SourceView } from '../core/wire/view';
 
@@ -28,6 +30,23 @@ export interface RunRequest {
   readonly leftAsIs: readonly LeftAsIs[];
   /** Keys of columns that the screen has. */
   readonly known: readonly number[];
+  /** Which of several pieces is looked at, from 0. */
+  readonly piece?: number;
+}
+
+export interface FitRequest {
+  readonly sha256: string;
+  readonly name: string;
+  readonly sequence?: number;
+  readonly target: Target;
+  readonly plan: Plan;
+}
+
+export interface LearnRequest {
+  /** Sources that the worker has read already. */
+  readonly sources: readonly { readonly sha256: string; readonly name: string }[];
+  readonly name: string;
+  readonly sequence?: number;
 }
 
 export interface StepView {
@@ -62,6 +81,8 @@ export interface FindingView {
   readonly then: string;
   readonly where: string;
   readonly part: string | null;
+  /** Index of the piece that it concerns; null where there is one, or it is all of them. */
+  readonly piece: number | null;
   readonly spans: readonly Span[];
   readonly notes: Uint32Array;
   readonly mends: readonly MendView[];
@@ -69,6 +90,9 @@ export interface FindingView {
 }
 
 export interface RunView {
+  /** The files of the delivery, of which one is shown. */
+  readonly pieces: readonly string[];
+  readonly piece: number;
   readonly delivered: PieceWire;
   readonly source: PieceWire;
   readonly steps: readonly StepView[];
@@ -145,6 +169,8 @@ export interface Engine {
     request: HandoverRequest,
     progress: Progress,
   ): Promise<Answer<HandoverReply>>;
+  fit(call: Call, request: FitRequest, progress: Progress): Promise<Answer<Fit>>;
+  learn(call: Call, request: LearnRequest, progress: Progress): Promise<Answer<Learnt>>;
   stepForms(): StepForm[];
   checkStep(step: StepCall): { says: string; problem: null } | { says: null; problem: string };
   readRecipe(text: string): { recipe: unknown; problem: null } | { recipe: null; problem: string };

@@ -2,7 +2,6 @@
 import { NButton, NSelect } from 'naive-ui';
 import { computed } from 'vue';
 import { useRouter } from 'vue-router';
-import { builtInTargets, findTarget } from '../../core/target/index';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { count } from '../../core/target/words';
@@ -10,6 +9,7 @@ import type { Stage } from '../stages/stages';
 import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { useTargets } from '../stores/targets';
 import TallyDots from '../margin/TallyDots.vue';
 
 const props = defineProps<{ stage: Stage }>();
@@ -17,8 +17,10 @@ const job = useJob();
 const looking = useLooking();
 const handover = useHandover();
 const router = useRouter();
+const shelfTargets = useTargets();
+void shelfTargets.load();
 const targets = computed(() =>
-  builtInTargets.map((t) => ({ label: t.name, value: t.id, title: t.summary })),
+  shelfTargets.all.map((t) => ({ label: t.name, value: t.id, title: t.summary })),
 );
 
 /** The facts that people check first, of what will be delivered. */
@@ -45,8 +47,12 @@ const facts = computed(() => {
   ];
 });
 
+const files = computed(() =>
+  (job.shown?.pieces ?? []).map((name, value) => ({ label: name, value })),
+);
+
 async function choose(id: string) {
-  const target = findTarget(id);
+  const target = shelfTargets.find(id);
   if (target) await job.useTarget(target);
 }
 
@@ -94,6 +100,16 @@ const main = computed(() => {
       aria-label="Target"
       @update:value="choose"
     />
+    <NSelect
+      v-if="job.shown && job.shown.pieces.length > 1"
+      class="piece"
+      size="small"
+      :value="job.shown.piece"
+      :options="files"
+      :consistent-menu-width="false"
+      aria-label="File of the delivery"
+      @update:value="job.showPiece($event)"
+    />
     <span class="facts-line">
       <span v-for="fact in facts" :key="fact">{{ fact }}</span>
     </span>
@@ -127,6 +143,11 @@ const main = computed(() => {
 .target {
   flex: none;
   width: 150px;
+}
+
+.piece {
+  flex: none;
+  width: 110px;
 }
 
 .facts-line {

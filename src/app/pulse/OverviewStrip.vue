@@ -56,7 +56,7 @@ const MOST_MARKS = 300;
 const marks = computed(() => {
   const p = piece.value;
   if (!p || looking.before) return [];
-  return job.findings
+  return job.findingsHere
     .filter((f) => f.spans.length > 0 && f.reason === null)
     .slice(0, MOST_MARKS)
     .map((f) => ({

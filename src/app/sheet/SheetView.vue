@@ -51,7 +51,7 @@ const ground = computed<Ground[]>(() => {
   if (!piece.value || !layout.value) return [];
   const out: Ground[] = [];
   if (!looking.before && !looking.trial)
-    for (const f of job.findings) {
+    for (const f of job.findingsHere) {
       const span = f.spans[0];
       if (!span || f.reason !== null) continue;
       const owed = f.mends[0]?.title.replace('Put back ', '');
@@ -107,7 +107,7 @@ const paints = computed(() => {
 
 const marked = computed(() =>
   piece.value && layout.value && !looking.before && !looking.trial
-    ? marksOf(job.findings, piece.value, layout.value, bands.value)
+    ? marksOf(job.findingsHere, piece.value, layout.value, bands.value)
     : { marks: [], further: [], whole: [] },
 );
 const visible = computed(() => new Set(rows.value.map((r) => r.index)));

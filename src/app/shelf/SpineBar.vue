@@ -1,7 +1,14 @@
 <script setup lang="ts">
+import { useRoute } from 'vue-router';
 import { useSettings } from '../stores/settings';
 import quill from '../assets/quill.svg';
 
+const route = useRoute();
+const PLACES = [
+  { label: 'Jobs', to: '/', names: ['jobs', 'job'] },
+  { label: 'Targets', to: '/targets', names: ['targets', 'target', 'target-edit'] },
+  { label: 'Fit', to: '/fit', names: ['fit'] },
+];
 defineEmits<{ keys: [] }>();
 const settings = useSettings();
 const turn = () => (settings.light = settings.light === 'paper' ? 'booth' : 'paper');
@@ -12,7 +19,14 @@ const turn = () => (settings.light = settings.light === 'paper' ? 'booth' : 'pap
     <RouterLink to="/" class="mark" aria-label="Wary Quill, all jobs">
       <img :src="quill" alt="" width="34" height="34" />
     </RouterLink>
-    <RouterLink to="/" class="item" :class="{ here: true }">Jobs</RouterLink>
+    <RouterLink
+      v-for="place in PLACES"
+      :key="place.to"
+      :to="place.to"
+      class="item"
+      :class="{ here: place.names.includes(String(route.name)) }"
+      >{{ place.label }}</RouterLink
+    >
     <span class="room"></span>
     <button class="item plain" type="button" @click="$emit('keys')">Keys ?</button>
     <button

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton, NModal } from 'naive-ui';
 import { computed, onMounted, watch } from 'vue';
+import { findWriter } from '../../core/outputs/index';
 import { plain } from '../../core/target/words';
 import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
@@ -15,6 +16,9 @@ watch(
 
 const stops = computed(() =>
   job.findings.filter((f) => f.severity === 'stop' && f.reason === null),
+);
+const notWritten = computed(() =>
+  (job.target?.outputs ?? []).map((o) => o.writer).filter((w) => !findWriter(w)),
 );
 const here = computed(() => handover.rows.filter((r) => r.targetId === job.target?.id));
 const last = computed(() => here.value[0]?.receipt ?? null);
@@ -33,6 +37,11 @@ const when = (stamp: number) =>
       <template v-else>No stop is open.</template>
       The files are written, read back and compared, and packed with a receipt.
     </p>
+    <ul v-if="notWritten.length > 0" class="lines missing">
+      <li v-for="writer in notWritten" :key="writer">
+        {{ job.target?.name }} also takes “{{ writer }}”: not yet written by this version.
+      </li>
+    </ul>
     <ul v-if="job.shown && job.shown.changes.length > 0" class="lines">
       <li v-for="says in job.shown.changes" :key="says">{{ says }}</li>
       <li v-if="job.shown.commonShiftMs !== 0">

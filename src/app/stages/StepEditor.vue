@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton, NInputNumber, NSelect } from 'naive-ui';
-import { computed, ref, watch } from 'vue';
+import { computed, h, ref, watch } from 'vue';
 import type { PlanStep, Scope, StepCall } from '../../core/plan/model';
 import { engine } from '../stores/engine';
 import { useJob } from '../stores/job';
@@ -25,8 +25,26 @@ const toBar = ref<number | null>(null);
 const options = computed(() =>
   forms.value
     .filter((f) => !props.only || props.only.includes(f.id))
-    .map((f) => ({ label: f.title, value: f.id })),
+    .map((f) => ({ label: f.title, value: f.id, summary: f.summary })),
 );
+interface StepOption {
+  readonly label: string;
+  readonly value: string;
+  readonly summary: string;
+}
+/** A step is found by what it is called and by what it does. */
+const matches = (typed: string, option: unknown) => {
+  const { label, summary } = option as StepOption;
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  return words.every((w) => `${label} ${summary}`.toLowerCase().includes(w));
+};
+const sayOption = (option: unknown) => {
+  const { label, summary } = option as StepOption;
+  return h('div', { class: 'step-option' }, [
+    h('strong', label),
+    h('span', { class: 'soft' }, summary),
+  ]);
+};
 const form = computed(() => forms.value.find((f) => f.id === chosen.value) ?? null);
 const fields = computed(() => (form.value ? fieldsOf(form.value) : []));
 watch(chosen, () => {
@@ -89,6 +107,9 @@ async function apply() {
       :input-props="{ 'aria-label': 'Step' }"
       placeholder="Choose a step"
       :options="options"
+      :filter="matches"
+      :render-label="sayOption"
+      :consistent-menu-width="false"
       aria-label="Step"
     />
     <template v-if="form">

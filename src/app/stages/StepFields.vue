@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NCheckbox, NInput, NInputNumber, NSelect } from 'naive-ui';
-import type { Field } from './step-forms';
+import { firstValues, type Field } from './step-forms';
 
 /** The parameters of a step as fields, made from its schema. */
 const values = defineModel<Record<string, unknown>>({ required: true });
@@ -11,6 +11,14 @@ function set(name: string, value: unknown) {
   if (value === null || value === undefined || value === '') delete next[name];
   else next[name] = value;
   values.value = next;
+}
+
+const rowsOf = (field: Field) => (values.value[field.name] as Record<string, unknown>[]) ?? [];
+function setRow(field: Field, i: number, row: Record<string, unknown> | null) {
+  const list = [...rowsOf(field)];
+  if (row === null) list.splice(i, 1);
+  else list[i] = row;
+  set(field.name, list);
 }
 
 const asOptions = (choices: readonly (string | number)[]) =>
@@ -26,7 +34,13 @@ const asNumbers = (text: string) => {
 
 <template>
   <div class="fields">
-    <label v-for="field in fields" :key="field.name" class="field" :class="field.kind">
+    <component
+      :is="field.kind === 'rows' ? 'div' : 'label'"
+      v-for="field in fields"
+      :key="field.name"
+      class="field"
+      :class="field.kind"
+    >
       <span v-if="field.kind !== 'yes'" class="label">{{ field.label }}</span>
       <NInputNumber
         v-if="field.kind === 'whole' || field.kind === 'number'"
@@ -58,6 +72,35 @@ const asNumbers = (text: string) => {
         {{ field.label }}
       </NCheckbox>
       <NInput
+        v-else-if="field.kind === 'lines'"
+        type="textarea"
+        size="small"
+        :autosize="{ minRows: 2, maxRows: 8 }"
+        placeholder="one a line"
+        :default-value="((values[field.name] as string[] | undefined) ?? []).join('\n')"
+        :input-props="{ 'aria-label': field.label }"
+        @update:value="set(field.name, $event === '' ? undefined : $event.split('\n'))"
+      />
+      <div v-else-if="field.kind === 'rows'" class="list-of-rows">
+        <div v-for="(row, i) in rowsOf(field)" :key="i" class="one-row">
+          <StepFields
+            :model-value="row"
+            :fields="field.fields"
+            @update:model-value="setRow(field, i, $event)"
+          />
+          <button type="button" class="link" @click="setRow(field, i, null)">
+            take this one away
+          </button>
+        </div>
+        <button
+          type="button"
+          class="link"
+          @click="setRow(field, rowsOf(field).length, firstValues(field.fields))"
+        >
+          add one
+        </button>
+      </div>
+      <NInput
         v-else-if="field.kind === 'numbers'"
         size="small"
         placeholder="numbers, with commas"
@@ -73,7 +116,7 @@ const asNumbers = (text: string) => {
         :input-props="{ 'aria-label': field.label }"
         @update:value="set(field.name, $event)"
       />
-    </label>
+    </component>
   </div>
 </template>
 
@@ -81,6 +124,16 @@ const asNumbers = (text: string) => {
 .fields {
   display: grid;
   gap: 8px;
+}
+
+.one-row {
+  padding: 4px 0 4px 10px;
+  border-left: 2px solid var(--line);
+}
+
+.list-of-rows {
+  display: grid;
+  gap: 6px;
 }
 
 .label {

@@ -7,10 +7,13 @@ export interface Field {
   readonly name: string;
   readonly label: string;
   readonly required: boolean;
-  readonly kind: 'whole' | 'number' | 'text' | 'yes' | 'one-of' | 'some-of' | 'numbers';
+  readonly kind:
+    'whole' | 'number' | 'text' | 'yes' | 'one-of' | 'some-of' | 'numbers' | 'lines' | 'rows';
   readonly choices: readonly (string | number)[];
   readonly lowest: number | null;
   readonly highest: number | null;
+  /** Of rows: the fields of one. */
+  readonly fields: readonly Field[];
 }
 
 interface JsonSchema {
@@ -37,12 +40,17 @@ function kindOf(schema: JsonSchema): Field['kind'] {
   if (schema.type === 'boolean') return 'yes';
   if (schema.type === 'integer') return 'whole';
   if (schema.type === 'number') return 'number';
-  if (schema.type === 'array') return schema.items?.enum ? 'some-of' : 'numbers';
+  if (schema.type === 'array') {
+    if (schema.items?.properties) return 'rows';
+    if (schema.items?.type === 'string' && !schema.items.enum) return 'lines';
+    return schema.items?.enum ? 'some-of' : 'numbers';
+  }
   return 'text';
 }
 
-export function fieldsOf(form: StepForm): Field[] {
-  const schema = form.params as JsonSchema;
+export const fieldsOf = (form: StepForm): Field[] => fieldsIn(form.params as JsonSchema);
+
+function fieldsIn(schema: JsonSchema): Field[] {
   const required = new Set(schema.required ?? []);
   return Object.entries(schema.properties ?? {}).map(([name, of]) => ({
     name,
@@ -52,6 +60,7 @@ export function fieldsOf(form: StepForm): Field[] {
     choices: of.enum ?? of.items?.enum ?? [],
     lowest: of.minimum ?? null,
     highest: of.maximum ?? null,
+    fields: of.items?.properties ? fieldsIn(of.items) : [],
   }));
 }
 
@@ -63,6 +72,7 @@ export function firstValues(fields: readonly Field[]): Record<string, unknown> {
     if (field.kind === 'one-of') out[field.name] = field.choices[0];
     if (field.kind === 'yes') out[field.name] = true;
     if (field.kind === 'some-of') out[field.name] = [field.choices[0]];
+    if (field.kind === 'rows') out[field.name] = [firstValues(field.fields)];
   }
   return out;
 }

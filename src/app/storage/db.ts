@@ -1,5 +1,6 @@
 import Dexie, { type EntityTable } from 'dexie';
 import type { Receipt } from '../../core/outputs/receipt';
+import type { Target } from '../../core/target/schema';
 import type { JobRecord } from './job';
 
 export interface SourceRow {
@@ -19,6 +20,15 @@ export interface HandoverRow {
   readonly packName: string;
 }
 
+/** A target of the user's own. */
+export interface TargetRow {
+  readonly id: string;
+  readonly target: Target;
+  readonly changedAt: number;
+  /** Paths of numbers that were learnt from files and not looked at since. */
+  readonly learnt: readonly string[];
+}
+
 export interface SettingRow {
   readonly key: string;
   readonly value: unknown;
@@ -30,6 +40,7 @@ export class QuillDb extends Dexie {
   jobs!: EntityTable<JobRecord, 'id'>;
   handovers!: EntityTable<HandoverRow, 'id'>;
   settings!: EntityTable<SettingRow, 'key'>;
+  targets!: EntityTable<TargetRow, 'id'>;
 
   constructor(name = 'wary-quill') {
     super(name);
@@ -39,6 +50,7 @@ export class QuillDb extends Dexie {
       handovers: 'id, jobId, [jobId+targetId]',
       settings: 'key',
     });
+    this.version(2).stores({ targets: 'id' });
   }
 }
 

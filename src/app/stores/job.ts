@@ -30,6 +30,9 @@ export interface LaidPiece extends PieceView {
 }
 
 export interface Shown {
+  /** The files of the delivery, of which one is on the sheet. */
+  readonly pieces: readonly string[];
+  readonly piece: number;
   readonly delivered: LaidPiece;
   readonly source: LaidPiece;
   readonly steps: readonly StepView[];
@@ -54,6 +57,8 @@ export const useJob = defineStore('job', () => {
   const busy = ref<Busy | null>(null);
   const problem = ref<string | null>(null);
   const saveProblem = ref<string | null>(null);
+  /** Which file of the delivery is on the sheet. */
+  const piece = ref(0);
   /** Another tab has this job. */
   const readOnly = ref(false);
   const missing = ref(false);
@@ -72,6 +77,10 @@ export const useJob = defineStore('job', () => {
       number: i + 1,
       reason: reasons.value.get(finding.key) ?? null,
     })),
+  );
+  /** Those of the piece that is on the sheet. */
+  const findingsHere = computed(() =>
+    findings.value.filter((f) => f.piece === null || f.piece === shown.value?.piece),
   );
   const tally = computed(() => {
     const open = findings.value.filter((f) => f.reason === null);
@@ -160,6 +169,7 @@ export const useJob = defineStore('job', () => {
     record.value = null;
     source.value = null;
     shown.value = null;
+    piece.value = 0;
     trials.value = {};
     problem.value = null;
     busy.value = null;
@@ -205,6 +215,7 @@ export const useJob = defineStore('job', () => {
       plan: { steps: now.now.steps },
       leftAsIs: now.now.leftAsIs,
       known: [...columns.keys()],
+      piece: piece.value,
     };
   }
 
@@ -232,6 +243,8 @@ export const useJob = defineStore('job', () => {
     if (!view || mine !== round) return;
     const delivered = lay(view.delivered);
     shown.value = markRaw({
+      pieces: view.pieces,
+      piece: view.piece,
       delivered,
       source: lay(view.source),
       steps: view.steps,
@@ -345,10 +358,18 @@ export const useJob = defineStore('job', () => {
   async function useTarget(next: Target) {
     const job = record.value;
     if (!job) return;
+    // The plan stays; what is pinned is the target as it is now.
     const plans = job.plans.some((p) => p.targetId === next.id)
-      ? job.plans
+      ? job.plans.map((p) =>
+          p.targetId === next.id ? { ...p, target: next, version: next.version } : p,
+        )
       : [...job.plans, newPlan(next)];
     await save({ ...job, plans, activeTarget: next.id, changedAt: Date.now() });
+    await refresh();
+  }
+
+  async function showPiece(index: number) {
+    piece.value = index;
     await refresh();
   }
 
@@ -404,6 +425,7 @@ export const useJob = defineStore('job', () => {
     plan,
     target,
     findings,
+    findingsHere,
     tally,
     losslessCount,
     open,
@@ -423,6 +445,7 @@ export const useJob = defineStore('job', () => {
     redo,
     mendAll,
     useTarget,
+    showPiece,
     rename,
     replaceSource,
     useRecipe,

@@ -25,6 +25,10 @@ export const useLooking = defineStore('looking', () => {
       : (trial.value?.piece ?? job.shown?.delivered ?? null),
   );
   const openFinding = computed(() => job.findings.find((f) => f.key === finding.value) ?? null);
+  watch(openFinding, (found) => {
+    const there = found?.piece ?? null;
+    if (there !== null && there !== job.shown?.piece) void job.showPiece(there);
+  });
   /** The notes that the sheet outlines. */
   const outlined = computed<ReadonlySet<number>>(() =>
     chosen.value.size > 0

@@ -185,6 +185,7 @@ export const useShelf = defineStore('shelf', () => {
     problems,
     busy,
     watchJobs,
+    addJob,
     takeSource,
     dropFiles,
     importJob,

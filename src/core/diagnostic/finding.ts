@@ -28,6 +28,8 @@ export interface Finding {
   readonly rule: string;
   readonly code: string;
   readonly severity: Severity;
+  /** Index of the piece concerned, where a delivery has several. */
+  readonly piece?: number;
   /** Id of the part concerned; null where it is the piece as a whole. */
   readonly part: string | null;
   readonly spans: readonly Span[];

@@ -32,7 +32,7 @@ export interface Handover {
 }
 
 /** Pieces that were carved are compared as one: which note came along, and which did not. */
-function wholeOf({ pieces }: PlanRun['rendition']): Score {
+export function wholeOf({ pieces }: PlanRun['rendition']): Score {
   const [first] = pieces;
   if (pieces.length === 1) return first!.score;
   return { ...first!.score, parts: pieces.flatMap((p) => p.score.parts) };

@@ -65,7 +65,8 @@ export function tryMend(rendition: Rendition, mend: Mend, notes: NoteIndex): Men
   };
 }
 
-const touched = (c: Comparison) =>
+/** Notes that are otherwise than before, however they differ. */
+export const touched = (c: Comparison): number =>
   c.dropped +
   c.added +
   c.moved +

@@ -32,7 +32,7 @@ export function proof(input: ProofInput): Finding[] {
       const context = { ...input, pieces: rendition.pieces, index };
       const found = checkRule(rule, judged, target, source, context);
       out.push(
-        ...(rendition.pieces.length > 1 ? found.map((f) => ofPiece(f, piece, rule)) : found),
+        ...(rendition.pieces.length > 1 ? found.map((f) => ofPiece(f, piece, index, rule)) : found),
       );
     });
   });
@@ -51,8 +51,8 @@ function askedOnce(findings: Finding[]): Finding[] {
 }
 
 /** Of several pieces each has findings of its own. */
-const ofPiece = (f: Finding, { delivery }: Piece, rule: RuleDefinition): Finding =>
-  rule.over === 'delivery' ? f : { ...f, key: `${delivery.fileName}:${f.key}` };
+const ofPiece = (f: Finding, { delivery }: Piece, piece: number, rule: RuleDefinition): Finding =>
+  rule.over === 'delivery' ? f : { ...f, piece, key: `${delivery.fileName}:${f.key}` };
 
 /** Keys name one finding each: where two causes look alike, the later ones are counted. */
 function distinct(findings: Finding[]): Finding[] {

@@ -1,5 +1,6 @@
 import type { SourceScore } from '../plan/model';
 import { isKnownMeta, isTextMeta, mapsOf } from '../score/inventory';
+import { notesTogether } from '../score/lines';
 import { endTickOf, firstTickOf } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
 import { bpmOf } from '../time/tempo-map';
@@ -117,7 +118,11 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
     let again = Infinity;
     for (const { score } of sources) {
       const { clock } = mapsOf(score);
-      for (const { notes } of score.parts) {
+      for (const part of score.parts)
+        for (let i = 0; i < part.notes.count; i++) velocities.add(part.notes.velocity[i]!);
+      // A channel is a seat: what its parts play together counts together.
+      for (const channel of channels) {
+        const notes = notesTogether(score.parts.filter((p) => p.channel === channel));
         const ends: number[] = [];
         const last = new Map<number, number>();
         for (let i = 0; i < notes.count; i++) {
@@ -125,7 +130,6 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
           const from = clock.msAt(start);
           const ms = clock.msAt(notes.end[i]!) - from;
           keys.add(notes.noteNumber[i]!);
-          velocities.add(notes.velocity[i]!);
           shortest = Math.min(shortest, ms);
           longest = Math.max(longest, ms);
           const before = last.get(notes.noteNumber[i]!);

@@ -64,7 +64,7 @@ interface Shaped {
 }
 
 /** The keys that the schema knows at a path. */
-function keysAt(path: readonly PropertyKey[]): string[] {
+export function keysAt(path: readonly PropertyKey[]): string[] {
   if (path[0] === 'seats' && path.length === 2)
     return [...new Set(SeatSchema.options.flatMap((o) => Object.keys(o.shape)))];
   let schema = TargetSchema as unknown as Shaped | undefined;

@@ -165,6 +165,7 @@ export function strictnessOf(target: Target): Strictness[] {
       (t.velocity.lowest ?? t.velocity.highest) !== undefined &&
         `velocity ${t.velocity.lowest ?? 1}–${t.velocity.highest ?? 127}`,
     );
+  if (t.velocity?.allAlike) say('velocity', `not all struck alike (${t.velocity.allAlike})`);
   if (t.polyphony) {
     const { together, over, spanSemitones, sharedNotes } = t.polyphony;
     say(

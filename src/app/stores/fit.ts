@@ -1,0 +1,146 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import type { Fit } from '../../core/plan/fit';
+import type { Target } from '../../core/target/schema';
+import type { RunningCall } from '../../worker/client';
+import { EMPTY_STATE, newPlan, type JobRecord, type PlanState } from '../storage/job';
+import { db } from '../storage/db';
+import { engine } from './engine';
+import { useShelf } from './shelf';
+import { useTargets } from './targets';
+
+/** A song to be tried: a job, or a file that was dropped here and is no job yet. */
+export interface Song {
+  readonly key: string;
+  readonly title: string;
+  readonly sha256: string;
+  readonly name: string;
+  readonly sequence?: number;
+  readonly jobId: string | null;
+}
+
+/** Songs tried on targets: what stops each, and what it would take. */
+export const useFit = defineStore('fit', () => {
+  const shelf = useShelf();
+  const targets = useTargets();
+  const dropped = shallowRef<readonly Song[]>([]);
+  const songKeys = ref<string[]>([]);
+  const targetIds = ref<string[]>([]);
+  const cells = shallowRef<ReadonlyMap<string, Fit | 'unread'>>(new Map());
+  const running = ref(false);
+  const done = ref(0);
+  const total = ref(0);
+
+  const ofJob = (job: JobRecord): Song => {
+    const { sha256, name, sequence } = job.sources[0]!;
+    const which = sequence === undefined ? {} : { sequence };
+    return { key: job.id, title: job.title, sha256, name, jobId: job.id, ...which };
+  };
+  const songs = computed<readonly Song[]>(() => [...dropped.value, ...shelf.jobs.map(ofJob)]);
+  const rows = computed(() => songs.value.filter((s) => songKeys.value.includes(s.key)));
+  const columns = computed(() =>
+    targetIds.value.flatMap((id) => {
+      const target = targets.find(id);
+      return target ? [target] : [];
+    }),
+  );
+  const keyOf = (song: Song, target: Target) => `${song.key}\n${target.id}`;
+  const cell = (song: Song, target: Target) => cells.value.get(keyOf(song, target)) ?? null;
+
+  /** The plan that a job has for a target is what counts; a song without one is tried as it is. */
+  const stateOf = (song: Song, target: Target): PlanState =>
+    shelf.jobs.find((j) => j.id === song.jobId)?.plans.find((p) => p.targetId === target.id)?.now ??
+    EMPTY_STATE;
+
+  let call: RunningCall<Fit> | null = null;
+  let round = 0;
+
+  async function run() {
+    const mine = ++round;
+    call?.cancel();
+    running.value = true;
+    const asked = rows.value.flatMap((song) => columns.value.map((target) => ({ song, target })));
+    total.value = asked.length;
+    done.value = 0;
+    cells.value = new Map();
+    for (const { song, target } of asked) {
+      if (mine !== round) return;
+      const { sha256, name, sequence } = song;
+      const request = {
+        sha256,
+        name,
+        ...(sequence === undefined ? {} : { sequence }),
+        target,
+        plan: { steps: stateOf(song, target).steps },
+      };
+      call = engine().ask('fit', request);
+      const fit = await call.result;
+      if (mine !== round) return;
+      cells.value = new Map(cells.value).set(keyOf(song, target), fit ?? 'unread');
+      done.value++;
+    }
+    running.value = false;
+  }
+
+  function cancel() {
+    round++;
+    call?.cancel();
+    running.value = false;
+  }
+
+  /** Files become songs of this table; a job is made of one when its cell is opened. */
+  async function take(files: readonly File[]) {
+    const made: Song[] = [];
+    for (const file of files) {
+      const sha256 = await shelf.takeSource({ name: file.name, bytes: await file.arrayBuffer() });
+      if (!sha256) continue;
+      const title = file.name.replace(/\.[^.]*$/, '');
+      made.push({
+        key: `file ${sha256} ${file.name}`,
+        title,
+        sha256,
+        name: file.name,
+        jobId: null,
+      });
+    }
+    const keys = new Set(made.map((s) => s.key));
+    dropped.value = [...made, ...dropped.value.filter((s) => !keys.has(s.key))];
+    // What was dropped is what is meant: the jobs on the desk step back.
+    songKeys.value = [...new Set([...made, ...dropped.value].map((s) => s.key))];
+    if (targetIds.value.length === 0) targetIds.value = targets.all.slice(0, 4).map((t) => t.id);
+    await run();
+  }
+
+  /** Opens the proof of a cell; the job keeps its plan for each target. */
+  async function openCell(song: Song, target: Target): Promise<string> {
+    const job = song.jobId === null ? null : await db.jobs.get(song.jobId);
+    if (!job) {
+      const id = await shelf.addJob(song.title, song.name, song.sha256, [newPlan(target)]);
+      dropped.value = dropped.value.filter((s) => s.key !== song.key);
+      songKeys.value = [...songKeys.value.filter((k) => k !== song.key), id];
+      return id;
+    }
+    const plans = job.plans.some((p) => p.targetId === target.id)
+      ? job.plans
+      : [...job.plans, newPlan(target)];
+    await db.jobs.put({ ...job, plans, activeTarget: target.id, tally: null });
+    return job.id;
+  }
+
+  return {
+    songs,
+    rows,
+    columns,
+    songKeys,
+    targetIds,
+    cells,
+    running,
+    done,
+    total,
+    cell,
+    run,
+    cancel,
+    take,
+    openCell,
+  };
+});

@@ -1,0 +1,318 @@
+<script setup lang="ts">
+import { NButton, NCheckbox, NInput, NInputNumber, NSelect } from 'naive-ui';
+import { computed } from 'vue';
+import {
+  choicesOf,
+  firstValue,
+  kindOf,
+  labelOf,
+  shapeOfKind,
+  unitOf,
+  type Shape,
+} from './schema-fields';
+
+/** Fields for a part of the target, made from the schema; each change gives the whole part anew. */
+const props = defineProps<{
+  shape: Shape;
+  value: Readonly<Record<string, unknown>>;
+  path: string;
+  learnt: ReadonlySet<string>;
+  problems: ReadonlyMap<string, string>;
+  hidden?: readonly string[];
+}>();
+const emit = defineEmits<{ change: [value: Record<string, unknown>, path: string] }>();
+
+const at = (key: string) => (props.path === '' ? key : `${props.path}.${key}`);
+const required = computed(() => new Set(props.shape.required ?? []));
+const entries = computed(() =>
+  Object.entries(props.shape.properties ?? {})
+    .filter(([key]) => !props.hidden?.includes(key))
+    .map(([key, shape]) => ({ key, shape, kind: kindOf(shape), path: at(key) })),
+);
+/** Simple fields are always shown; groups and lists once they are there. */
+const shown = computed(() =>
+  entries.value.filter(
+    (e) => (e.kind !== 'group' && e.kind !== 'list') || props.value[e.key] !== undefined,
+  ),
+);
+const absent = computed(() =>
+  entries.value
+    .filter((e) => (e.kind === 'group' || e.kind === 'list') && props.value[e.key] === undefined)
+    .map((e) => ({ label: labelOf(e.key), value: e.key })),
+);
+
+function set(key: string, value: unknown, path = at(key)) {
+  const next = { ...props.value };
+  if (value === undefined || value === null || value === '') delete next[key];
+  else next[key] = value;
+  emit('change', next, path);
+}
+
+const options = (list: readonly (string | number)[]) =>
+  list.map((value) => ({ label: String(value), value }));
+const numbersOf = (text: string) =>
+  text
+    .split(/[,\s]+/)
+    .filter(Boolean)
+    .map(Number)
+    .filter((n) => !Number.isNaN(n));
+const listOf = (text: string) => text.split('\n').filter((l) => l !== '');
+const wordsOrNumbers = (text: string): unknown => {
+  const bare = text.trim();
+  if (bare === '') return undefined;
+  return /^[a-z-]+$/.test(bare) ? bare : numbersOf(bare);
+};
+const sayList = (value: unknown) => (Array.isArray(value) ? value.join(', ') : String(value ?? ''));
+const items = (key: string) => (props.value[key] as Record<string, unknown>[] | undefined) ?? [];
+const itemShape = (shape: Shape, item: Record<string, unknown>) =>
+  shape.items?.oneOf ? shapeOfKind(shape.items, item['kind']) : shape.items!;
+const itemKinds = (shape: Shape) =>
+  (shape.items?.oneOf ?? []).map((s) => String(s.properties?.['kind']?.const ?? ''));
+const itemTitle = (item: Record<string, unknown>, i: number) =>
+  String(item['name'] ?? item['key'] ?? item['writer'] ?? item['rung'] ?? item['id'] ?? i + 1);
+
+function setItem(key: string, i: number, item: Record<string, unknown>, path: string) {
+  set(
+    key,
+    items(key).map((old, n) => (n === i ? item : old)),
+    path,
+  );
+}
+function setKind(key: string, i: number, shape: Shape, kind: string) {
+  const made = firstValue(shapeOfKind(shape.items!, kind)) as Record<string, unknown>;
+  const kept = Object.fromEntries(
+    Object.entries(items(key)[i]!).filter(([k]) => k in made && k !== 'kind'),
+  );
+  setItem(key, i, { ...made, ...kept, kind }, at(key));
+}
+const addItem = (key: string, shape: Shape) => set(key, [...items(key), firstValue(shape.items!)]);
+const dropItem = (key: string, i: number) =>
+  set(
+    key,
+    items(key).filter((_, n) => n !== i),
+  );
+</script>
+
+<template>
+  <div class="fields">
+    <template v-for="e in shown" :key="e.key">
+      <fieldset v-if="e.kind === 'group'" class="group">
+        <legend>
+          {{ labelOf(e.key) }}
+          <button
+            v-if="!required.has(e.key)"
+            type="button"
+            class="link"
+            @click="set(e.key, undefined)"
+          >
+            take away
+          </button>
+        </legend>
+        <p v-if="problems.has(e.path)" class="problem">{{ problems.get(e.path) }}</p>
+        <SchemaFields
+          :shape="e.shape"
+          :value="(value[e.key] as Record<string, unknown>) ?? {}"
+          :path="e.path"
+          :learnt="learnt"
+          :problems="problems"
+          @change="(next, path) => set(e.key, next, path)"
+        />
+      </fieldset>
+      <fieldset v-else-if="e.kind === 'list'" class="group">
+        <legend>
+          {{ labelOf(e.key) }} ({{ items(e.key).length }})
+          <span v-if="learnt.has(e.path)" class="learnt">learnt</span>
+          <button type="button" class="link" @click="addItem(e.key, e.shape)">add one</button>
+          <button
+            v-if="!required.has(e.key)"
+            type="button"
+            class="link"
+            @click="set(e.key, undefined)"
+          >
+            take away
+          </button>
+        </legend>
+        <p v-if="problems.has(e.path)" class="problem">{{ problems.get(e.path) }}</p>
+        <details
+          v-for="(item, i) in items(e.key)"
+          :key="i"
+          class="item"
+          :open="items(e.key).length === 1"
+        >
+          <summary>{{ itemTitle(item, i) }}</summary>
+          <label v-if="itemKinds(e.shape).length > 0" class="field">
+            <span class="label">Kind</span>
+            <NSelect
+              size="small"
+              :value="String(item['kind'])"
+              :options="options(itemKinds(e.shape))"
+              :aria-label="`Kind of ${itemTitle(item, i)}`"
+              @update:value="setKind(e.key, i, e.shape, $event)"
+            />
+          </label>
+          <SchemaFields
+            :shape="itemShape(e.shape, item)"
+            :value="item"
+            :path="`${e.path}[${i}]`"
+            :learnt="learnt"
+            :problems="problems"
+            :hidden="['kind']"
+            @change="(next, path) => setItem(e.key, i, next, path)"
+          />
+          <NButton size="tiny" quaternary @click="dropItem(e.key, i)">Take this one away</NButton>
+        </details>
+      </fieldset>
+      <label v-else class="field" :class="e.kind" :title="e.shape.description">
+        <span v-if="e.kind !== 'yes'" class="label">
+          {{ labelOf(e.key) }}
+          <span v-if="learnt.has(e.path)" class="learnt">learnt</span>
+        </span>
+        <NInputNumber
+          v-if="e.kind === 'whole' || e.kind === 'number'"
+          size="small"
+          :value="(value[e.key] as number | undefined) ?? null"
+          :precision="e.kind === 'whole' ? 0 : undefined"
+          :placeholder="required.has(e.key) ? 'needed' : 'no limit'"
+          :status="problems.has(e.path) ? 'error' : undefined"
+          :input-props="{ 'aria-label': labelOf(e.key) }"
+          @update:value="set(e.key, $event)"
+        >
+          <template v-if="unitOf(e.key)" #suffix>{{ unitOf(e.key) }}</template>
+        </NInputNumber>
+        <NSelect
+          v-else-if="e.kind === 'one-of'"
+          size="small"
+          :value="(value[e.key] as string | undefined) ?? null"
+          :options="options(choicesOf(e.shape))"
+          :clearable="!required.has(e.key)"
+          placeholder="not said"
+          :aria-label="labelOf(e.key)"
+          @update:value="set(e.key, $event)"
+        />
+        <NCheckbox
+          v-else-if="e.kind === 'yes'"
+          :checked="value[e.key] === true"
+          @update:checked="set(e.key, $event ? true : undefined)"
+        >
+          {{ labelOf(e.key) }} <span v-if="learnt.has(e.path)" class="learnt">learnt</span>
+        </NCheckbox>
+        <NInput
+          v-else-if="e.kind === 'numbers' || e.kind === 'words-or-numbers'"
+          size="small"
+          :default-value="sayList(value[e.key])"
+          :placeholder="e.kind === 'numbers' ? 'numbers, with commas' : 'any, none, or numbers'"
+          :input-props="{ 'aria-label': labelOf(e.key) }"
+          @change="
+            set(
+              e.key,
+              e.kind === 'numbers'
+                ? numbersOf($event).length
+                  ? numbersOf($event)
+                  : undefined
+                : wordsOrNumbers($event),
+            )
+          "
+        />
+        <NInput
+          v-else-if="e.kind === 'texts'"
+          type="textarea"
+          size="small"
+          :autosize="{ minRows: 1, maxRows: 6 }"
+          :default-value="((value[e.key] as string[] | undefined) ?? []).join('\n')"
+          placeholder="one a line"
+          :input-props="{ 'aria-label': labelOf(e.key) }"
+          @change="set(e.key, listOf($event))"
+        />
+        <NInput
+          v-else-if="e.kind === 'text'"
+          size="small"
+          :value="String(value[e.key] ?? '')"
+          :status="problems.has(e.path) ? 'error' : undefined"
+          :input-props="{ 'aria-label': labelOf(e.key) }"
+          @update:value="set(e.key, $event)"
+        />
+        <span v-else class="soft">in the text only</span>
+        <span v-if="problems.has(e.path)" class="problem">{{ problems.get(e.path) }}</span>
+      </label>
+    </template>
+    <NSelect
+      v-if="absent.length > 0"
+      class="more"
+      size="small"
+      :value="null"
+      filterable
+      :options="absent"
+      :placeholder="`Add: ${absent
+        .map((a) => a.label.toLowerCase())
+        .slice(0, 3)
+        .join(', ')}…`"
+      aria-label="Add a block"
+      @update:value="(key: string) => set(key, firstValue(shape.properties![key]!))"
+    />
+  </div>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
+  gap: 8px 12px;
+  align-items: end;
+}
+
+.group {
+  grid-column: 1 / -1;
+  margin: 4px 0 0;
+  padding: 6px 12px 12px;
+  border: 1px solid var(--line);
+  border-radius: 5px;
+}
+
+.group legend {
+  padding: 0 6px;
+  font-family: var(--serif);
+  font-weight: 600;
+}
+
+.item {
+  margin-top: 4px;
+  padding: 4px 8px;
+  border-left: 2px solid var(--line);
+}
+
+.item summary {
+  cursor: pointer;
+}
+
+.label {
+  display: block;
+  margin-bottom: 2px;
+  color: var(--ink-2);
+  font-size: 12px;
+}
+
+.learnt {
+  padding: 0 5px;
+  border: 1px solid var(--ochre);
+  border-radius: 4px;
+  color: var(--ochre-text);
+  font-size: 12px;
+}
+
+.texts {
+  grid-column: 1 / -1;
+}
+
+.more {
+  grid-column: 1 / -1;
+  max-width: 340px;
+}
+
+.problem {
+  display: block;
+  margin: 2px 0;
+  padding-left: 8px;
+  border-left: 3px solid var(--wax);
+  font-size: 12px;
+}
+</style>
