@@ -4,7 +4,9 @@ import { BasicSoundBank, SoundBankLoader } from 'spessasynth_core';
 import { describe, expect, it } from 'vitest';
 import { readSmf } from '../src/core/smf/read';
 import { findStep } from '../src/core/steps/index';
-import { findTarget } from '../src/core/target/index';
+import { proof } from '../src/core/rules/proof';
+import { builtInTargets, findTarget } from '../src/core/target/index';
+import { renditionOf, sourceFromBytes } from '../testing/score-builder';
 import { makeBank } from './bank/make-bank';
 import { week } from './week';
 
@@ -25,6 +27,15 @@ describe('the lantern week', () => {
       expect(findTarget(id)).toBeDefined();
       for (const s of steps)
         expect(findStep(s.step)!.params.safeParse(s.params).success).toBe(true);
+    }
+  });
+  it('has a job for every target, each with stops or cautions that are typical of it', () => {
+    for (const target of builtInTargets) {
+      const job = week.find((j) => j.targets.some((t) => t.id === target.id));
+      expect(job, target.id).toBeDefined();
+      const source = sourceFromBytes(job!.bytes(), job!.file);
+      const findings = proof({ rendition: renditionOf(source, target), target, source });
+      expect(findings.filter((f) => f.severity !== 'remark').length, target.id).toBeGreaterThan(0);
     }
   });
 });

@@ -1,4 +1,5 @@
 import type { PlanStep } from '../src/core/plan/model';
+import * as more from './more-tunes';
 import * as tunes from './tunes';
 
 /** A job of the demo as it is seeded into the browser. */
@@ -82,6 +83,97 @@ export const week: readonly (DemoJob & { readonly bytes: () => Uint8Array })[] =
     file: 'harbour-office-tempo.mid',
     bytes: tunes.harbourOfficeTempo,
     targets: [{ id: 'tempo-carrier', steps: [] }],
+  },
+  {
+    id: 'demo-ebb-and-flood',
+    title: 'Ebb and flood',
+    file: 'ebb-and-flood.mid',
+    bytes: more.ebbAndFlood,
+    targets: [{ id: 'marsh-duel', steps: [] }],
+  },
+  {
+    id: 'demo-chanter-over-drone',
+    title: 'Chanter over drone',
+    file: 'chanter-over-drone.mid',
+    bytes: more.chanterOverDrone,
+    targets: [{ id: 'reed-ladder', steps: [] }],
+  },
+  {
+    id: 'demo-quay-stomp',
+    title: 'Quay stomp',
+    file: 'quay-stomp.mid',
+    bytes: more.quayStomp,
+    targets: [{ id: 'stomp-crate', steps: [] }],
+  },
+  {
+    id: 'demo-boat-shed-loop',
+    title: 'Boat shed loop',
+    file: 'boat-shed-loop.mid',
+    bytes: more.boatShedLoop,
+    targets: [{ id: 'pattern-pads', steps: [] }],
+  },
+  {
+    id: 'demo-paper-march',
+    title: 'Paper march',
+    file: 'paper-march.mid',
+    bytes: more.paperMarch,
+    targets: [{ id: 'strip-organ', steps: [] }],
+  },
+  {
+    id: 'demo-last-ferry-waltz',
+    title: 'Last ferry waltz',
+    file: 'last-ferry-waltz.mid',
+    bytes: more.lastFerryWaltz,
+    targets: [{ id: 'ferry-barrel', steps: [] }],
+  },
+  {
+    id: 'demo-tide-table',
+    title: 'Tide table',
+    file: 'tide-table.mid',
+    bytes: more.tideTable,
+    targets: [{ id: 'tide-voices', steps: [] }],
+  },
+  {
+    id: 'demo-horns-at-dusk',
+    title: 'Horns at dusk',
+    file: 'horns-at-dusk.mid',
+    bytes: more.hornsAtDusk,
+    targets: [{ id: 'fog-pier', steps: [] }],
+  },
+  {
+    id: 'demo-lantern-song',
+    title: 'Lantern song',
+    file: 'lantern-song.mid',
+    bytes: more.lanternSong,
+    targets: [{ id: 'song-board', steps: [] }],
+  },
+  {
+    id: 'demo-net-menders-study',
+    title: 'Net menders’ study',
+    file: 'net-menders-study.mid',
+    bytes: more.netMendersStudy,
+    targets: [{ id: 'two-hand-scroll', steps: [] }],
+  },
+  {
+    id: 'demo-shutter-run',
+    title: 'Shutter run',
+    file: 'shutter-run.mid',
+    bytes: more.shutterRun,
+    targets: [{ id: 'frame-deck', steps: [] }],
+  },
+  {
+    id: 'demo-marsh-ambience',
+    title: 'Marsh ambience',
+    file: 'marsh-ambience.mid',
+    bytes: more.marshAmbience,
+    targets: [{ id: 'cue-ledger', steps: [] }],
+  },
+  {
+    id: 'demo-parlour-evening',
+    title: 'Parlour evening',
+    file: 'parlour-evening.mid',
+    bytes: more.parlourEvening,
+    targets: [{ id: 'parlour-keyboard', steps: [] }],
   },
   {
     id: 'demo-torn-page',

@@ -3,8 +3,19 @@ import { join } from 'node:path';
 import * as z from 'zod';
 import { damageRows } from '../core/diagnostic/damage';
 import { writers } from '../core/outputs/index';
+import { week } from '../../demo/week';
+import { openSource } from '../core/plan/open';
+import { tryMend } from '../core/plan/mend';
+import { baseRendition, lazyIndex } from '../core/plan/run';
+import type { RuleDefinition } from '../core/rules/define-rule';
 import { rules } from '../core/rules/index';
+import { proof } from '../core/rules/proof';
+import { sayFinding } from '../core/rules/say';
+import { stories } from '../core/rules/why';
+import { mapsOf } from '../core/score/inventory';
+import { endTickOf } from '../core/score/score';
 import { steps } from '../core/steps/index';
+import { strictnessOf } from '../core/target/strictness';
 import { builtInTargets } from '../core/target/index';
 import { TargetSchema } from '../core/target/schema';
 import { wordsOf } from '../core/target/words';
@@ -36,26 +47,103 @@ page('damage.md', 'Damage codes', [
   ),
 ]);
 
+/** What a finding says and what each of its mends comes to, worked out on a song of the demo. */
+interface Example {
+  readonly song: string;
+  readonly target: string;
+  readonly said: string;
+  readonly mends: readonly string[];
+}
+
+const examples = new Map<string, Example>();
+for (const job of week) {
+  const { source } = openSource(job.bytes(), { key: 'main', name: job.file, sha256: job.id });
+  if (!source) continue;
+  for (const target of builtInTargets) {
+    const rendition = baseRendition(source, target);
+    // A sound that is two bars longer, so that rules which need one have something to say.
+    const recordingMs = mapsOf(source.score).clock.msAt(endTickOf(source.score)) + 4000;
+    const own = job.targets.some((t) => t.id === target.id);
+    for (const f of proof({ rendition, target, source, recordingMs })) {
+      const key = `${f.rule}/${f.code}`;
+      // The song that was written for a target shows its rules best.
+      if (examples.has(key) && !own) continue;
+      if (examples.has(key) && own && examples.get(key)!.target === target.name) continue;
+      const said = sayFinding(f, target, mapsOf(rendition.pieces[0]!.score));
+      examples.set(key, {
+        song: job.title,
+        target: target.name,
+        said: `${said.wrong} ${said.then}`,
+        mends: f.mends.map((m) => {
+          const trial = tryMend(rendition, m, lazyIndex(source));
+          const loss = trial.lossless
+            ? `the music stays as it is${trial.shiftMs === 0 ? '' : `, all ${trial.shiftMs} ms later`}`
+            : `${trial.notesTouched} notes otherwise`;
+          return `**${m.title}**: ${trial.refused ?? `${trial.says} (${loss})`}`;
+        }),
+      });
+    }
+  }
+}
+
 /** Facts that show a sentence with its blanks. */
 const blanks = new Proxy({}, { get: (_, key) => `‹${String(key)}›` }) as Record<string, string>;
 const words = wordsOf(builtInTargets[0]!);
+const blockOf = (rule: RuleDefinition) =>
+  rule.block === null ? 'none, it holds for every target' : `\`${rule.block}\``;
 page('rules.md', 'Rules', [
-  'Each rule reads one block of a target; it is silent where the block is absent. Blanks of the',
-  'sentences stand in ‹…›; targets are called here as the lantern rail is.',
-  ...rules.flatMap((rule) => [
-    '',
-    `## ${rule.id}`,
-    '',
-    `${rule.summary} Block: ${rule.block === null ? 'none, it holds for every target' : `\`${rule.block}\``}. Mended in the phase “${rule.phase}”.`,
-    '',
-    ...table(
-      ['code', 'title', 'what is wrong', 'what the target will do'],
-      Object.entries(rule.codes).map(([code, text]) =>
-        row(`\`${code}\``, text.title, text.wrong(blanks, words), text.then(blanks, words)),
+  'Each rule has a page. A rule reads one block of a target and is silent where it is absent.',
+  '',
+  ...table(
+    ['rule', 'what it asks', 'block', 'codes'],
+    rules.map((r) =>
+      row(
+        `[${r.id}](rules/${r.id}.md)`,
+        r.summary,
+        r.block === null ? 'every target' : `\`${r.block}\``,
+        Object.keys(r.codes)
+          .map((c) => `\`${c}\``)
+          .join(', '),
       ),
     ),
-  ]),
+  ),
 ]);
+mkdirSync(join(folder, 'rules'), { recursive: true });
+for (const rule of rules) {
+  const story = stories[rule.id]!;
+  page(join('rules', `${rule.id}.md`), rule.id, [
+    rule.summary,
+    '',
+    `Block: ${blockOf(rule)}. Mended in the phase “${rule.phase}”.${rule.needs?.includes('recording') ? ' Needs the length of the sound that plays beside it.' : ''}`,
+    '',
+    '## Why people meet it',
+    '',
+    story.why,
+    '',
+    '## What the mends do',
+    '',
+    story.mends,
+    ...Object.entries(rule.codes).flatMap(([code, text]) => {
+      const example = examples.get(`${rule.id}/${code}`);
+      return [
+        '',
+        `## ${text.title} (\`${code}\`)`,
+        '',
+        `- What is wrong: ${text.wrong(blanks, words)}`,
+        `- What the target will do: ${text.then(blanks, words)}`,
+        ...(example
+          ? [
+              '',
+              `On “${example.song}”, held against the ${example.target.toLowerCase()}:`,
+              '',
+              `> ${example.said}`,
+              ...(example.mends.length > 0 ? ['', ...example.mends.map((m) => `- ${m}`)] : []),
+            ]
+          : []),
+      ];
+    }),
+  ]);
+}
 
 interface Property {
   type?: string;
@@ -96,17 +184,25 @@ page('targets.md', 'Targets', [
     '',
     `${t.summary}.`,
     '',
+    ...strictnessOf(t).map((l) => `- ${l.says}`),
+    '',
     '```json',
     JSON.stringify(t, null, 2),
     '```',
   ]),
 ]);
 
+const asked = [...new Set(builtInTargets.flatMap((t) => t.outputs.map((o) => o.writer)))];
 page('outputs.md', 'Outputs', [
   ...table(
     ['writer', 'what it writes'],
     writers.map((w) => row(`\`${w.id}\``, w.summary)),
   ),
+  '',
+  `Named by targets and not yet written by this version: ${asked
+    .filter((id) => !writers.some((w) => w.id === id))
+    .map((id) => `\`${id}\``)
+    .join(', ')}.`,
 ]);
 
 writeFileSync(

@@ -38,7 +38,7 @@ export class EngineClient {
   /** The plain calls, which answer at once. */
   get plain(): Pick<
     Comlink.Remote<Engine>,
-    'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack' | 'forget'
+    'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack' | 'forget'
   > {
     return this.remote;
   }

@@ -4,6 +4,7 @@ import { compareById } from '../core/compare/by-id';
 import { isFatal, sayDamage } from '../core/diagnostic/damage';
 import type { Finding } from '../core/diagnostic/finding';
 import { handOver, wholeOf } from '../core/outputs/handover';
+import { writers } from '../core/outputs/index';
 import { packFiles, unpackFiles } from '../core/outputs/pack';
 import { gatherLosses } from '../core/outputs/receipt';
 import { fitOf } from '../core/plan/fit';
@@ -13,6 +14,7 @@ import { openSource } from '../core/plan/open';
 import { parseRecipe } from '../core/plan/recipe';
 import { baseRendition, lazyIndex, PlanMemory, runPlan, type PlanRun } from '../core/plan/run';
 import { sayStep } from '../core/plan/words';
+import { rules } from '../core/rules/index';
 import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf, type Maps } from '../core/score/inventory';
@@ -285,6 +287,11 @@ export const engine: Engine = {
       checkpoint(0, asked.length);
       return learnTarget(asked.map(sourceOf), name);
     }),
+
+  catalogue: () => ({
+    rules: rules.map(({ id, summary, block }) => ({ id, summary, block })),
+    writers: writers.map(({ id, summary }) => ({ id, summary })),
+  }),
 
   stepForms: () =>
     steps.map(({ id, title, summary, params }) => ({

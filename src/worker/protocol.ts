@@ -131,6 +131,16 @@ export interface StepForm {
   readonly params: unknown;
 }
 
+/** What the engine can do, for pages that list it. */
+export interface Catalogue {
+  readonly rules: readonly {
+    readonly id: string;
+    readonly summary: string;
+    readonly block: keyof Target | null;
+  }[];
+  readonly writers: readonly { readonly id: string; readonly summary: string }[];
+}
+
 export type Progress = (done: number, total: number) => void;
 
 export interface Call {
@@ -171,6 +181,7 @@ export interface Engine {
   ): Promise<Answer<HandoverReply>>;
   fit(call: Call, request: FitRequest, progress: Progress): Promise<Answer<Fit>>;
   learn(call: Call, request: LearnRequest, progress: Progress): Promise<Answer<Learnt>>;
+  catalogue(): Catalogue;
   stepForms(): StepForm[];
   checkStep(step: StepCall): { says: string; problem: null } | { says: null; problem: string };
   readRecipe(text: string): { recipe: unknown; problem: null } | { recipe: null; problem: string };

@@ -167,6 +167,7 @@ async function picked() {
 .fit {
   display: grid;
   grid-template-rows: auto auto minmax(0, 1fr);
+  grid-template-columns: minmax(0, 1fr);
   height: 100%;
   padding: 22px 28px 0;
 }
@@ -190,10 +191,14 @@ async function picked() {
 
 .choose {
   display: grid;
-  grid-template-columns: 1fr 1fr auto;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) auto;
   gap: 12px;
   align-items: end;
   margin: 14px 0;
+}
+
+.choose label {
+  min-width: 0;
 }
 
 .label {

@@ -11,6 +11,7 @@ const props = defineProps<{
   part: PartView;
   index: number;
   seat: string | null;
+  needsSeat: boolean;
   range: { lowest?: number | undefined; highest?: number | undefined } | null;
 }>();
 const looking = useLooking();
@@ -90,9 +91,11 @@ const outside = computed(
         }}<template v-if="part.program !== null"> · pr {{ part.program + 1 }}</template> ·
         {{ part.columns.count.toLocaleString('en-GB') }}</span
       >
-      <span class="seat" :class="{ none: !part.leftOut && !seat && part.seat === null }">{{
-        part.leftOut ? 'left out' : seat ? `→ ${seat}` : 'no seat'
-      }}</span>
+      <span
+        class="seat"
+        :class="{ none: needsSeat && !part.leftOut && !seat && part.seat === null }"
+        >{{ part.leftOut ? 'left out' : seat ? `→ ${seat}` : needsSeat ? 'no seat' : '' }}</span
+      >
     </div>
   </li>
 </template>

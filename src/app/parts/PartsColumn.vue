@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { reachOf } from '../../core/target/limits';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import PartCard from './PartCard.vue';
@@ -11,6 +12,12 @@ const parts = computed(() =>
   (looking.piece?.parts ?? [])
     .map((part, index) => ({ part, index }))
     .filter(({ part }) => part.columns.count > 0),
+);
+/** Some targets have no seats for parts: places that are files, or all parts as they are. */
+const needsSeat = computed(
+  () =>
+    job.target?.seating?.unseated !== 'taken' &&
+    job.target?.seats.some((s) => s.kind !== 'file') === true,
 );
 const seatName = (id: string | null) => job.target?.seats.find((s) => s.id === id)?.name ?? null;
 </script>
@@ -27,7 +34,8 @@ const seatName = (id: string | null) => job.target?.seats.find((s) => s.id === i
         :part="part"
         :index="index"
         :seat="seatName(part.seat)"
-        :range="job.target?.notes ?? null"
+        :range="job.target ? reachOf(job.target, part) : null"
+        :needs-seat="needsSeat"
       />
     </ul>
     <p v-if="job.shown && parts.length === 0" class="serif">

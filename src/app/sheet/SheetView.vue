@@ -3,6 +3,7 @@ import { NSelect } from 'naive-ui';
 import { useElementSize, useScroll } from '@vueuse/core';
 import { computed, markRaw, ref, watch } from 'vue';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
+import { reachOf } from '../../core/target/limits';
 import { noteName } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
@@ -65,9 +66,7 @@ const ground = computed<Ground[]>(() => {
   return out;
 });
 const range = computed(() =>
-  job.target?.notes && !looking.before
-    ? { lowest: job.target.notes.lowest ?? 0, highest: job.target.notes.highest ?? 127 }
-    : null,
+  job.target?.notes && !looking.before ? reachOf(job.target, { seat: null }) : null,
 );
 const spans = computed(() =>
   looking.before || looking.trial ? [] : (looking.openFinding?.spans ?? []).slice(0, 2000),

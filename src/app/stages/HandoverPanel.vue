@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { NButton, NModal } from 'naive-ui';
 import { computed, onMounted, watch } from 'vue';
-import { findWriter } from '../../core/outputs/index';
 import { plain } from '../../core/target/words';
+import { useCatalogue } from '../stores/catalogue';
 import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 
@@ -17,9 +17,13 @@ watch(
 const stops = computed(() =>
   job.findings.filter((f) => f.severity === 'stop' && f.reason === null),
 );
-const notWritten = computed(() =>
-  (job.target?.outputs ?? []).map((o) => o.writer).filter((w) => !findWriter(w)),
-);
+const catalogue = useCatalogue();
+const notWritten = computed(() => {
+  const written = catalogue.value?.writers.map((w) => w.id);
+  return written
+    ? (job.target?.outputs ?? []).map((o) => o.writer).filter((w) => !written.includes(w))
+    : [];
+});
 const here = computed(() => handover.rows.filter((r) => r.targetId === job.target?.id));
 const last = computed(() => here.value[0]?.receipt ?? null);
 const when = (stamp: number) =>

@@ -6,6 +6,7 @@ import type { PartView } from '../../core/wire/view';
 import InkSwatch from '../parts/InkSwatch.vue';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import PlacesCarving from './PlacesCarving.vue';
 
 const job = useJob();
 const looking = useLooking();
@@ -15,8 +16,12 @@ const parts = computed(() =>
     .filter(({ part }) => part.columns.count > 0),
 );
 const OUT = '—out—';
-const seats = computed(() => job.target?.seats ?? []);
+const seats = computed(() => job.target?.seats.filter((s) => s.kind !== 'file') ?? []);
+const places = computed(() => job.target?.seats.filter((s) => s.kind === 'file') ?? []);
+const takesAll = computed(() => job.target?.seating?.unseated === 'taken');
+const TAKEN = '—taken—';
 const options = computed(() => [
+  ...(takesAll.value || places.value.length > 0 ? [{ label: 'Taken', value: TAKEN }] : []),
   ...seats.value.map((s) => ({ label: s.name, value: s.id })),
   { label: 'Left out', value: OUT },
 ]);
@@ -32,6 +37,13 @@ const call = (part: PartView, step: string, params: unknown): StepCall => ({
 function place(part: PartView, to: string) {
   if (to === OUT) {
     job.addSteps(`${part.name}: left out`, [call(part, 'leave-out', {})]);
+    return;
+  }
+  if (to === TAKEN) {
+    // A part comes back by taking no seat of its own.
+    job.addSteps(`${part.name}: taken again`, [
+      call(part, 'route', { seat: '', channel: part.channel }),
+    ]);
     return;
   }
   const seat = seats.value.find((s) => s.id === to);
@@ -74,8 +86,15 @@ const unseated = computed(
   <section class="panel" tabindex="0" aria-labelledby="seating-title">
     <h2 id="seating-title">Who sits where</h2>
     <p class="serif">
-      <template v-if="seats.length === 0">
+      <template v-if="job.target?.seating?.unseated === 'taken'">
+        {{ job.target.name }} takes every part as it is. Leave out here what it should not get.
+      </template>
+      <template v-else-if="seats.length === 0 && places.length === 0">
         {{ job.target?.name }} has no seats: every part is left out, and listed in the receipt.
+      </template>
+      <template v-else-if="places.length > 0">
+        {{ job.target?.name }} has {{ places.length }} places, each a file of its own. Say which
+        bars go to which place; what stands outside of them is listed as left out.
       </template>
       <template v-else>
         {{ job.target?.name }} has {{ seats.length === 1 ? 'one seat' : `${seats.length} seats` }}:
@@ -85,6 +104,7 @@ const unseated = computed(
         >. Channels count from 1, programs from 1.
       </template>
     </p>
+    <PlacesCarving v-if="places.length > 0" />
     <NButton
       v-if="unseated > 0 && seats.length > 0"
       class="others"
@@ -106,9 +126,9 @@ const unseated = computed(
           <span>{{ part.name }}</span>
         </div>
         <NSelect
-          v-if="seats.length > 0"
+          v-if="seats.length > 0 || takesAll || places.length > 0"
           size="small"
-          :value="part.leftOut ? OUT : part.seat"
+          :value="part.leftOut ? OUT : takesAll || places.length > 0 ? TAKEN : part.seat"
           placeholder="No seat"
           :options="options"
           :disabled="job.readOnly"

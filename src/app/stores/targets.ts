@@ -1,9 +1,9 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
 import { builtInTargets, findTarget } from '../../core/target/index';
-import { slugOf } from '../../core/target/learn';
 import { parseTargetText, type TargetProblem } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
+import { slugOf } from '../../core/target/words';
 import { db, storageProblem, type TargetRow } from '../storage/db';
 import { saveFile } from '../storage/save-file';
 import type { JobRecord } from '../storage/job';

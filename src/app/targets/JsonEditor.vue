@@ -4,6 +4,7 @@ import {
   type CompletionContext,
   type CompletionResult,
 } from '@codemirror/autocomplete';
+import '@fontsource/ibm-plex-mono/latin-400.css';
 import { json } from '@codemirror/lang-json';
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { linter, lintGutter, type Diagnostic } from '@codemirror/lint';
@@ -24,7 +25,7 @@ let view: EditorView | null = null;
 
 const look = EditorView.theme({
   '&': { height: '100%', fontSize: '12.5px', backgroundColor: 'var(--page)', color: 'var(--ink)' },
-  '.cm-content': { fontFamily: 'ui-monospace, monospace', caretColor: 'var(--ink)' },
+  '.cm-content': { fontFamily: "'IBM Plex Mono', monospace", caretColor: 'var(--ink)' },
   '.cm-gutters': {
     backgroundColor: 'var(--band)',
     color: 'var(--ink-2)',

@@ -46,7 +46,7 @@ const title = (key: number) => {
   <svg
     class="keys"
     :viewBox="`0 0 ${keys.width * 10} ${HEIGHT + 14}`"
-    :style="{ maxWidth: `${keys.width * 16}px` }"
+    :style="{ maxWidth: `${keys.width * 12}px` }"
     role="img"
     :aria-label="label"
   >

@@ -162,7 +162,12 @@ const dropItem = (key: string, i: number) =>
           <NButton size="tiny" quaternary @click="dropItem(e.key, i)">Take this one away</NButton>
         </details>
       </fieldset>
-      <label v-else class="field" :class="e.kind" :title="e.shape.description">
+      <label
+        v-else
+        class="field"
+        :class="[e.kind, { wide: e.key === 'summary' }]"
+        :title="e.shape.description"
+      >
         <span v-if="e.kind !== 'yes'" class="label">
           {{ labelOf(e.key) }}
           <span v-if="learnt.has(e.path)" class="learnt">learnt</span>
@@ -227,6 +232,7 @@ const dropItem = (key: string, i: number) =>
           v-else-if="e.kind === 'text'"
           size="small"
           :value="String(value[e.key] ?? '')"
+          :placeholder="required.has(e.key) ? 'needed' : 'not said'"
           :status="problems.has(e.path) ? 'error' : undefined"
           :input-props="{ 'aria-label': labelOf(e.key) }"
           @update:value="set(e.key, $event)"
@@ -297,6 +303,10 @@ const dropItem = (key: string, i: number) =>
   border-radius: 4px;
   color: var(--ochre-text);
   font-size: 12px;
+}
+
+.wide {
+  grid-column: span 2;
 }
 
 .texts {

@@ -219,7 +219,7 @@ watch([valid, jobId], () => void hold(), { immediate: true });
             <SeverityMark :severity="f.severity" :text="i + 1" />
             <div>
               <strong>{{ f.title }}</strong>
-              <span class="soft"> {{ f.where }}</span>
+              <span class="soft where">{{ f.where }}</span>
               <p>{{ f.wrong }}</p>
             </div>
           </li>
@@ -351,6 +351,10 @@ watch([valid, jobId], () => void hold(), { immediate: true });
   border: 1px solid var(--line);
   border-radius: 4px;
   background: var(--page);
+}
+
+.where {
+  margin-left: 7px;
 }
 
 .findings p {

@@ -2,11 +2,10 @@
 import { NButton, NPopconfirm } from 'naive-ui';
 import { computed, onMounted } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { findWriter } from '../../core/outputs/index';
-import { rules } from '../../core/rules/index';
-import { allowedKeys } from '../../core/steps/pitch';
+import { allowedKeys } from '../../core/target/limits';
 import type { Seat } from '../../core/target/schema';
 import { strictnessOf } from '../../core/target/strictness';
+import { useCatalogue } from '../stores/catalogue';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
 import BarStrip from './BarStrip.vue';
@@ -55,11 +54,17 @@ const keyboards = computed((): Keyboard[] => {
   return out;
 });
 const files = computed(() => target.value?.seats.filter((s) => s.kind === 'file') ?? []);
+const catalogue = useCatalogue();
 const held = computed(() =>
-  rules.filter((r) => r.block !== null && target.value?.[r.block] !== undefined),
+  (catalogue.value?.rules ?? []).filter(
+    (r) => r.block !== null && target.value?.[r.block] !== undefined,
+  ),
 );
 const outputs = computed(() =>
-  (target.value?.outputs ?? []).map(({ writer }) => ({ writer, ready: findWriter(writer) })),
+  (target.value?.outputs ?? []).map(({ writer }) => ({
+    writer,
+    ready: catalogue.value?.writers.find((w) => w.id === writer) ?? null,
+  })),
 );
 
 async function copy() {
@@ -168,7 +173,7 @@ async function remove() {
             >
           </p>
         </template>
-        <template v-if="target.start || target.end?.onlyBars || target.end?.mostBars">
+        <template v-if="target.start?.leadInBars || target.end?.onlyBars || target.end?.mostBars">
           <h2>Start and end</h2>
           <BarStrip :target="target" />
         </template>
@@ -182,7 +187,7 @@ async function remove() {
             :only="target.tempo?.onlyBpm"
           />
         </template>
-        <h2>Rules that hold it</h2>
+        <h2>Rules that read it</h2>
         <dl class="rules">
           <template v-for="r in held" :key="r.id">
             <dt>{{ r.id }}</dt>
@@ -261,6 +266,10 @@ h2 {
   margin: 0;
   padding: 0;
   list-style: none;
+}
+
+.seats strong {
+  margin-right: 7px;
 }
 
 .seats .sounds {

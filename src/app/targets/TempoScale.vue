@@ -10,7 +10,7 @@ const props = defineProps<{
   only?: readonly number[] | undefined;
 }>();
 const WIDTH = 460;
-const scale = computed(() => scaleLog([20, 400], [8, WIDTH - 8]).clamp(true));
+const scale = computed(() => scaleLog([20, 400], [14, WIDTH - 14]).clamp(true));
 const from = computed(() => scale.value(props.lowest ?? 20));
 const to = computed(() => scale.value(props.highest ?? 400));
 const ticks = [20, 30, 40, 60, 80, 120, 180, 240, 400];
@@ -23,7 +23,7 @@ const ticks = [20, 30, 40, 60, 80, 120, 180, 240, 400];
     role="img"
     :aria-label="`Tempo ${lowest ?? ''} to ${highest ?? ''} BPM`"
   >
-    <line x1="8" :x2="WIDTH - 8" y1="14" y2="14" class="axis" />
+    <line x1="14" :x2="WIDTH - 14" y1="14" y2="14" class="axis" />
     <rect v-if="!only" :x="from" y="9" :width="Math.max(2, to - from)" height="10" class="band" />
     <circle v-for="bpm in only ?? []" :key="bpm" :cx="scale(bpm)" cy="14" r="4" class="band" />
     <g v-for="t in ticks" :key="t">

@@ -110,6 +110,7 @@ export const unitOf = (key: string): string => UNITS.find(([p]) => p.test(key))?
 
 /** `sameKeyApartMs` → "Same key apart". */
 export function labelOf(key: string): string {
+  if (key === 'ppq') return 'PPQ';
   const bare = key.replace(/(Ms|Bpm|Mm)$/, '');
   const spaced = bare.replace(/([a-z0-9])([A-Z])/g, '$1 $2').toLowerCase();
   return spaced.charAt(0).toUpperCase() + spaced.slice(1);

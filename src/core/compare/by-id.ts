@@ -18,6 +18,8 @@ export interface Comparison {
   readonly velocityChanged: number;
   /** Program, bank, level, bend or pedal is another at the note or while it sounds. */
   readonly soundChanged: number;
+  /** Kept notes that differ in one or more of these. */
+  readonly changed: number;
   /** The furthest that a kept note stands from its time plus the common shift. */
   readonly furthestMs: number;
   readonly markersDropped: number;
@@ -102,6 +104,7 @@ export function compareById(before: Score, after: Score): Comparison {
   let keyChanged = 0;
   let velocityChanged = 0;
   let soundChanged = 0;
+  let changed = 0;
   let furthestMs = 0;
   k = 0;
   for (let j = 0; j < b.count; j++) {
@@ -116,11 +119,17 @@ export function compareById(before: Score, after: Score): Comparison {
     const endB = partB.notes.end[y]!;
     const endOff = Math.abs(clockB.msAt(endB) - clockA.msAt(endA) - commonShiftMs);
     if (off > furthestMs) furthestMs = off;
-    if (off > KEPT_WITHIN_MS + 1e-6) moved++;
-    else if (endOff > KEPT_WITHIN_MS + 1e-6) lengthChanged++;
-    if (partA.notes.noteNumber[x] !== partB.notes.noteNumber[y]) keyChanged++;
-    if (partA.notes.velocity[x] !== partB.notes.velocity[y]) velocityChanged++;
-    if (differs(stateA, partA, x, stateB, partB, y)) soundChanged++;
+    const elsewhere = off > KEPT_WITHIN_MS + 1e-6;
+    const length = !elsewhere && endOff > KEPT_WITHIN_MS + 1e-6;
+    const key = partA.notes.noteNumber[x] !== partB.notes.noteNumber[y];
+    const velocity = partA.notes.velocity[x] !== partB.notes.velocity[y];
+    const sound = differs(stateA, partA, x, stateB, partB, y);
+    if (elsewhere) moved++;
+    if (length) lengthChanged++;
+    if (key) keyChanged++;
+    if (velocity) velocityChanged++;
+    if (sound) soundChanged++;
+    if (elsewhere || length || key || velocity || sound) changed++;
     k++;
   }
   const dropped = a.count - kept;
@@ -128,7 +137,6 @@ export function compareById(before: Score, after: Score): Comparison {
     0,
     before.conductor.markers.length - after.conductor.markers.length,
   );
-  const changed = moved + lengthChanged + keyChanged + velocityChanged + soundChanged;
   return {
     commonShiftMs,
     notesBefore: a.count,
@@ -140,6 +148,7 @@ export function compareById(before: Score, after: Score): Comparison {
     keyChanged,
     velocityChanged,
     soundChanged,
+    changed,
     furthestMs,
     markersDropped,
     lossless: dropped + added + changed === 0,

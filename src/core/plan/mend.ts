@@ -66,14 +66,7 @@ export function tryMend(rendition: Rendition, mend: Mend, notes: NoteIndex): Men
 }
 
 /** Notes that are otherwise than before, however they differ. */
-export const touched = (c: Comparison): number =>
-  c.dropped +
-  c.added +
-  c.moved +
-  c.lengthChanged +
-  c.keyChanged +
-  c.velocityChanged +
-  c.soundChanged;
+export const touched = (c: Comparison): number => c.dropped + c.added + c.changed;
 
 export interface MendManyInput {
   readonly rendition: Rendition;

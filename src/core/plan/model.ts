@@ -79,6 +79,8 @@ export interface Scope {
   readonly fromTick?: number;
   readonly toTick?: number;
   readonly notes?: readonly NoteAddress[];
+  /** Of several pieces only the one that will have this file name. */
+  readonly file?: string;
 }
 
 export interface StepCall {

@@ -58,7 +58,14 @@ export function runStep(
   let missing = NOTHING_MISSING;
   const losses: Loss[] = [];
   const pieces: Piece[] = [];
+  const { file } = step.scope;
+  if (file !== undefined && !rendition.pieces.some((p) => p.delivery.fileName === file))
+    return refuse(`No file of the delivery is named ${file}.`);
   for (const piece of rendition.pieces) {
+    if (file !== undefined && piece.delivery.fileName !== file) {
+      pieces.push(piece);
+      continue;
+    }
     const scope = resolveScope(piece, step.scope, notes);
     missing = scope.missing;
     if (scope.empty) return refuse('What this step is for is not in this source.', missing);

@@ -10,7 +10,7 @@ export function sayStep(call: StepCall, maps?: Maps): string {
   const params = definition?.params.safeParse(call.params);
   const does =
     definition && params?.success ? definition.describe(params.data) : `${call.step} (not usable)`;
-  const { parts, notes, fromTick, toTick } = call.scope;
+  const { parts, notes, fromTick, toTick, file } = call.scope;
   const names = [...new Set(parts?.map((p) => p.track || `channel ${p.channel}`))];
   const who =
     names.length === 0
@@ -18,7 +18,7 @@ export function sayStep(call: StepCall, maps?: Maps): string {
       : names.length <= 3
         ? `${names.join(', ')}: `
         : `${names.length} parts: `;
-  const where: string[] = [];
+  const where: string[] = file === undefined ? [] : [`in ${file}`];
   if (notes) where.push(`${notes.length} chosen ${notes.length === 1 ? 'note' : 'notes'}`);
   if (maps && (fromTick !== undefined || toTick !== undefined)) {
     const from = maps.bars.barAt(fromTick ?? 0) + 1;

@@ -216,6 +216,9 @@ export const repeatedEvents = defineRule({
   },
 });
 
+const sayKept = (most: number) =>
+  most === 0 ? 'Take the names out' : most === 1 ? 'Keep the first name' : `Keep the first ${most}`;
+
 export const text = defineRule({
   id: 'text',
   summary: 'Track names, markers and other text that the target accepts.',
@@ -224,9 +227,12 @@ export const text = defineRule({
   codes: {
     'track-names': {
       title: 'Too many track names',
-      wrong: (f) => `There are ${f['names']} track names.`,
+      wrong: (f) =>
+        f['names'] === 1 ? 'There is a track name.' : `There are ${f['names']} track names.`,
       then: (f, w) =>
-        `${w.Target} reads ${f['most'] === 1 ? 'one' : f['most']} and may stop at the next.`,
+        f['most'] === 0
+          ? `${w.Target} reads no names and may stop at one.`
+          : `${w.Target} reads ${f['most'] === 1 ? 'one' : f['most']} and may stop at the next.`,
     },
     markers: {
       title: 'Markers',
@@ -268,7 +274,7 @@ export const text = defineRule({
         measured: { value: names.length, unit: 'track names' },
         allowed: { mostTrackNames: most },
         mends: [
-          mend(most === 1 ? 'Keep the first name' : `Keep the first ${most}`, strip, {
+          mend(sayKept(most), strip, {
             kinds: ['track names'],
             keepNames: most,
           }),

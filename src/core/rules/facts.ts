@@ -82,21 +82,28 @@ export const metadata = defineRule({
       then: (_, w) => `${w.Target} shows a blank there, or refuses the song.`,
     },
   },
-  check({ block, piece, report }) {
+  check({ block, target, piece, report }) {
+    const choices: Readonly<Partial<Record<MetadataKey, readonly string[]>>> = {
+      frameRate: target.frames?.perSecond.map(String) ?? [],
+      ending: target.frames?.endings ?? [],
+      kit: target.kits?.map((k) => k.id) ?? [],
+    };
     for (const field of block.required) {
       const value = piece.delivery.metadata?.[field.key];
       const words = FIELD_WORDS[field.key] ?? field.key;
       const base = { cause: field.key, allowed: { ...field } };
-      const set = (to: string) => mend(`Use “${to}”`, metadataStep, { [field.key]: to });
+      const set = (to: string) =>
+        mend(`Use “${to}” as the ${words}`, metadataStep, { [field.key]: to });
       if (value === undefined) {
         const guess = known(field.key, piece, field);
+        const offers = guess === null ? (choices[field.key] ?? []).slice(0, 4) : [guess];
         report({
           code: 'metadata-missing',
           ...base,
           data: { field: words },
-          ...(guess === null
+          ...(offers.length === 0
             ? { noMend: `Give the ${words} with the step “Metadata”.` }
-            : { mends: [set(guess)] }),
+            : { mends: offers.map(set) }),
         });
         continue;
       }

@@ -7,7 +7,7 @@ import { fileName, fileSize, format, namesApart, ppq } from './file';
 import { chords, offGrid, rowLimits, rows } from './grid';
 import { damage, overlap, stuck, strayOff, zeroLength } from './integrity';
 import { barsAlike, noteCount, noteRange } from './notes';
-import { channels, kitKeys, places, placesFilled } from './places';
+import { channels, kitKeys, placeLength, places, placesFilled } from './places';
 import { carrier, seating } from './seats';
 import { program, setUp, silentChannel, velocity } from './sound';
 import { apart, atOnce, hands, longest, openShare, sameKey, shortest, strikes } from './spacing';
@@ -22,6 +22,7 @@ export const rules: readonly RuleDefinition[] = [
   overlap,
   zeroLength,
   seating,
+  places,
   channels,
   strandNames,
   tempo.tempoAbsent,
@@ -69,7 +70,7 @@ export const rules: readonly RuleDefinition[] = [
   text,
   captionRule,
   carrier,
-  places,
+  placeLength,
   end.wholeBars,
   end.filled,
   end.tracksEqual,

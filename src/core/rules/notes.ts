@@ -1,8 +1,9 @@
 import { isIn, type Part } from '../score/score';
-import { allowedKeys, foldKey, foldOctaves, transpose } from '../steps/pitch';
+import { foldKey, foldOctaves, transpose } from '../steps/pitch';
 import { lanes } from '../steps/keys';
 import { leaveOut } from '../steps/routing';
 import type { Mend } from '../diagnostic/finding';
+import { allowedKeys, limitsFor } from '../target/limits';
 import type { Target } from '../target/schema';
 import { count, noteName } from '../target/words';
 import { defineRule, mend, Places } from './define-rule';
@@ -137,29 +138,6 @@ function layingOut(target: Target, part: Part): Mend[] {
   return sets.map(({ words, lanes: on }) =>
     mend(`Lay the line on ${words} by its contour`, lanes, { lanes: on, by: 'contour' }, [part]),
   );
-}
-
-interface Limits {
-  lowest?: number;
-  highest?: number;
-  without?: number[];
-  only?: number[];
-}
-
-/** The keys of the target and of the seat that a part takes; null where there is no limit. */
-export function limitsFor(target: Target, part: Part): Limits | null {
-  const seat = target.seats.find((s) => s.id === part.seat);
-  const own = seat?.kind === 'laneGroup' ? { only: seat.laneNotes } : seat?.accepts;
-  const { lowest, highest, without, only } = target.notes ?? {};
-  const out: Limits = {};
-  const low = Math.max(lowest ?? 0, own && 'lowest' in own ? (own.lowest ?? 0) : 0);
-  const high = Math.min(highest ?? 127, own && 'highest' in own ? (own.highest ?? 127) : 127);
-  if (low > 0) out.lowest = low;
-  if (high < 127) out.highest = high;
-  if (without) out.without = [...without];
-  const both = [only, own?.only].filter((l): l is number[] => l !== undefined);
-  if (both.length > 0) out.only = both[0]!.filter((k) => both.every((l) => l.includes(k)));
-  return Object.keys(out).length === 0 ? null : out;
 }
 
 export const noteCount = defineRule({

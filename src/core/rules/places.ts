@@ -4,7 +4,8 @@ import { metadata } from '../steps/facts';
 import { leaveOut, setChannel } from '../steps/routing';
 import { deliveredEnd, setLength } from '../steps/ending';
 import { mapKeys } from '../steps/keys';
-import { takePlace } from '../steps/splitting';
+import { carveAtMarkers } from '../target/carving';
+import { carve, takePlace } from '../steps/splitting';
 import type { Seat, Target } from '../target/schema';
 import { count, noteName, plain } from '../target/words';
 import { defineRule, mend, Places, spanAt } from './define-rule';
@@ -23,15 +24,60 @@ const sayBars = (n: number) => (n === 0.5 ? 'half a bar' : count(n, 'bar'));
 
 export const places = defineRule({
   id: 'places',
-  summary: 'Every file takes a place that the target has, with a length that it takes there.',
+  summary: 'Every file takes a place that the target has.',
   block: 'seats',
-  phase: 'end',
+  phase: 'seating',
   codes: {
     'no-place': {
       title: 'No place for this file',
       wrong: (f) => `“${f['name']}” takes none of the places.`,
       then: (_, w) => `${w.Target} plays files by their places and passes over any other.`,
     },
+  },
+  check({ block: seats, piece, pieces, maps, report }) {
+    if (placesOf(seats).length === 0) return;
+    const name = piece.delivery.fileName;
+    if (!placeOfPiece(piece, seats)) {
+      const taken = new Set(pieces.map((p) => placeOfPiece(p, seats)?.id));
+      const free = placesOf(seats).filter((s) => !taken.has(s.id));
+      const offer = [free.find((s) => !s.optional), free[0]].filter(
+        (s, i, all) => s !== undefined && all.indexOf(s) === i,
+      );
+      const end = deliveredEnd(piece);
+      const cuts =
+        pieces.length === 1
+          ? carveAtMarkers(piece.score.conductor.markers, maps.bars, end, seats)
+          : [];
+      // A song that is longer than a place would lose its end there.
+      const length = barsUntil(maps, end);
+      const fitting = offer.filter((s) => cuts.length < 2 || takes(s!, length));
+      report({
+        code: 'no-place',
+        data: { name },
+        allowed: { places: placesOf(seats).length },
+        mends: [
+          ...fitting.map((s) =>
+            mend(`Make it ${s!.name.toLowerCase()}`, takePlace, {
+              place: s!.id,
+              fileName: s!.fileName,
+            }),
+          ),
+          ...(cuts.length > 1
+            ? [mend(`Carve it at its markers into ${cuts.length} files`, carve, { places: cuts })]
+            : []),
+        ],
+        ...(offer.length === 0 ? { noMend: 'Every place is taken: leave this file out.' } : {}),
+      });
+    }
+  },
+});
+
+export const placeLength = defineRule({
+  id: 'place-length',
+  summary: 'Every file has a length that its place takes.',
+  block: 'seats',
+  phase: 'end',
+  codes: {
     'place-length': {
       title: 'Not the length of its place',
       wrong: (f) => `“${f['name']}” is ${f['bars']} bars long.`,
@@ -39,41 +85,17 @@ export const places = defineRule({
         `${w.Target} takes ${f['allowed']} for ${f['place']} and loses the beat otherwise.`,
     },
   },
-  check({ block: seats, piece, pieces, maps, report }) {
+  check({ block: seats, piece, maps, report }) {
     if (placesOf(seats).length === 0) return;
     const name = piece.delivery.fileName;
     const place = placeOfPiece(piece, seats);
-    if (!place) {
-      const taken = new Set(pieces.map((p) => placeOfPiece(p, seats)?.id));
-      const free = placesOf(seats).filter((s) => !taken.has(s.id));
-      const offer = [free.find((s) => !s.optional), free[0]].filter(
-        (s, i, all) => s !== undefined && all.indexOf(s) === i,
-      );
-      report({
-        code: 'no-place',
-        data: { name },
-        allowed: { places: placesOf(seats).length },
-        mends: offer.map((s) =>
-          mend(`Make it ${s!.name.toLowerCase()}`, takePlace, {
-            place: s!.id,
-            fileName: s!.fileName,
-          }),
-        ),
-        ...(offer.length === 0 ? { noMend: 'Every place is taken: leave this file out.' } : {}),
-      });
-      return;
-    }
+    if (!place) return;
     const end = deliveredEnd(piece);
     const { whole, over } = barsUntil(maps, end);
     const bars = whole + over;
     const { onlyBars, leastBars, mostBars } = place;
     const exact = onlyBars !== undefined || leastBars !== undefined;
-    const fits =
-      (onlyBars?.some((n) => Math.abs(n - bars) < 1e-9) ?? true) &&
-      bars >= (leastBars ?? 0) - 1e-9 &&
-      bars <= (mostBars ?? Infinity) + 1e-9 &&
-      (onlyBars !== undefined || leastBars === undefined || over === 0);
-    if (fits) return;
+    if (takes(place, { whole, over })) return;
     const choices =
       onlyBars ?? range(exact ? Math.max(1, leastBars ?? 1) : 1, mostBars ?? whole + 1);
     const up = choices.filter((n) => n >= bars - 1e-9).sort((a, b) => a - b)[0];
@@ -105,6 +127,20 @@ export const places = defineRule({
   },
 });
 
+/** Whether a place takes a piece of this length. */
+function takes(
+  { onlyBars, leastBars, mostBars }: FileSeat,
+  { whole, over }: { whole: number; over: number },
+): boolean {
+  const bars = whole + over;
+  return (
+    (onlyBars?.some((n) => Math.abs(n - bars) < 1e-9) ?? true) &&
+    bars >= (leastBars ?? 0) - 1e-9 &&
+    bars <= (mostBars ?? Infinity) + 1e-9 &&
+    (onlyBars !== undefined || leastBars === undefined || over === 0)
+  );
+}
+
 const range = (from: number, to: number) =>
   Array.from({ length: Math.max(0, to - from + 1) }, (_, i) => from + i);
 
@@ -134,7 +170,10 @@ export const placesFilled = defineRule({
       const times = taken.filter((t) => t?.id === place.id).length;
       const words = { place: place.name.toLowerCase(), file: place.fileName, times };
       if (times === 0 && !place.optional) {
-        const alone = pieces.length === 1 && taken[0] === undefined;
+        const [first] = pieces;
+        const markers = first?.score.conductor.markers.length ?? 0;
+        // With markers the song is carved by the finding of its own.
+        const alone = pieces.length === 1 && taken[0] === undefined && markers < 2;
         report({
           code: 'place-missing',
           cause: place.id,

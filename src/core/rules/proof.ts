@@ -52,7 +52,18 @@ function askedOnce(findings: Finding[]): Finding[] {
 
 /** Of several pieces each has findings of its own. */
 const ofPiece = (f: Finding, { delivery }: Piece, piece: number, rule: RuleDefinition): Finding =>
-  rule.over === 'delivery' ? f : { ...f, piece, key: `${delivery.fileName}:${f.key}` };
+  rule.over === 'delivery'
+    ? f
+    : {
+        ...f,
+        piece,
+        key: `${delivery.fileName}:${f.key}`,
+        // Its mends are for this file alone.
+        mends: f.mends.map((m) => ({
+          ...m,
+          steps: m.steps.map((s) => ({ ...s, scope: { ...s.scope, file: delivery.fileName } })),
+        })),
+      };
 
 /** Keys name one finding each: where two causes look alike, the later ones are counted. */
 function distinct(findings: Finding[]): Finding[] {

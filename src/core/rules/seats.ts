@@ -3,7 +3,10 @@ import { carrierNote } from '../steps/delivery';
 import { leaveOut, route, setChannel } from '../steps/routing';
 import type { Seat } from '../target/schema';
 import { count } from '../target/words';
-import { defineRule, mend, Places } from './define-rule';
+import type { Mend } from '../diagnostic/finding';
+import { callStep } from '../steps/define-step';
+import { split } from '../steps/splitting';
+import { defineRule, mend, mendBy, Places } from './define-rule';
 
 const playing = (p: Part) => p.notes.count > 0;
 const named = (parts: readonly Part[]) => {
@@ -18,6 +21,22 @@ export const routeTo = (seat: Seat) => ({
   ...('channel' in seat ? { channel: seat.channel } : {}),
   ...('track' in seat && seat.track ? { track: seat.track } : {}),
 });
+
+/** Both hands on one part, where the target has a seat for each: they are split and seated. */
+function splitByHand(seats: readonly Seat[], parts: readonly Part[]): Mend | null {
+  const left = seats.find((s) => s.id === 'left');
+  const right = seats.find((s) => s.id === 'right');
+  const playing = parts.filter((p) => isIn(p) && p.notes.count > 1);
+  const [both] = playing;
+  if (!left || !right || playing.length !== 1 || !both) return null;
+  const hand = (name: string) => ({ ...both.ref, track: `${both.ref.track}, ${name} hand` });
+  return mendBy(
+    'Split it by hand',
+    callStep(split, { by: 'hand' }, { parts: [both.ref] }),
+    callStep(route, routeTo(left), { parts: [hand('left')] }),
+    callStep(route, routeTo(right), { parts: [hand('right')] }),
+  );
+}
 
 export const seating = defineRule({
   id: 'seating',
@@ -101,6 +120,7 @@ export const seating = defineRule({
         ],
       });
     }
+    const byHand = splitByHand(seats, parts);
     for (const seat of seats) {
       if (seat.optional) continue;
       if (parts.some((p) => isIn(p) && p.seat === seat.id && playing(p))) continue;
@@ -109,7 +129,9 @@ export const seating = defineRule({
         severity: 'caution',
         cause: seat.id,
         data: { seat: seat.name },
-        noMend: 'Seat a part there in Seating, or leave it empty.',
+        ...(byHand
+          ? { mends: [byHand] }
+          : { noMend: 'Seat a part there in Seating, or leave it empty.' }),
       });
     }
     reportLeftOut();

@@ -99,9 +99,13 @@ describe('against two general libraries', () => {
       const theirs = new tonejs.Midi(file).tracks.flatMap((t) =>
         t.notes.map((n) => `${n.ticks}:${n.midi}`),
       );
-      // The library drops a note-on that never ends; the round has one.
-      const hanging = job.id === 'demo-salt-bell-round' ? 1 : 0;
-      expect(starts.length - theirs.length).toBe(hanging);
+      // The library drops a note-on that never ends, and one that sounds across a program change.
+      const dropped: Record<string, number> = {
+        'demo-salt-bell-round': 1,
+        'demo-last-ferry-waltz': 1,
+        'demo-parlour-evening': 3,
+      };
+      expect(starts.length - theirs.length).toBe(dropped[job.id] ?? 0);
       const found = new Set(starts);
       for (const note of theirs) expect(found.has(note)).toBe(true);
     }

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { allowedKeys } from '../target/limits';
 import { noteName } from '../target/words';
 import { changeParts, defineStep, done } from './define-step';
 
@@ -32,25 +33,6 @@ export const transpose = defineStep({
     return done(piece, { changed, verb: 'transposed' });
   },
 });
-
-/** The keys that a block of limits allows, as a table of 128. */
-export function allowedKeys(limits: {
-  lowest?: number | undefined;
-  highest?: number | undefined;
-  without?: readonly number[] | undefined;
-  only?: readonly number[] | undefined;
-}): boolean[] {
-  const only = limits.only && new Set(limits.only);
-  const without = new Set(limits.without ?? []);
-  return Array.from(
-    { length: 128 },
-    (_, key) =>
-      key >= (limits.lowest ?? 0) &&
-      key <= (limits.highest ?? 127) &&
-      !without.has(key) &&
-      (only?.has(key) ?? true),
-  );
-}
 
 /** The nearest allowed key whole octaves away, upwards first; −1 where there is none. */
 export function foldKey(key: number, allowed: readonly boolean[]): number {

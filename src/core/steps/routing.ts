@@ -26,11 +26,13 @@ export const route = defineStep({
   title: 'Seat a part',
   summary: 'Gives parts a seat at the target: its channel and, where it names one, its track.',
   params: z.strictObject({
-    seat: z.string().describe('Seat, by its id'),
+    seat: z.string().describe('Seat, by its id; nothing where the target takes parts as they are'),
     channel: channel.optional(),
     track: z.string().optional().describe('Name of the track that the part moves to'),
   }),
-  describe: (p) => `seat at ${p.seat}${p.channel === undefined ? '' : ` (channel ${p.channel})`}`,
+  describe: (p) =>
+    (p.seat === '' ? 'take as it is' : `seat at ${p.seat}`) +
+    (p.channel === undefined ? '' : ` (channel ${p.channel})`),
   apply(input) {
     const { params, piece } = input;
     const to = params.track === undefined ? null : trackNamed(piece.score, params.track);
@@ -42,7 +44,7 @@ export const route = defineStep({
         notes += part.notes.count;
         return {
           ...part,
-          seat: params.seat,
+          seat: params.seat === '' ? null : params.seat,
           seatChosen: true,
           leftOut: false,
           channel: params.channel ?? part.channel,

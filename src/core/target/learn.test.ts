@@ -8,7 +8,8 @@ import {
   Track,
 } from '../../../testing/score-builder';
 import { proof, tallyOf } from '../rules/proof';
-import { learnTarget, slugOf } from './learn';
+import { learnTarget } from './learn';
+import { slugOf } from './words';
 import { builtInTargets } from './index';
 import { runs, strictnessOf } from './strictness';
 

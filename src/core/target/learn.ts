@@ -6,6 +6,7 @@ import { META, META_TRACK_NAME } from '../smf/file';
 import { bpmOf } from '../time/tempo-map';
 import { parseTarget } from './parse';
 import type { Target } from './schema';
+import { slugOf } from './words';
 
 export interface Learnt {
   readonly target: Target;
@@ -39,11 +40,13 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
     checklist: [],
   };
 
-  const channels = unique(playing.map((p) => p.channel));
+  const channels = unique(
+    parts.filter((p) => p.notes.count + p.events.count > 0).map((p) => p.channel),
+  );
   data['seats'] = note(
     'seats',
     channels.map((channel) => {
-      const names = unique2(playing.filter((p) => p.channel === channel).map((p) => p.name));
+      const names = unique2(parts.filter((p) => p.channel === channel).map((p) => p.name));
       return {
         kind: 'channel',
         id: `channel-${channel}`,
@@ -216,13 +219,3 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
 }
 
 const unique2 = (names: readonly string[]) => [...new Set(names)];
-
-/** An id from a name: lower-case letters, digits and single hyphens. */
-export const slugOf = (name: string): string =>
-  name
-    .toLowerCase()
-    .normalize('NFD')
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 60)
-    .replace(/-+$/, '') || 'target';

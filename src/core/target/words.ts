@@ -29,3 +29,13 @@ export const count = (n: number, one: string, many = `${one}s`): string =>
 /** A number as people write it: at most three decimals, none that say nothing. */
 export const plain = (value: number): string =>
   (Math.round(value * 1000) / 1000).toLocaleString('en-GB', { maximumFractionDigits: 3 });
+
+/** An id from a name: lower-case letters, digits and single hyphens. */
+export const slugOf = (name: string): string =>
+  name
+    .toLowerCase()
+    .normalize('NFD')
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 60)
+    .replace(/-+$/, '') || 'target';

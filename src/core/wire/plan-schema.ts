@@ -28,6 +28,7 @@ export const ScopeSchema = z.strictObject({
     )
     .max(1_000_000)
     .optional(),
+  file: z.string().max(300).optional(),
 });
 
 export const PlanStepSchema = z.strictObject({
