@@ -1,0 +1,35 @@
+import { expect, it } from 'vitest';
+import { week } from '../../../demo/week';
+import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
+import { builtInTargets } from '../target/index';
+import { fitOf } from './fit';
+import { EMPTY_PLAN } from './model';
+
+it('says what stops a song, and what it would take', () => {
+  const job = week.find((j) => j.id === 'demo-paper-march')!;
+  const fit = fitOf({
+    source: sourceFromBytes(job.bytes(), job.file),
+    target: builtIn('strip-organ'),
+    plan: EMPTY_PLAN,
+  });
+  expect(fit.now.stops).toBeGreaterThan(2);
+  expect(fit.mended.stops).toBe(0);
+  expect(fit.notesChanged).toBeGreaterThan(0);
+  expect(fit.notesChanged).toBeLessThanOrEqual(fit.notes);
+});
+it('a song that fits takes nothing', () => {
+  const source = song([conductor(), new Track('Part').program(0, 1, 3).note(1, 0, 480, 60, 90)]);
+  const fit = fitOf({ source, target: builtIn('parlour-keyboard'), plan: EMPTY_PLAN });
+  expect(fit).toMatchObject({ now: { stops: 0 }, mends: 0, notesChanged: 0, notes: 1 });
+});
+it('every song of the week is tried on every target', () => {
+  for (const job of week.filter(
+    (j) => j.id !== 'demo-ninety-lanterns' && j.id !== 'demo-long-causeway',
+  )) {
+    const source = sourceFromBytes(job.bytes(), job.file);
+    for (const target of builtInTargets) {
+      const { now, mended } = fitOf({ source, target, plan: EMPTY_PLAN });
+      expect(mended.stops, `${job.title} on ${target.name}`).toBeLessThanOrEqual(now.stops);
+    }
+  }
+}, 120_000);
