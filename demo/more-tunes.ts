@@ -113,7 +113,7 @@ export function paperMarch(): Uint8Array {
     if (i % 16 === 8)
       for (const up of [0, 2, 4, 6]) front.note(1, i * 240, 200, degree(DORIAN, 60, up), 90);
   });
-  return smf(1, PPQ, [conductor, front, rear], 64 * PPQ * 2);
+  return smf(1, PPQ, [conductor, front, rear], 32 * 2 * PPQ);
 }
 
 /** A waltz for the jukebox: PPQ 480, names and text, a marker in the wrong letters, level moves. */

@@ -331,6 +331,7 @@ export const engine: Engine = {
 
 const trialView = (trial: ReturnType<typeof tryMend>) => ({
   lossless: trial.lossless,
+  notesTouched: trial.notesTouched,
   shiftMs: trial.shiftMs,
   says: trial.says,
   losses: gatherLosses(trial.losses).map((l) => `${l.count.toLocaleString('en-GB')} ${l.what}`),

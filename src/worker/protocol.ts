@@ -65,6 +65,7 @@ export interface MendView {
 /** What a mend would do; worked out after the findings are on the screen. */
 export interface MendTrialView {
   readonly lossless: boolean;
+  readonly notesTouched: number;
   readonly shiftMs: number;
   readonly says: string;
   readonly losses: readonly string[];

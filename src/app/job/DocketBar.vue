@@ -114,7 +114,9 @@ const main = computed(() => {
       <span v-for="fact in facts" :key="fact">{{ fact }}</span>
     </span>
     <span v-if="looking.before" class="before">before any change</span>
-    <span v-else-if="looking.trial" class="before">with this mend</span>
+    <span v-else-if="looking.trial" class="before"
+      >with this mend: {{ count(looking.trial.changed, 'note') }} otherwise</span
+    >
     <TallyDots v-if="job.shown" class="tally" :tally="job.tally" />
     <NButton type="primary" :disabled="main.off || !job.shown" @click="main.does()">
       {{ main.label }}

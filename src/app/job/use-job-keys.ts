@@ -41,7 +41,8 @@ export function useJobKeys(): void {
         },
         mend: () => {
           const open = looking.openFinding;
-          if (open?.mends[0] && open.reason === null) applyMend(open, open.mends[0]);
+          const best = open && job.rankedMends(open)[0];
+          if (best && open.reason === null) applyMend(open, best.mend);
         },
         'mend-all': () => void job.mendAll(true),
         before: () => (looking.before = true),

@@ -19,6 +19,8 @@ const reason = ref('');
 const open = computed(() => looking.finding === props.finding.key);
 const trials = computed(() => job.trials[props.finding.key] ?? []);
 
+const ranked = computed(() => job.rankedMends(props.finding));
+
 /** What a mend costs, in a few words: worked out by trying it. */
 function costs(i: number): string {
   const trial = trials.value[i];
@@ -96,13 +98,13 @@ function leave() {
     </div>
     <template v-else>
       <div
-        v-for="(mend, i) in open ? finding.mends : finding.mends.slice(0, 1)"
+        v-for="({ mend, i }, rank) in open ? ranked : ranked.slice(0, 1)"
         :key="mend.title"
         class="mend"
       >
         <NButton
           size="small"
-          :type="i === 0 ? 'primary' : 'default'"
+          :type="rank === 0 ? 'primary' : 'default'"
           :disabled="job.readOnly || !!trials[i]?.refused"
           @click.stop="apply(mend)"
         >

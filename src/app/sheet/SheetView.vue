@@ -95,6 +95,7 @@ const shared = computed(() => {
     chosen: looking.outlined,
     spans: spans.value,
     ground: ground.value,
+    ghosts: looking.before ? [] : (looking.trial?.ghosts ?? []),
     range: range.value,
   };
 });

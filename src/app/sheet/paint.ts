@@ -1,5 +1,6 @@
 import { bpmOf } from '../../core/time/tempo-map';
 import type { LaidPiece } from '../stores/job';
+import type { Ghost } from './ghosts';
 import type { Ink } from './inks';
 import { SHEET_COLOURS } from './inks';
 import {
@@ -31,6 +32,8 @@ export interface PaintInput {
   readonly chosen: ReadonlySet<number>;
   readonly spans: readonly { readonly fromTick: number; readonly toTick: number }[];
   readonly ground: readonly Ground[];
+  /** Where notes were that the mend which is looked at would change. */
+  readonly ghosts: readonly Ghost[];
   /** The keys that the target has; what is outside is hatched where notes stand there. */
   readonly range: { readonly lowest: number; readonly highest: number } | null;
 }
@@ -54,6 +57,7 @@ export function paintRow(input: PaintInput): void {
   paintLines(input);
   for (const band of input.bands) if (band.faint) paintBand(input, band);
   for (const band of input.bands) if (!band.faint) paintBand(input, band);
+  paintGhosts(input);
   paintGroundText(input);
   paintHead(input);
   c.strokeStyle = colour.line;
@@ -221,6 +225,33 @@ function paintBand(input: PaintInput, band: Band) {
   c.strokeStyle = colour.select;
   c.lineWidth = 1.5;
   for (const [x, y, w] of marked) c.strokeRect(x - 2, y - 2, w + 4, h + 4);
+}
+
+/** Dashed outlines where notes were; beyond its band a ghost stands at the edge. */
+function paintGhosts(input: PaintInput) {
+  const { context: c, layout, row, bands, light, ghosts } = input;
+  if (ghosts.length === 0) return;
+  c.save();
+  c.strokeStyle = SHEET_COLOURS[light].ink2;
+  c.lineWidth = 1;
+  c.setLineDash([3, 2]);
+  for (const { part, startTick, endTick, noteNumber } of ghosts) {
+    if (startTick >= row.toTick) break;
+    if (endTick < row.fromTick) continue;
+    const band = bands.find((b) => b.parts.includes(part));
+    if (!band) continue;
+    const h = noteHeight(band) + 2;
+    const x = xOf(layout, row, Math.max(startTick, row.fromTick));
+    const to = xOf(layout, row, Math.min(endTick, row.toTick));
+    const y = Math.max(band.top, Math.min(band.top + band.height - h, yOf(band, noteNumber) - 1));
+    c.strokeRect(
+      Math.round(x) + 0.5,
+      Math.round(layout.headHeight + y) + 0.5,
+      Math.max(3, to - x),
+      h,
+    );
+  }
+  c.restore();
 }
 
 /** Bar numbers below, tempo and marker flags above; what does not fit is shortened, then left off. */

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
 import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
-import { baseRendition } from '../../core/plan/run';
+import type { Piece } from '../../core/plan/model';
+import { baseRendition, lazyIndex, runStep } from '../../core/plan/run';
 import { proof } from '../../core/rules/proof';
 import { ticksPerQuarterOf } from '../../core/score/score';
 import { makeMeterMap } from '../../core/time/meter-map';
@@ -12,12 +13,15 @@ import type { NoteView } from '../../core/wire/view';
 import { densityOf } from '../pulse/density';
 import type { LaidPiece } from '../stores/job';
 import type { FindingView } from '../../worker/protocol';
+import { ghostsOf } from './ghosts';
 import { bandsOf, firstReaching, fitBars, layOut, rowAt, tickAtPoint, xOf, yOf } from './layout';
 import { marksOf } from './marks';
 import { noteAt, notesIn } from './pick';
 
 function laid(source: ReturnType<typeof song>, target = builtIn('lantern-rail')): LaidPiece {
-  const piece = baseRendition(source, target).pieces[0]!;
+  return laidPiece(baseRendition(source, target).pieces[0]!);
+}
+function laidPiece(piece: Piece): LaidPiece {
   const { wire } = toWire(piece, new ColumnKeys(), new Set());
   const parts = wire.parts.map((p) => ({ ...p, columns: p.columns as NoteView }));
   return {
@@ -143,4 +147,38 @@ it('density counts every note that is delivered once', () => {
   expect(counts.reduce((a, b) => a + b)).toBe(
     tide.parts.filter((p) => !p.leftOut).reduce((n, p) => n + p.columns.count, 0),
   );
+});
+
+describe('ghosts of a mend that is looked at', () => {
+  const target = builtIn('bell-loft');
+  const piece = (...notes: [number, number, number][]) => {
+    const track = new Track('Bells');
+    for (const [start, length, key] of notes) track.note(1, start, length, key, 90);
+    return song([conductor(), track]);
+  };
+  const source = piece([0, 240, 60], [480, 240, 62], [960, 240, 64]);
+  const withStep = (step: string, params: unknown) => {
+    const call = { step, params, scope: {} };
+    const done = runStep(baseRendition(source, target), call, lazyIndex(source)).rendition;
+    return laidPiece(done.pieces[0]!);
+  };
+  const before = laid(source, target);
+  it('a shift of all leaves none', () => {
+    const after = withStep('rest-at-start', { bars: 1 });
+    expect(ghostsOf(before, after, 2000)).toEqual({ ghosts: [], count: 0 });
+    expect(ghostsOf(before, after, 0).count).toBe(3);
+  });
+  it('stand where notes were that moved, fell silent or changed their key', () => {
+    const after = withStep('leave-out', { keys: [62] });
+    expect(ghostsOf(before, after, 0).ghosts).toEqual(
+      [{ part: 1, startTick: 480, endTick: 720, noteNumber: 62 }].map((g) => ({
+        ...g,
+        part: after.parts.findIndex((p) => p.columns.count > 0),
+      })),
+    );
+    expect(ghostsOf(before, withStep('transpose', { semitones: 2 }), 0).count).toBe(3);
+    expect(
+      ghostsOf(before, withStep('shorten', { until: 'longest', longestMs: 100 }), 0).count,
+    ).toBe(3);
+  });
 });

@@ -180,7 +180,11 @@ const sayKit = (id: string) =>
 
 .new {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 50px 74px auto;
+  grid-template-columns: 1fr 1fr auto;
   gap: 5px;
+}
+
+.new > :first-child {
+  grid-column: 1 / -1;
 }
 </style>

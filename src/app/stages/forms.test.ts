@@ -20,7 +20,9 @@ describe('forms made from the steps', () => {
     expect(of('rest-at-start')).toMatchObject([
       { name: 'bars', kind: 'whole', required: true, lowest: 1, highest: 64 },
     ]);
-    expect(of('keep-voices').map((f) => f.kind)).toEqual(['whole', 'one-of', 'one-of']);
+    expect(of('keep-voices').map((f) => f.kind)).toEqual(['whole', 'one-of', 'one-of', 'number']);
+    expect(of('carve')).toMatchObject([{ kind: 'rows', fields: [{ name: 'place' }, {}, {}, {}] }]);
+    expect(of('captions').map((f) => f.kind)).toContain('lines');
     expect(of('strip')[0]).toMatchObject({ kind: 'some-of', required: true });
     expect(firstValues(of('keep-voices'))).toEqual({ keep: 'highest', over: 'seat' });
   });

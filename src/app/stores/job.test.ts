@@ -108,8 +108,9 @@ describe('the open job', () => {
   it('trying out shows what would be, and keeps nothing', async () => {
     const job = useJob();
     const before = JSON.stringify(job.plan);
-    const piece = await job.tryOut(first('rest-owed')!.mends[0]!.steps);
-    expect(piece!.firstTick).toBe(4320);
+    const tried = await job.tryOut(first('rest-owed')!.mends[0]!.steps);
+    expect(tried!.piece.firstTick).toBe(4320);
+    expect(tried!.shiftMs).toBeCloseTo(5625, 0);
     expect(job.shown!.delivered.firstTick).toBe(0);
     expect(JSON.stringify(job.plan)).toBe(before);
   });

@@ -41,6 +41,12 @@ export interface Shown {
   readonly changes: readonly string[];
 }
 
+/** What further steps would come to, and by how much all would move. */
+export interface TriedOut {
+  readonly piece: LaidPiece;
+  readonly shiftMs: number;
+}
+
 interface Busy {
   says: string;
   done: number;
@@ -93,6 +99,18 @@ export const useJob = defineStore('job', () => {
         (f) => f.reason === null && trials.value[f.key]?.some((t) => t.lossless && !t.refused),
       ).length,
   );
+
+  /** The best mend first: one that loses nothing, then the one that changes the fewest notes. */
+  function rankedMends({ key, mends }: Pick<FindingView, 'key' | 'mends'>) {
+    const list = mends.map((mend, i) => ({ mend, i }));
+    const tried = trials.value[key];
+    if (!tried || tried.length < list.length) return list;
+    const cost = (i: number) => {
+      const { refused, lossless, notesTouched } = tried[i]!;
+      return refused ? Number.MAX_VALUE : (lossless ? 0 : 1e9) + notesTouched;
+    };
+    return list.sort((a, b) => cost(a.i) - cost(b.i) || a.i - b.i);
+  }
 
   // --- opening and the lock -------------------------------------------------------------------
 
@@ -261,13 +279,15 @@ export const useJob = defineStore('job', () => {
   }
 
   /** What further steps would come to; nothing is kept of it. */
-  async function tryOut(steps: readonly StepCall[]): Promise<LaidPiece | null> {
+  async function tryOut(steps: readonly StepCall[]): Promise<TriedOut | null> {
     const asked = request();
     if (!asked) return null;
     const plan = { steps: [...asked.plan.steps, ...steps.map(keyed)] };
     const call = engine().ask('run', { ...asked, plan }, report);
     const view = await working('Trying it out', call);
-    return view && lay(view.delivered);
+    if (!view) return null;
+    const shiftMs = view.commonShiftMs - (shown.value?.commonShiftMs ?? 0);
+    return { piece: lay(view.delivered), shiftMs };
   }
 
   /** Keeps the columns that are on the screen. */
@@ -426,6 +446,7 @@ export const useJob = defineStore('job', () => {
     target,
     findings,
     findingsHere,
+    rankedMends,
     tally,
     losslessCount,
     open,

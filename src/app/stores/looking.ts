@@ -2,6 +2,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { NoteAddress } from '../../core/plan/model';
 import type { MendView } from '../../worker/protocol';
+import { ghostsOf, type Ghost } from '../sheet/ghosts';
 import { useJob, type LaidPiece } from './job';
 
 /** What the eye is on: the finding that is open, the notes that are chosen, before or after. */
@@ -14,7 +15,13 @@ export const useLooking = defineStore('looking', () => {
   const part = ref<string | null>(null);
   const before = ref(false);
   /** What a mend would come to, looked at before it is applied. */
-  const trial = shallowRef<{ mend: MendView; piece: LaidPiece } | null>(null);
+  const trial = shallowRef<{
+    mend: MendView;
+    piece: LaidPiece;
+    /** Where the notes were that it would change. */
+    ghosts: readonly Ghost[];
+    changed: number;
+  } | null>(null);
   /** The tick that the sheet is asked to bring into view; counted, so that the same one counts. */
   const goTo = shallowRef<{ tick: number; n: number } | null>(null);
   let n = 0;
@@ -48,8 +55,14 @@ export const useLooking = defineStore('looking', () => {
       trial.value = null;
       return;
     }
+    const now = job.shown?.delivered;
     const found = await job.tryOut(mend.steps);
-    trial.value = found && { mend, piece: found };
+    if (!found || !now) {
+      trial.value = null;
+      return;
+    }
+    const { ghosts, count } = ghostsOf(now, found.piece, found.shiftMs);
+    trial.value = { mend, piece: found.piece, ghosts, changed: count };
   }
   // A trial is of one plan and one finding.
   watch([() => job.shown, finding], () => (trial.value = null));

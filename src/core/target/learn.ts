@@ -8,6 +8,9 @@ import { parseTarget } from './parse';
 import type { Target } from './schema';
 import { slugOf } from './words';
 
+/** 97.99998 is 98 to whoever typed it: the file holds whole microseconds. */
+const hundredths = (bpm: number) => Math.round(bpm * 100) / 100;
+
 export interface Learnt {
   readonly target: Target;
   /** Paths of the numbers that were read off the files; the rest is for people to say. */
@@ -81,8 +84,8 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
       ...(high(counts) <= 1
         ? { constant: note('tempo.constant', true) }
         : { mostEvents: note('tempo.mostEvents', high(counts)) }),
-      lowestBpm: note('tempo.lowestBpm', Math.max(1, Math.floor(low(tempos)))),
-      highestBpm: note('tempo.highestBpm', Math.min(1000, Math.ceil(high(tempos)))),
+      lowestBpm: note('tempo.lowestBpm', Math.max(1, Math.floor(hundredths(low(tempos))))),
+      highestBpm: note('tempo.highestBpm', Math.min(1000, Math.ceil(hundredths(high(tempos))))),
     };
   if (scores.every((s) => s.conductor.meters.length <= 1))
     data['meter'] = { constant: note('meter.constant', true) };

@@ -1,0 +1,151 @@
+import { readFileSync } from 'node:fs';
+import { unzipSync } from 'fflate';
+import { expect, test } from '@playwright/test';
+import { bytesOf, drop, note, openDemo, settled, stage, stops, watchErrors } from './desk';
+
+const seeded = async (page: import('@playwright/test').Page) => {
+  await page.goto('/?demo=1');
+  await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 30_000 });
+};
+
+test('a target is copied, changed by fields and as text, and a job follows each number', async ({
+  page,
+}) => {
+  const errors = watchErrors(page);
+  await seeded(page);
+  await page
+    .getByRole('navigation', { name: 'Main' })
+    .getByRole('link', { name: 'Targets' })
+    .click();
+  await expect(page.getByRole('heading', { name: 'Targets' })).toBeVisible();
+  await expect(page.locator('.card')).toHaveCount(16);
+  await page.getByRole('link', { name: 'Bell loft striker' }).click();
+  await expect(page.getByRole('img', { name: /^Keys: 23 keys/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  await expect(page.getByRole('heading', { name: /^Edit Bell loft striker, copy/ })).toBeVisible();
+
+  // A job is held against it; a number changes what is found.
+  await page.locator('.beside .n-select').click();
+  await page.getByText('Salt bell round', { exact: true }).click();
+  const found = page.locator('.findings li');
+  await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(1);
+  const apart = page.getByRole('textbox', { name: 'Same key apart' });
+  await expect(apart).toHaveValue('180');
+  await apart.fill('0');
+  await apart.press('Tab');
+  await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(0);
+
+  // As text: a wrong key is marked with the nearest known one and nothing can be saved.
+  await page.getByRole('tab', { name: /As text/ }).click();
+  const text = page.getByRole('textbox', { name: 'Target as JSON' });
+  await expect(text).toContainText('"sameKeyApartMs": 0');
+  await text.click();
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.press('End');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('"temppo": { }, ');
+  await expect(page.getByRole('alert')).toContainText('The nearest known key is "tempo"');
+  await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
+  await expect(page.locator('.cm-lintRange-error').first()).toBeVisible();
+  await page.keyboard.press('Control+z');
+  for (let i = 0; i < 6 && (await page.getByRole('alert').count()) > 0; i++)
+    await page.keyboard.press('Control+z');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await page.getByRole('tab', { name: 'Fields' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText('Saved as 1.0.1.')).toBeVisible();
+
+  // It is on the shelf, in the docket of a job, and comes back as a file.
+  await page.goto('/targets/bell-loft-striker-copy');
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save as a file' }).click(),
+  ]);
+  const saved = JSON.parse(new TextDecoder().decode(await bytesOf(download))) as {
+    version: string;
+    spacing: { sameKeyApartMs: number };
+  };
+  expect(saved).toMatchObject({ version: '1.0.1', spacing: { sameKeyApartMs: 0 } });
+  expect(errors).toEqual([]);
+});
+
+test('a target is learnt from a known-good file, its numbers marked', async ({ page }) => {
+  await page.goto('/targets');
+  await page.getByRole('button', { name: 'What would accept this file?' }).click();
+  await page.getByLabel('Known-good files').setInputFiles('demo/lantern-week/boat-shed-loop.mid');
+  await page.getByRole('button', { name: 'Make the target' }).click();
+  await expect(page.getByRole('heading', { name: 'Edit boat-shed-loop' })).toBeVisible();
+  await expect(page.locator('.learnt').first()).toBeVisible();
+  const lowest = page
+    .getByRole('group', { name: /^Tempo/ })
+    .getByRole('textbox', { name: 'Lowest' });
+  await expect(lowest).toHaveValue('98');
+});
+
+test('a drum song is carved into places and handed over as files', async ({ page }) => {
+  const errors = watchErrors(page);
+  await openDemo(page, 'Quay stomp');
+  await note(page, 'no-place')
+    .getByRole('button', { name: /^Carve it at its markers/ })
+    .click();
+  await settled(page);
+  await expect(page.locator('.docket .piece')).toContainText('b1.mid');
+  await page.locator('.docket .piece').click();
+  await page.locator('.n-base-select-menu').getByText('b3.mid').click();
+  await settled(page);
+  await expect(page.locator('.docket .piece')).toContainText('b3.mid');
+  await stage(page, 'Seating').click();
+  await expect(page.locator('.cuts tbody tr')).toHaveCount(3);
+  await stage(page, 'Handover').click();
+  await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Hand over all the same' }).click(),
+  ]);
+  const files = Object.keys(unzipSync(await bytesOf(download)));
+  expect(files).toEqual(expect.arrayContaining(['b1.mid', 'b2.mid', 'b3.mid']));
+  await expect(page.locator('.missing')).toContainText('“crate”: not yet written by this version');
+  expect(errors).toEqual([]);
+});
+
+test('a sing-along gets its captions, a march its rows, each by one mend', async ({ page }) => {
+  await openDemo(page, 'Lantern song');
+  await note(page, 'captions-none')
+    .getByRole('button', { name: /^Make them from the lyrics/ })
+    .click();
+  await settled(page);
+  await expect(note(page, 'captions-none')).toHaveCount(0);
+  await openDemo(page, 'Paper march');
+  await note(page, 'off-row')
+    .getByRole('button', { name: /^Move them to/ })
+    .first()
+    .click();
+  await settled(page);
+  await expect(note(page, 'off-row')).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  await expect(note(page, 'off-row')).toHaveCount(1);
+});
+
+test('songs are tried on targets; a cell opens its proof', async ({ page }) => {
+  const errors = watchErrors(page);
+  await page.goto('/fit');
+  const file = (name: string) => ({ name, bytes: readFileSync(`demo/lantern-week/${name}`) });
+  await expect(page.getByRole('heading', { name: 'Fit' })).toBeVisible();
+  await page.waitForTimeout(400);
+  await drop(page, [file('paper-march.mid'), file('boat-shed-loop.mid')]);
+  const cell = page.getByRole('button', { name: 'paper-march on Strip organ' });
+  await expect(cell).toContainText('notes changed', { timeout: 60_000 });
+  // Nothing became a job until a cell is opened.
+  await page.goto('/');
+  await expect(page.getByText('Nothing is on the desk yet')).toBeVisible();
+  await page.goto('/fit');
+  await page.waitForTimeout(400);
+  await drop(page, [file('paper-march.mid')]);
+  await expect(cell).toContainText('notes changed', { timeout: 60_000 });
+  await cell.click();
+  await settled(page);
+  await expect(page.locator('.docket .target')).toContainText('Strip organ');
+  await expect(stops(page)).toContainText('4 stops');
+  expect(errors).toEqual([]);
+});
