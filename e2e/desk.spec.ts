@@ -244,4 +244,17 @@ for (const light of ['paper', 'booth'] as const)
     await page.getByRole('link', { name: 'Jobs', exact: true }).click();
     await page.waitForTimeout(300);
     await check('jobs');
+    for (const path of ['/targets', '/targets/stomp-crate', '/targets/ferry-barrel', '/fit']) {
+      await page.goto(path);
+      await page.getByRole('heading', { level: 1 }).waitFor();
+      await page.waitForTimeout(400);
+      await check(path);
+    }
+    await page.goto('/targets/bell-loft');
+    await page.getByRole('button', { name: 'Copy', exact: true }).click();
+    await page.locator('.findings li').first().waitFor();
+    await check('target fields');
+    await page.getByRole('tab', { name: /As text/ }).click();
+    await page.locator('.cm-content').waitFor();
+    await check('target as text');
   });

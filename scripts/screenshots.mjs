@@ -63,6 +63,40 @@ try {
   await page.getByTestId('handover-files').waitFor();
   await page.waitForTimeout(600);
   await shot('handover');
+  await open('Paper march');
+  await page.locator('[data-code="row-crowded"]').click();
+  await page
+    .locator('[data-code="row-crowded"]')
+    .getByRole('button', { name: /^Look at it first/ })
+    .first()
+    .click();
+  await page.waitForTimeout(700);
+  await shot('ghosts');
+  await open('Quay stomp');
+  await page
+    .locator('[data-code="no-place"]')
+    .getByRole('button', { name: /^Carve it/ })
+    .click();
+  await page.waitForTimeout(900);
+  await stage('Seating');
+  await shot('places');
+  await at('/targets');
+  await page.waitForTimeout(600);
+  await shot('targets');
+  await at('/targets/pattern-pads');
+  await page.waitForTimeout(600);
+  await shot('target');
+  await at('/targets/bell-loft');
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  await page.locator('.findings li').first().waitFor();
+  await page.waitForTimeout(600);
+  await shot('target-editor');
+  await at('/fit');
+  await page.waitForTimeout(600);
+  await page.getByRole('button', { name: /^Try all/ }).click();
+  await page.getByRole('button', { name: /^Try all/ }).waitFor();
+  await page.waitForTimeout(400);
+  await shot('fit');
   await open('Ninety lanterns');
   await shot('sixty-parts');
   await open('The long causeway');

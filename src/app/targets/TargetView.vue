@@ -60,6 +60,28 @@ const held = computed(() =>
     (r) => r.block !== null && target.value?.[r.block] !== undefined,
   ),
 );
+/** What it takes of the events of a file, so far as it says anything. */
+const events = computed(() => {
+  const t = target.value;
+  const { events: e = {}, text: x = {} } = t ?? {};
+  const some = Array.isArray(e.controllers) || e.controllersWithout;
+  const rows: [string, string | undefined][] = [
+    ['controllers', some ? 'some' : (e.controllers as string | undefined)],
+    ['programs', e.programs === 'any' || e.programs === 'none' ? e.programs : e.programs && 'some'],
+    ['bends', e.bends],
+    ['aftertouch', e.aftertouch],
+    ['system exclusive', e.sysex],
+    ['unknown meta', e.unknownMeta],
+    ['markers', x.markers === 'loop-marker' ? 'some' : x.markers],
+    ['other text', x.others],
+  ];
+  return rows.flatMap(([name, takes]) => (takes === undefined ? [] : [{ name, takes }]));
+});
+const TAKES: Readonly<Record<string, string>> = {
+  any: 'taken',
+  none: 'refused',
+  some: 'some taken',
+};
 const outputs = computed(() =>
   (target.value?.outputs ?? []).map(({ writer }) => ({
     writer,
@@ -187,6 +209,14 @@ async function remove() {
             :only="target.tempo?.onlyBpm"
           />
         </template>
+        <template v-if="events.length > 0">
+          <h2>Events</h2>
+          <ul class="events">
+            <li v-for="e in events" :key="e.name" :class="e.takes">
+              {{ e.name }} <span class="soft">{{ TAKES[e.takes] }}</span>
+            </li>
+          </ul>
+        </template>
         <h2>Rules that read it</h2>
         <dl class="rules">
           <template v-for="r in held" :key="r.id">
@@ -294,6 +324,37 @@ h2 {
 .must {
   border-color: var(--quill);
   font-weight: 600;
+}
+
+.events {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 5px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.events li {
+  padding: 2px 9px;
+  border: 1px solid var(--moss);
+  border-radius: 4px;
+  background: var(--page);
+}
+
+.events li.none {
+  border: 1px dashed var(--wax);
+  background: repeating-linear-gradient(
+    45deg,
+    var(--hatch-ground),
+    var(--hatch-ground) 5px,
+    var(--page) 5px,
+    var(--page) 8px
+  );
+}
+
+.events li.some {
+  border-color: var(--ochre);
 }
 
 .rules {

@@ -344,6 +344,39 @@ export const loop = defineStep({
   },
 });
 
+export const placeMarker = defineStep({
+  id: 'place-marker',
+  title: 'Place a marker',
+  summary: 'Sets a marker at a bar; one that stands there already gets the new label.',
+  params: z.strictObject({
+    label: z.string().min(1).max(200).describe('Label'),
+    bar: z.int().min(1).describe('Bar, from 1'),
+    beat: z.int().min(1).max(64).optional().describe('Beat, from 1'),
+  }),
+  describe: (p) =>
+    `marker “${p.label}” at bar ${p.bar}${p.beat === undefined ? '' : ` beat ${p.beat}`}`,
+  apply({ piece, params, maps }) {
+    const tick = maps.bars.tickOf(params.bar, params.beat ?? 1);
+    if (tick > LATEST_TICK)
+      return { refused: 'The bar would pass the latest tick that a file can hold.' };
+    const { conductor } = piece.score;
+    const mark: Marker = {
+      tick,
+      track: conductor.markers[0]?.track ?? 0,
+      order: 0,
+      text: params.label,
+      encoding: 'utf-8',
+      bytes: encodeUtf8(params.label),
+    };
+    const others = conductor.markers.filter((m) => m.tick !== tick);
+    const markers = [...others, mark].sort((a, b) => a.tick - b.tick);
+    return done(withScore(piece, { conductor: { ...conductor, markers } }), {
+      events: 1,
+      eventWords: 'marker set',
+    });
+  },
+});
+
 /** What a part sounds like where nothing was ever set: level 100, centre, full, no bend. */
 const NEVER_SET: Readonly<Record<number, number>> = {
   0xb007: 100,

@@ -2,7 +2,7 @@ import { carrierNote, markers, nameFile, setFormat } from './delivery';
 import type { StepDefinition } from './define-step';
 import { flags, holdRules, reduceChords } from './chart';
 import { addNote, deleteNotes, moveNotes } from './editing';
-import { loop, repeat, setLength, stateSeam } from './ending';
+import { loop, placeMarker, repeat, setLength, stateSeam } from './ending';
 import { captions, metadata } from './facts';
 import { addTriggerKeys, closeGaps, quantise } from './grid';
 import { lanes, mapKeys, replaceByPattern } from './keys';
@@ -56,6 +56,7 @@ export const steps: readonly StepDefinition[] = [
   timing.setPpq,
   setLength,
   loop,
+  placeMarker,
   repeat,
   stateSeam,
   quantise,

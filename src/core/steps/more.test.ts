@@ -540,6 +540,35 @@ testStep('captions', [
   { name: 'no lyrics', source: sung(), params: { from: 'lyrics' }, refused: /no lyrics/ },
 ]);
 
+testStep('place-marker', [
+  {
+    name: 'in tick order, in the place of one that stands there',
+    source: song([conductor().marker(0, 'Old').marker(BAR, 'Later'), at([0, 9, 60])], {
+      endTick: 4 * BAR,
+    }),
+    params: { label: 'New', bar: 1 },
+    expect: (r) =>
+      expect(r.pieces[0]!.score.conductor.markers.map((m) => [m.tick, m.text])).toEqual([
+        [0, 'New'],
+        [BAR, 'Later'],
+      ]),
+  },
+  {
+    name: 'on a beat',
+    source: piece(at([0, 9, 60]), BAR),
+    params: { label: 'Turn', bar: 1, beat: 3 },
+    expect: (r) => expect(r.pieces[0]!.score.conductor.markers[0]!.tick).toBe(960),
+  },
+]);
+testStep('shift', [
+  {
+    name: 'by beats of 6/8',
+    source: song([conductor(120, 6, 8), at([0, 9, 60])]),
+    params: { beats: 3 },
+    expect: (r) => expect(notes(r)[0]![0]).toBe(720),
+  },
+]);
+
 it('captions break at words', () => {
   expect(wrap('all the lanterns of the marsh', 12)).toBe('all the\nlanterns of\nthe marsh');
 });

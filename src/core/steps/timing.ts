@@ -57,12 +57,22 @@ export const shift = defineStep({
   params: z.strictObject({
     ticks: z.int().min(0).optional().describe('Ticks'),
     ms: z.number().min(0).max(3_600_000).optional().describe('Milliseconds'),
+    beats: z.number().min(0).max(100_000).optional().describe('Beats of the meter at the start'),
   }),
   describe: (p) =>
-    p.ms !== undefined ? `${plain(p.ms)} ms later` : `${count(p.ticks ?? 0, 'tick')} later`,
+    p.ms !== undefined
+      ? `${plain(p.ms)} ms later`
+      : p.beats !== undefined
+        ? `${count(p.beats, 'beat')} later`
+        : `${count(p.ticks ?? 0, 'tick')} later`,
   apply({ piece, params, maps }) {
     // Rounded up: a shift in ms is asked for where a time must be reached.
     let ticks = params.ticks ?? 0;
+    if (params.beats !== undefined) {
+      const { denominator } = maps.bars.meterAt(0);
+      const beat = (4 * ticksPerQuarterOf(piece.score.division)) / denominator;
+      ticks = Math.round(params.beats * beat);
+    }
     if (params.ms !== undefined) {
       ticks = maps.clock.tickAt(params.ms);
       while (maps.clock.msAt(ticks) < params.ms - 1e-9) ticks++;
