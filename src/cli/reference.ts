@@ -90,7 +90,9 @@ for (const job of week) {
 const blanks = new Proxy({}, { get: (_, key) => `‹${String(key)}›` }) as Record<string, string>;
 const words = wordsOf(builtInTargets[0]!);
 const blockOf = (rule: RuleDefinition) =>
-  rule.block === null ? 'none, it holds for every target' : `\`${rule.block}\``;
+  rule.block === null
+    ? 'none, it holds for every target'
+    : `\`${rule.block}\`${rule.reads ? ` (${rule.reads.map((k) => `\`${k}\``).join(', ')})` : ''}`;
 page('rules.md', 'Rules', [
   'Each rule has a page. A rule reads one block of a target and is silent where it is absent.',
   '',

@@ -289,7 +289,12 @@ export const engine: Engine = {
     }),
 
   catalogue: () => ({
-    rules: rules.map(({ id, summary, block }) => ({ id, summary, block })),
+    rules: rules.map(({ id, summary, block, reads }) => ({
+      id,
+      summary,
+      block,
+      reads: reads ?? null,
+    })),
     writers: writers.map(({ id, summary }) => ({ id, summary })),
   }),
 

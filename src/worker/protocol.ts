@@ -138,6 +138,7 @@ export interface Catalogue {
     readonly id: string;
     readonly summary: string;
     readonly block: keyof Target | null;
+    readonly reads: readonly string[] | null;
   }[];
   readonly writers: readonly { readonly id: string; readonly summary: string }[];
 }

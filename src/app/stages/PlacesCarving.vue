@@ -120,7 +120,9 @@ const sayKit = (id: string) =>
         :max="total"
         :show-button="false"
         :input-props="{ 'aria-label': 'From bar' }"
-      />
+      >
+        <template #prefix>from bar</template>
+      </NInputNumber>
       <NInputNumber
         v-model:value="bars"
         size="small"

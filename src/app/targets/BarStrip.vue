@@ -19,7 +19,7 @@ const W = 34;
 <template>
   <svg
     class="bars"
-    :viewBox="`0 0 ${shown * W + 2} 54`"
+    :viewBox="`0 0 ${shown * W + 8} 54`"
     :style="{ maxWidth: `${shown * W}px` }"
     role="img"
     aria-label="Start and end in bars"

@@ -99,7 +99,7 @@ onMounted(() => {
         linter(problems, { delay: 200 }),
         autocompletion({ override: [complete] }),
         EditorView.lineWrapping,
-        EditorView.contentAttributes.of({ 'aria-label': 'Target as JSON' }),
+        EditorView.contentAttributes.of({ 'aria-label': 'Target as JSON', tabindex: '0' }),
         EditorView.updateListener.of((update) => {
           if (update.docChanged) emit('change', update.state.doc.toString());
         }),

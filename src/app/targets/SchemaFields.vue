@@ -253,6 +253,7 @@ const dropItem = (key: string, i: number) =>
         .slice(0, 3)
         .join(', ')}…`"
       aria-label="Add a block"
+      :input-props="{ 'aria-label': 'Add a block' }"
       @update:value="(key: string) => set(key, firstValue(shape.properties![key]!))"
     />
   </div>

@@ -56,9 +56,11 @@ const keyboards = computed((): Keyboard[] => {
 const files = computed(() => target.value?.seats.filter((s) => s.kind === 'file') ?? []);
 const catalogue = useCatalogue();
 const held = computed(() =>
-  (catalogue.value?.rules ?? []).filter(
-    (r) => r.block !== null && target.value?.[r.block] !== undefined,
-  ),
+  (catalogue.value?.rules ?? []).filter(({ block, reads }) => {
+    const data = block === null ? undefined : target.value?.[block];
+    if (data === undefined) return false;
+    return reads?.some((key) => (data as Record<string, unknown>)[key] !== undefined) ?? true;
+  }),
 );
 /** What it takes of the events of a file, so far as it says anything. */
 const events = computed(() => {

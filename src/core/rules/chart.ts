@@ -10,6 +10,7 @@ export const rungDensity = defineRule({
   id: 'rungs',
   summary: 'Strikes a second and lanes together on each rung of each part.',
   block: 'chart',
+  reads: ['rungs'],
   phase: 'spacing',
   codes: {
     'rung-dense': {
@@ -130,6 +131,7 @@ export const holds = defineRule({
   id: 'holds',
   summary: 'Holds leave a gap before the next note of their lane and overlap only where they may.',
   block: 'chart',
+  reads: ['rungs', 'releaseGapMs'],
   phase: 'spacing',
   codes: {
     'release-gap': {
@@ -239,6 +241,7 @@ export const flagKnown = defineRule({
   id: 'flags-known',
   summary: 'Only flags that the target knows.',
   block: 'chart',
+  reads: ['flags'],
   phase: 'notes',
   codes: {
     'flag-unknown': {

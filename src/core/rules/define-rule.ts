@@ -89,6 +89,8 @@ export interface RuleDefinition<K extends TargetBlock | null = TargetBlock | nul
   readonly summary: string;
   /** The block of the target that it reads; null where it holds for every target. */
   readonly block: K;
+  /** Keys of that block of which it needs at least one; without them it is silent. */
+  readonly reads?: readonly string[];
   readonly phase: Phase;
   readonly codes: Readonly<Record<string, CodeText>>;
   readonly needs?: readonly Need[];
@@ -167,6 +169,14 @@ export const findingKey = (rule: string, found: Found): string =>
     .replace(/\/$/, '');
 
 const partKey = ({ ref }: Part) => `${ref.track}#${ref.channel}.${ref.occurrence}`;
+
+/** Whether a target says anything that a rule looks at. */
+export function concerns({ block, reads }: RuleDefinition, target: Target): boolean {
+  if (block === null) return true;
+  const data = target[block] as Record<string, unknown> | undefined;
+  if (data === undefined) return false;
+  return reads?.some((key) => data[key] !== undefined) ?? true;
+}
 
 export const toFinding = (
   rule: RuleDefinition,

@@ -46,6 +46,7 @@ export const wholeBars = defineRule({
   id: 'length-in-bars',
   summary: 'The piece is whole bars long, and as many as the target takes.',
   block: 'end',
+  reads: ['wholeBars', 'leastBars', 'mostBars', 'onlyBars'],
   phase: 'end',
   codes: {
     'not-whole-bars': {
@@ -106,6 +107,7 @@ export const filled = defineRule({
   id: 'filled-to-the-end',
   summary: 'Something sounds in the last bar.',
   block: 'end',
+  reads: ['filled'],
   phase: 'end',
   codes: {
     'empty-end': {
@@ -144,6 +146,7 @@ export const tracksEqual = defineRule({
   id: 'tracks-equal',
   summary: 'Every track ends at the same tick, and no note rings past the end of its track.',
   block: 'end',
+  reads: ['tracksEqual', 'nothingPast'],
   phase: 'end',
   codes: {
     'tracks-unequal': {
@@ -210,6 +213,7 @@ export const loopMarker = defineRule({
   id: 'loop-marker',
   summary: 'One marker where the loop begins, a whole number of bars before the end.',
   block: 'end',
+  reads: ['loopMarker'],
   phase: 'end',
   codes: {
     'loop-missing': {
@@ -301,6 +305,7 @@ export const seam = defineRule({
   id: 'seam',
   summary: 'Where it goes round, nothing hangs and nothing jumps.',
   block: 'end',
+  reads: ['loops'],
   phase: 'end',
   codes: {
     'seam-hangs': {
@@ -386,6 +391,7 @@ export const soundLength = defineRule({
   id: 'sound-length',
   summary: 'As long as the sound that plays beside it.',
   block: 'end',
+  reads: ['soundWithinMs', 'soundWithinFrames'],
   phase: 'end',
   needs: ['recording'],
   codes: {

@@ -46,6 +46,7 @@ export const channelEvents = defineRule({
   id: 'channel-events',
   summary: 'Controllers, programs, bends and aftertouch that the target accepts.',
   block: 'events',
+  reads: ['controllers', 'controllersWithout', 'bends', 'aftertouch', 'programs'],
   phase: 'events',
   codes: {
     controllers: {
@@ -139,6 +140,7 @@ export const systemEvents = defineRule({
   id: 'system-events',
   summary: 'Sysex and unknown meta events.',
   block: 'events',
+  reads: ['sysex', 'unknownMeta'],
   phase: 'events',
   codes: {
     sysex: {

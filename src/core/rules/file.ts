@@ -13,6 +13,7 @@ export const format = defineRule({
   id: 'format',
   summary: 'The SMF format and how its tracks are laid out.',
   block: 'file',
+  reads: ['formats', 'layout', 'mostNoteTracks'],
   phase: 'naming',
   codes: {
     format: {
@@ -107,6 +108,7 @@ export const ppq = defineRule({
   id: 'ppq',
   summary: 'Ticks to a quarter note.',
   block: 'file',
+  reads: ['ppq'],
   phase: 'tempo and meter',
   codes: {
     ppq: {
@@ -164,6 +166,7 @@ export const fileSize = defineRule({
   id: 'file-size',
   summary: 'The size of the file as it is written.',
   block: 'file',
+  reads: ['mostBytes'],
   phase: 'end',
   codes: {
     'file-large': {

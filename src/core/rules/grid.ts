@@ -67,6 +67,7 @@ export const rows = defineRule({
   id: 'rows',
   summary: 'Every note on a row of one rate, and no more rows than the target holds.',
   block: 'grid',
+  reads: ['rowsPerSecond'],
   phase: 'spacing',
   codes: {
     'off-row': {
@@ -150,6 +151,7 @@ export const rowLimits = defineRule({
   id: 'row-limits',
   summary: 'No more holes in a row than there may be, and no pipe in two rows running.',
   block: 'grid',
+  reads: ['rowsPerSecond'],
   phase: 'spacing',
   codes: {
     'row-crowded': {
@@ -278,6 +280,7 @@ export const chords = defineRule({
   id: 'chords-together',
   summary: 'The notes of a chord struck together, and with a trigger key.',
   block: 'grid',
+  reads: ['chordWithinMs'],
   phase: 'spacing',
   codes: {
     'chord-spread': {

@@ -13,6 +13,7 @@ import { channels, kitKeys, nearestDrum, placeLength, places, placesFilled } fro
 import { rules } from './index';
 import { program, setUp, silentChannel, velocity } from './sound';
 import { hands, longest, openShare, strikes } from './spacing';
+import { keysAt } from '../target/parse';
 import { stories } from './why';
 import { inBar1, restSwallowed, soundLeadIn } from './start';
 import * as tempo from './tempo';
@@ -31,6 +32,10 @@ const piece = (track: Track, endTick?: number, name = 'test.mid'): SourceScore =
   song([conductor(), track], { name, ...(endTick === undefined ? {} : { endTick }) });
 const told = (params: Record<string, string>) => [{ step: 'metadata', params }];
 
+it('every key that a rule reads is one that the schema knows', () => {
+  for (const { id, block, reads } of rules)
+    for (const key of reads ?? []) expect(keysAt([block!]), id).toContain(key);
+});
 it('every rule has a story for its page, and no story is of a rule that is gone', () => {
   expect(Object.keys(stories).sort()).toEqual(rules.map((r) => r.id).sort());
   for (const { why, mends } of Object.values(stories)) {

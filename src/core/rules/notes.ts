@@ -144,6 +144,7 @@ export const noteCount = defineRule({
   id: 'note-count',
   summary: 'No more notes than the target holds.',
   block: 'notes',
+  reads: ['most'],
   phase: 'notes',
   codes: {
     'too-many-notes': {
@@ -188,6 +189,7 @@ export const barsAlike = defineRule({
   id: 'bars-alike',
   summary: 'Whether every bar is note for note the same.',
   block: 'notes',
+  reads: ['barsAlike'],
   phase: 'notes',
   codes: {
     'bars-alike': {

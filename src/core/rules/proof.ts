@@ -5,7 +5,7 @@ import { mapsOf, type Maps } from '../score/inventory';
 import { linesOf, seatGroupsOf, type OutputLine } from '../score/lines';
 import type { Part } from '../score/score';
 import type { Target } from '../target/schema';
-import { toFinding, type RuleDefinition } from './define-rule';
+import { concerns, toFinding, type RuleDefinition } from './define-rule';
 import { rules } from './index';
 
 export interface ProofInput {
@@ -104,8 +104,8 @@ export function checkRule(
   source: SourceScore,
   context: { pieces: readonly Piece[]; index: number; recordingMs?: number },
 ): Finding[] {
+  if (!concerns(rule, target)) return [];
   const block = rule.block === null ? true : target[rule.block];
-  if (block === undefined) return [];
   const severity = (block as { severity?: Severity }).severity;
   const found: Finding[] = [];
   rule.check({

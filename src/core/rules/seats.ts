@@ -15,6 +15,16 @@ const named = (parts: readonly Part[]) => {
   return names.join(', ') + (more > 0 ? ` and ${more} more` : '');
 };
 
+function idsOf(parts: readonly Part[]): Uint32Array {
+  const ids = new Uint32Array(parts.reduce((n, p) => n + p.notes.count, 0));
+  let at = 0;
+  for (const { notes } of parts) {
+    ids.set(notes.id, at);
+    at += notes.count;
+  }
+  return ids;
+}
+
 /** The parameters that seat a part at a seat. */
 export const routeTo = (seat: Seat) => ({
   seat: seat.id,
@@ -87,7 +97,7 @@ export const seating = defineRule({
       report({
         code: 'unseated',
         spans: places.spans,
-        notes: Uint32Array.from(unseated.flatMap((p) => [...p.notes.id])),
+        notes: idsOf(unseated),
         data: {
           names: named(unseated),
           parts: unseated.length,

@@ -18,6 +18,7 @@ export const program = defineRule({
   id: 'program',
   summary: 'The program of each part: at the start, once, and one that its seat has.',
   block: 'events',
+  reads: ['programs'],
   phase: 'events',
   codes: {
     'program-missing': {
@@ -156,6 +157,7 @@ export const setUp = defineRule({
   id: 'set-up-once',
   summary: 'Exactly one of each set-up controller on a seat, at tick 0.',
   block: 'events',
+  reads: ['controllersOnceAtStart'],
   phase: 'events',
   codes: {
     'set-up-missing': {
@@ -222,6 +224,7 @@ export const silentChannel = defineRule({
   id: 'silent-channel',
   summary: 'Only channels that have notes.',
   block: 'events',
+  reads: ['silentChannels'],
   phase: 'events',
   codes: {
     'silent-channel': {

@@ -25,6 +25,7 @@ export const atOnce = defineRule({
   id: 'at-once',
   summary: 'No more notes sounding in the same instant than the target can play.',
   block: 'polyphony',
+  reads: ['together'],
   phase: 'spacing',
   codes: {
     'at-once': {
@@ -130,6 +131,7 @@ export const sameKey = defineRule({
   id: 'same-key',
   summary: 'Time before the same key may be struck again, start to start.',
   block: 'spacing',
+  reads: ['sameKeyApartMs'],
   phase: 'spacing',
   codes: {
     'same-key-soon': {
@@ -190,6 +192,7 @@ export const apart = defineRule({
   id: 'distance',
   summary: 'Time between any two notes of a seat, start to start.',
   block: 'spacing',
+  reads: ['apartMs'],
   phase: 'spacing',
   codes: {
     'too-close': {
@@ -241,6 +244,7 @@ export const shortest = defineRule({
   id: 'shortest-note',
   summary: 'The shortest note that the target notices.',
   block: 'length',
+  reads: ['shortestMs'],
   phase: 'spacing',
   codes: {
     'too-short': {
@@ -315,6 +319,7 @@ export const strikes = defineRule({
   id: 'strikes-a-second',
   summary: 'Strikes in any one second of a seat; a chord counts once.',
   block: 'spacing',
+  reads: ['strikesASecond'],
   phase: 'spacing',
   codes: {
     'too-dense': {
@@ -355,6 +360,7 @@ export const longest = defineRule({
   id: 'longest-note',
   summary: 'The longest note that the target can sound.',
   block: 'length',
+  reads: ['longestMs'],
   phase: 'spacing',
   codes: {
     'too-long': {
@@ -404,6 +410,7 @@ export const openShare = defineRule({
   id: 'open-share',
   summary: 'How long a seat may sound within any stretch of time.',
   block: 'spacing',
+  reads: ['mostOpenMs'],
   phase: 'spacing',
   codes: {
     'open-too-long': {
@@ -459,7 +466,7 @@ function openTimes(
   }
   const sums = new Float64Array(open.length + 1);
   open.forEach((s, k) => (sums[k + 1] = sums[k]! + s.to - s.from));
-  const marks = new Set<number>();
+  const marks = new Uint8Array(notes.count);
   let most = 0;
   const look = (low: number, high: number) => {
     let a = 0;
@@ -481,15 +488,16 @@ function openTimes(
     total -= Math.max(0, low - open[a]!.from) + Math.max(0, open[end - 1]!.to - high);
     if (total > most) most = total;
     if (total <= allowed + HAIR) return;
-    for (let k = a; k < end; k++)
-      for (let i = open[k]!.first; i <= open[k]!.last; i++) marks.add(i);
+    full.fill(1, a, end);
   };
   for (const { from, to } of open) {
     look(from, from + within);
     look(to - within, to);
   }
   const places = new Places();
-  for (const i of [...marks].sort((a, b) => a - b)) places.addNote(notes, i);
+  open.forEach(({ first, last }, k) => {
+    if (full[k] === 1) for (let i = first; i <= last; i++) places.addNote(notes, i);
+  });
   return { places, most };
 }
 
@@ -497,6 +505,7 @@ export const hands = defineRule({
   id: 'hands',
   summary: 'What a hand can reach, and no key for two hands at once.',
   block: 'polyphony',
+  reads: ['spanSemitones', 'sharedNotes'],
   phase: 'spacing',
   codes: {
     'too-wide': {

@@ -10,6 +10,7 @@ export const startRest = defineRule({
   id: 'start-rest',
   summary: 'Whole bars of rest before the first note.',
   block: 'start',
+  reads: ['leadInBars'],
   phase: 'start',
   codes: {
     'rest-owed': {
@@ -64,6 +65,7 @@ export const firstNote = defineRule({
   id: 'first-note',
   summary: 'The clock time before which no note may stand.',
   block: 'start',
+  reads: ['leadInMs'],
   phase: 'start',
   codes: {
     'first-note': {
@@ -107,6 +109,7 @@ export const inBar1 = defineRule({
   id: 'in-bar-1',
   summary: 'The music begins in bar 1, without an empty bar before it.',
   block: 'start',
+  reads: ['inBar1'],
   phase: 'start',
   codes: {
     'empty-start': {
@@ -136,6 +139,7 @@ export const soundLeadIn = defineRule({
   id: 'sound-lead-in',
   summary: 'The lead-in holds in the sound file as in the score.',
   block: 'start',
+  reads: ['soundToo'],
   phase: 'end',
   needs: ['recording'],
   codes: {

@@ -71,6 +71,7 @@ export const tempoConstant = defineRule({
   id: 'tempo-constant',
   summary: 'One tempo, written at tick 0.',
   block: 'tempo',
+  reads: ['constant'],
   phase: 'tempo and meter',
   codes: {
     'tempo-changes': {
@@ -128,6 +129,7 @@ export const tempoRange = defineRule({
   id: 'tempo-range',
   summary: 'Every tempo within the range of the target.',
   block: 'tempo',
+  reads: ['lowestBpm', 'highestBpm'],
   phase: 'tempo and meter',
   codes: {
     'tempo-range': {
@@ -174,6 +176,7 @@ export const tempoCount = defineRule({
   id: 'tempo-count',
   summary: 'No more tempo events than the target holds.',
   block: 'tempo',
+  reads: ['mostEvents'],
   phase: 'tempo and meter',
   codes: {
     'tempo-count': {
@@ -205,6 +208,7 @@ export const tempoAllowed = defineRule({
   id: 'tempo-allowed',
   summary: 'Only tempos that the target has: of a list, or whole numbers.',
   block: 'tempo',
+  reads: ['onlyBpm', 'wholeBpm'],
   phase: 'tempo and meter',
   codes: {
     'tempo-not-listed': {
@@ -276,6 +280,7 @@ export const declaredBpm = defineRule({
   id: 'declared-bpm',
   summary: 'The BPM that is declared agrees with the first tempo of the file.',
   block: 'tempo',
+  reads: ['declaredWithinBpm'],
   phase: 'naming',
   needs: ['declared'],
   codes: {
@@ -386,6 +391,7 @@ export const meterConstant = defineRule({
   id: 'meter-constant',
   summary: 'One meter for the whole piece.',
   block: 'meter',
+  reads: ['constant'],
   phase: 'tempo and meter',
   codes: {
     'meter-changes': {
@@ -437,6 +443,7 @@ export const meterAllowed = defineRule({
   id: 'meter-allowed',
   summary: 'Only meters that the target can count.',
   block: 'meter',
+  reads: ['only'],
   phase: 'tempo and meter',
   codes: {
     'meter-not-listed': {
@@ -469,6 +476,7 @@ export const sameInAll = defineRule({
   id: 'same-in-all',
   summary: 'One tempo and one meter, the same in all files of a delivery.',
   block: 'tempo',
+  reads: ['constant'],
   phase: 'tempo and meter',
   over: 'delivery',
   codes: {
