@@ -466,7 +466,7 @@ function openTimes(
   }
   const sums = new Float64Array(open.length + 1);
   open.forEach((s, k) => (sums[k + 1] = sums[k]! + s.to - s.from));
-  const marks = new Uint8Array(notes.count);
+  const full = new Uint8Array(open.length);
   let most = 0;
   const look = (low: number, high: number) => {
     let a = 0;
