@@ -27,7 +27,7 @@ export const inventoryJson = (i: Inventory) => ({
 });
 
 export function findingJson(f: Finding, target: Target, rendition: Rendition, notes: NoteIndex) {
-  const maps = mapsOf(rendition.pieces[0]!.score);
+  const maps = mapsOf(rendition.pieces[f.piece ?? 0]!.score);
   const said = sayFinding(f, target, maps);
   const first = f.spans[0];
   const last = f.spans.at(-1);

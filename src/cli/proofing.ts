@@ -133,7 +133,8 @@ function sayProof(
   findings: readonly Finding[],
   recipe: Recipe | null,
 ) {
-  const maps = mapsOf(run.rendition.pieces[0]!.score);
+  const { pieces } = run.rendition;
+  const maps = pieces.map((p) => mapsOf(p.score));
   const left = new Map(recipe?.leftAsIs.map((l) => [l.key, l.reason]));
   const tally = tallyOf(findings, recipe?.leftAsIs);
   print(
@@ -141,14 +142,19 @@ function sayProof(
   );
   for (const d of source.damage) print(`  damage   ${sayDamage(d)}`);
   findings.forEach((f, i) => {
-    const { title, wrong, then, where } = sayFinding(f, target, maps);
-    print(`  ${String(i + 1).padStart(2)} ${f.severity.padEnd(8)} ${title} (${where})`);
+    const { title, wrong, then, where } = sayFinding(f, target, maps[f.piece ?? 0]!);
+    print(
+      `  ${String(i + 1).padStart(2)} ${f.severity.padEnd(8)} ${title} (${sayFile(f, pieces)}${where})`,
+    );
     print(`     ${wrong} ${then}`);
     const reason = left.get(f.key);
     if (reason !== undefined) print(`     left as is: ${reason}`);
     else for (const m of f.mends) print(`     → ${m.title}`);
   });
 }
+
+const sayFile = ({ piece }: Finding, pieces: PlanRun['rendition']['pieces']) =>
+  piece === undefined ? '' : `${pieces[piece]!.delivery.fileName}: `;
 
 interface MendOptions extends ProofOptions {
   out: string;

@@ -1,9 +1,9 @@
 import * as Comlink from 'comlink';
 import * as z from 'zod';
-import { compareById } from '../core/compare/by-id';
+import { comparePieces } from '../core/compare/by-id';
 import { isFatal, sayDamage } from '../core/diagnostic/damage';
 import type { Finding } from '../core/diagnostic/finding';
-import { handOver, wholeOf } from '../core/outputs/handover';
+import { handOver } from '../core/outputs/handover';
 import { writers } from '../core/outputs/index';
 import { packFiles, unpackFiles } from '../core/outputs/pack';
 import { gatherLosses } from '../core/outputs/receipt';
@@ -190,7 +190,10 @@ export const engine: Engine = {
         if (typeof part.columns === 'object') known.add(part.columns.key);
       const base = baseRendition(source, request.target).pieces[0]!;
       const before = toWire({ ...base, score: source.score }, keys, known);
-      const compared = compareById(source.score, wholeOf(run.rendition));
+      const compared = comparePieces(
+        source.score,
+        pieces.map((p) => p.score),
+      );
       const maps = mapsOf(source.score);
       const allMaps = pieces.map((p) => mapsOf(p.score));
       const view = {

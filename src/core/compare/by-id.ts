@@ -155,6 +155,40 @@ export function compareById(before: Score, after: Score): Comparison {
   };
 }
 
+/**
+ * One score against the pieces that were made of it. Each piece has a shift of its own; a note is
+ * dropped where no piece has it.
+ */
+export function comparePieces(before: Score, pieces: readonly Score[]): Comparison {
+  const all = pieces.map((piece) => compareById(before, piece));
+  const [first] = all;
+  if (all.length === 1 || !first) return first ?? compareById(before, { ...before, parts: [] });
+  const sum = (of: (c: Comparison) => number) => all.reduce((n, c) => n + of(c), 0);
+  const kept = sum((c) => c.notesAfter - c.added);
+  const dropped = Math.max(0, first.notesBefore - kept);
+  const changed = sum((c) => c.changed);
+  const added = sum((c) => c.added);
+  return {
+    commonShiftMs: first.commonShiftMs,
+    notesBefore: first.notesBefore,
+    notesAfter: sum((c) => c.notesAfter),
+    dropped,
+    added,
+    moved: sum((c) => c.moved),
+    lengthChanged: sum((c) => c.lengthChanged),
+    keyChanged: sum((c) => c.keyChanged),
+    velocityChanged: sum((c) => c.velocityChanged),
+    soundChanged: sum((c) => c.soundChanged),
+    changed,
+    furthestMs: all.reduce((most, c) => Math.max(most, c.furthestMs), 0),
+    markersDropped: Math.max(
+      0,
+      before.conductor.markers.length - pieces.reduce((n, p) => n + p.conductor.markers.length, 0),
+    ),
+    lossless: dropped + added + changed === 0,
+  };
+}
+
 function differs(
   a: ChannelState | null,
   partA: Part,

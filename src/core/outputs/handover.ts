@@ -1,10 +1,9 @@
-import { compareById } from '../compare/by-id';
+import { comparePieces } from '../compare/by-id';
 import { readBack } from '../compare/read-back';
 import type { Finding } from '../diagnostic/finding';
 import type { Checkpoint, LeftAsIs, Plan, SourceScore } from '../plan/model';
 import { baseRendition, type PlanRun } from '../plan/run';
 import { proof } from '../rules/proof';
-import type { Score } from '../score/score';
 import { encodeUtf8 } from '../smf/text';
 import type { Target } from '../target/schema';
 import { writeOutputs } from './index';
@@ -31,13 +30,6 @@ export interface Handover {
   readonly receipt: Receipt;
 }
 
-/** Pieces that were carved are compared as one: which note came along, and which did not. */
-export function wholeOf({ pieces }: PlanRun['rendition']): Score {
-  const [first] = pieces;
-  if (pieces.length === 1) return first!.score;
-  return { ...first!.score, parts: pieces.flatMap((p) => p.score.parts) };
-}
-
 /** Writes the files of a target, reads them back, compares, and makes the receipt. */
 export async function handOver(input: HandoverInput): Promise<Handover> {
   const { source, target, run, checkpoint } = input;
@@ -56,7 +48,10 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
     });
   }
   checkpoint?.(2, stages);
-  const comparison = compareById(source.score, wholeOf(run.rendition));
+  const comparison = comparePieces(
+    source.score,
+    run.rendition.pieces.map((p) => p.score),
+  );
   const before = proof({ rendition: baseRendition(source, target), target, source });
   checkpoint?.(3, stages);
   const receipt = makeReceipt({

@@ -1,4 +1,4 @@
-import { compareById } from '../compare/by-id';
+import { comparePieces } from '../compare/by-id';
 import { proof, tallyOf, type Tally } from '../rules/proof';
 import type { Target } from '../target/schema';
 import { mendMany, touched } from './mend';
@@ -31,13 +31,13 @@ export function fitOf({ source, target, plan, checkpoint }: FitInput): Fit {
   const now = tallyOf(proof({ rendition, target, source, ...steps }));
   const done = mendMany({ rendition, target, source, losslessOnly: false, ...steps });
   const before = rendition.pieces[0]!.score;
-  const after = done.rendition.pieces[0]!.score;
+  const after = done.rendition.pieces.map((p) => p.score);
   return {
     now,
     mended: tallyOf(done.findings),
     mends: done.applied.length,
     lossy: done.applied.filter((a) => !a.lossless).length,
-    notesChanged: touched(compareById(before, after)),
+    notesChanged: touched(comparePieces(before, after)),
     notes: before.parts.reduce((n, p) => n + (p.leftOut ? 0 : p.notes.count), 0),
   };
 }

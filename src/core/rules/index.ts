@@ -11,7 +11,15 @@ import { channels, kitKeys, placeLength, places, placesFilled } from './places';
 import { carrier, seating } from './seats';
 import { program, setUp, silentChannel, velocity } from './sound';
 import { apart, atOnce, hands, longest, openShare, sameKey, shortest, strikes } from './spacing';
-import { clock, firstNote, inBar1, restSwallowed, soundLeadIn, startRest } from './start';
+import {
+  clock,
+  earlyEvents,
+  firstNote,
+  inBar1,
+  restSwallowed,
+  soundLeadIn,
+  startRest,
+} from './start';
 import * as tempo from './tempo';
 
 /** All rules, in the order in which they are listed and run. */
@@ -38,6 +46,7 @@ export const rules: readonly RuleDefinition[] = [
   clock,
   startRest,
   firstNote,
+  earlyEvents,
   inBar1,
   restSwallowed,
   soundLeadIn,

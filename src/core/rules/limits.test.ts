@@ -15,7 +15,7 @@ import { program, setUp, silentChannel, velocity } from './sound';
 import { hands, longest, openShare, strikes } from './spacing';
 import { keysAt } from '../target/parse';
 import { stories } from './why';
-import { inBar1, restSwallowed, soundLeadIn } from './start';
+import { earlyEvents, inBar1, restSwallowed, soundLeadIn } from './start';
 import * as tempo from './tempo';
 
 /** At 120 BPM and PPQ 480 a bar of 4/4 is 1,920 ticks or two seconds, a tick 1.0417 ms. */
@@ -321,6 +321,41 @@ testRule(inBar1, {
       target: targetWith({ start: { inBar1: true } }),
       source: piece(at([BAR, 9, 60])),
       measured: 1,
+      lossless: [true],
+    },
+  ],
+});
+const setUpAt = (tick: number) => piece(at([BAR, 480, 60]).event(tick, 0xb0, 1, 7, 90));
+testRule(earlyEvents, {
+  valid: [
+    { name: 'at tick 0', target: targetWith({ start: { leadInBars: 1 } }), source: setUpAt(0) },
+    {
+      name: 'with the first note',
+      target: targetWith({ start: { leadInBars: 1 } }),
+      source: setUpAt(BAR),
+    },
+    {
+      name: 'the rest itself is owed',
+      target: targetWith({ start: { leadInBars: 2 } }),
+      source: setUpAt(9),
+    },
+  ],
+  invalid: [
+    {
+      name: 'a tick behind the start',
+      code: 'event-early',
+      severity: 'caution',
+      target: targetWith({ start: { leadInBars: 1 } }),
+      source: setUpAt(1),
+      at: [1],
+      lossless: [true],
+    },
+    {
+      name: 'a tick before it is ready',
+      code: 'event-early',
+      target: targetWith({ start: { leadInMs: 1000 } }),
+      source: setUpAt(959),
+      at: [959],
       lossless: [true],
     },
   ],

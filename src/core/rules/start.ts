@@ -2,9 +2,10 @@ import { commonOf } from '../compare/by-id';
 import { mapsOf } from '../score/inventory';
 import { firstTickOf, isIn, ticksPerQuarterOf } from '../score/score';
 import { deliveredEnd, lastNoteEnd } from '../steps/ending';
+import { gatherSetUp } from '../steps/sound';
 import { restAtStart, shift, trimStart } from '../steps/timing';
 import { count, plain } from '../target/words';
-import { defineRule, HAIR, mend, Places } from './define-rule';
+import { defineRule, HAIR, mend, Places, spanAt } from './define-rule';
 
 export const startRest = defineRule({
   id: 'start-rest',
@@ -221,6 +222,49 @@ export const restSwallowed = defineRule({
       measured: { value: Math.round(missing), unit: 'ms' },
       mends: [mend(`Put back ${count(owed, 'bar')} of rest`, restAtStart, { bars: owed })],
     });
+  },
+});
+
+export const earlyEvents = defineRule({
+  id: 'early-events',
+  summary: 'No set-up on its way to the start: it stands at tick 0, or behind the lead-in.',
+  block: 'start',
+  reads: ['leadInBars', 'leadInMs'],
+  phase: 'start',
+  codes: {
+    'event-early': {
+      title: 'Events before it is ready',
+      wrong: (f) =>
+        `${f['countText']} of “${f['name']}” ${f['one'] ? 'stands' : 'stand'} inside the lead-in, behind tick 0.`,
+      then: (_, w) =>
+        `${w.Target} sets itself up at tick 0 and may pass over what comes before its start.`,
+    },
+  },
+  check({ block, piece, maps, report }) {
+    const { leadInBars = 0, leadInMs = 0 } = block;
+    const until = Math.max(maps.bars.barStart(leadInBars), maps.clock.tickAt(leadInMs));
+    const first = firstTickOf(piece.score);
+    // Where the rest is still owed, the music itself stands there: that comes first.
+    if (first === null || first < until) return;
+    for (const part of piece.score.parts) {
+      if (!isIn(part)) continue;
+      const ticks = [...part.events.tick].filter((t) => t > 0 && t < until);
+      if (ticks.length === 0) continue;
+      report({
+        code: 'event-early',
+        severity: 'caution',
+        part,
+        spans: [...new Set(ticks)].slice(0, 200).map(spanAt),
+        data: {
+          name: part.name,
+          countText: count(ticks.length, 'event'),
+          one: ticks.length === 1 ? 1 : 0,
+        },
+        measured: { value: ticks[0]!, unit: 'ticks' },
+        allowed: { beforeTick: until },
+        mends: [mend('Set them at the very start', gatherSetUp, { beforeTick: until }, [part])],
+      });
+    }
   },
 });
 

@@ -96,6 +96,10 @@ export const stories: Readonly<Record<string, RuleStory>> = {
     why: 'Motors, boilers and loading screens need a moment that a song does not know of.',
     mends: 'Whole bars of rest, or the exact time that is missing.',
   },
+  'early-events': {
+    why: 'Set-up was recorded with the count-in, a moment behind the start.',
+    mends: 'The events move to tick 0; no note hears a difference.',
+  },
   'in-bar-1': {
     why: 'A loop was exported with the count-in before it.',
     mends: 'The empty bars are taken away.',

@@ -18,7 +18,7 @@ import {
   shorten,
   thin,
 } from './spacing';
-import { setController, setProgram, velocity } from './sound';
+import { gatherSetUp, setController, setProgram, velocity } from './sound';
 import { carve, split, takePlace } from './splitting';
 import { dropDuplicates, strip } from './strip';
 import * as timing from './timing';
@@ -39,6 +39,7 @@ export const steps: readonly StepDefinition[] = [
   lanes,
   setProgram,
   setController,
+  gatherSetUp,
   velocity,
   moveNotes,
   addNote,

@@ -540,6 +540,15 @@ testStep('captions', [
   { name: 'no lyrics', source: sung(), params: { from: 'lyrics' }, refused: /no lyrics/ },
 ]);
 
+testStep('gather-set-up', [
+  {
+    name: 'only what stands before the place',
+    source: piece(at([BAR, 9, 60]).event(5, 0xb0, 1, 7, 20).event(BAR, 0xb0, 1, 7, 30)),
+    params: { beforeTick: 960 },
+    effect: { events: 1 },
+    expect: (r) => expect([...r.pieces[0]!.score.parts[0]!.events.tick]).toEqual([0, BAR]),
+  },
+]);
 testStep('place-marker', [
   {
     name: 'in tick order, in the place of one that stands there',

@@ -95,6 +95,28 @@ export const setController = defineStep({
 /** MIDI 1.0, "Reset all controllers" and RP-015: what is in force where nothing was set. */
 const DEFAULTS: Readonly<Record<number, number>> = { 7: 100, 8: 64, 10: 64, 11: 127 };
 
+export const gatherSetUp = defineStep({
+  id: 'gather-set-up',
+  title: 'Set-up at the start',
+  summary: 'Moves controllers, programs and bends that stand before a place to the very start.',
+  params: z.strictObject({ beforeTick: z.int().min(1).describe('Ticks') }),
+  describe: (p) => `set-up before tick ${p.beforeTick} to the start`,
+  apply(input) {
+    let moved = 0;
+    const piece = changeParts(input, (part) => {
+      const { events } = part;
+      let early = 0;
+      const tick = events.tick.map((t) =>
+        t > 0 && t < input.params.beforeTick ? (early++, 0) : t,
+      );
+      if (early === 0) return part;
+      moved += early;
+      return { ...part, events: { ...events, tick, order: new Uint32Array(events.count) } };
+    });
+    return done(piece, { events: moved, eventWords: 'events moved to the start' });
+  },
+});
+
 export const velocity = defineStep({
   id: 'velocity',
   title: 'Velocity',

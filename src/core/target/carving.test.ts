@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest';
 import { week } from '../../../demo/week';
 import { builtIn, renditionOf, sourceFromBytes } from '../../../testing/score-builder';
+import { comparePieces } from '../compare/by-id';
 import { proof } from '../rules/proof';
 import { makeMeterMap } from '../time/meter-map';
 import { carveAtMarkers } from './carving';
@@ -59,4 +60,20 @@ it('a mend of one file leaves the others alone', () => {
   const after = runStep(rendition, found.mends[0]!.steps[0]!, lazyIndex(source)).rendition;
   expect(after.pieces[0]).toBe(rendition.pieces[0]);
   expect(after.pieces[1]!.score.tracks[0]!.endTick).toBe(BAR);
+});
+
+it('carved pieces are compared with a shift of their own each', () => {
+  const job = week.find((j) => j.id === 'demo-quay-stomp')!;
+  const source = sourceFromBytes(job.bytes(), job.file);
+  const places = [
+    { place: 'b1', fileName: 'b1.mid', fromBar: 1, bars: 8 },
+    { place: 'b2', fileName: 'b2.mid', fromBar: 17, bars: 8 },
+  ];
+  const carve = { step: 'carve', params: { places }, scope: {} };
+  const { rendition } = runStep(renditionOf(source, crate), carve, lazyIndex(source));
+  const compared = comparePieces(
+    source.score,
+    rendition.pieces.map((p) => p.score),
+  );
+  expect(compared).toMatchObject({ added: 0, changed: 0, dropped: 100, lossless: false });
 });
