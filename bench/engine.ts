@@ -6,7 +6,7 @@ import { BasicMIDI } from 'spessasynth_core';
 import { Bench } from 'tinybench';
 import tonejs from '@tonejs/midi';
 import { runPlan } from '../src/core/plan/run';
-import { openSource } from '../src/core/plan/open';
+import { openSource } from '../src/core/sources/source';
 import { compareById } from '../src/core/compare/by-id';
 import { proof } from '../src/core/rules/proof';
 import { scoreFromFile } from '../src/core/score/from-file';
@@ -18,6 +18,7 @@ import { readSmf } from '../src/core/smf/read';
 import { writeSmf } from '../src/core/smf/write';
 import { findTarget } from '../src/core/target/index';
 import { benchSong } from './songs';
+import { baseOf } from '../src/core/plan/base';
 
 /** The floor: every byte looked at once, deltas summed, nothing kept. */
 function byteWalk(bytes: Uint8Array): number {
@@ -284,12 +285,12 @@ function planAndRules() {
       }
       return least;
     };
-    const run = runPlan({ source: source!, target, plan: { steps } });
+    const run = runPlan({ base: baseOf(source!), target, plan: { steps } });
     const { rendition } = run;
     for (const o of run.outcomes) if (o.refused) console.log('refused', o.refused);
-    const plan = best(() => runPlan({ source: source!, target, plan: { steps } }));
-    const rules = best(() => proof({ rendition, target, source: source! }));
-    const compare = best(() => compareById(source!.score, rendition.pieces[0]!.score));
+    const plan = best(() => runPlan({ base: baseOf(source!), target, plan: { steps } }));
+    const rules = best(() => proof({ rendition, target, base: baseOf(source!) }));
+    const compare = best(() => compareById(source!, rendition.pieces[0]!));
     const left = rendition.pieces[0]!.score.parts.reduce((n, p) => n + p.notes.count, 0);
     row(name, ms(plan), ms(rules), ms(compare), left.toLocaleString('en-GB'));
   }

@@ -1,7 +1,7 @@
 import { damageCorpus } from '../demo/damage';
 import { week } from '../demo/week';
 import { isFatal, sayDamage } from '../src/core/diagnostic/damage';
-import { openSource } from '../src/core/plan/open';
+import { openSource } from '../src/core/sources/source';
 import { inventoryOf } from '../src/core/score/inventory';
 import { writeSmf } from '../src/core/smf/write';
 import { readSmf } from '../src/core/smf/read';

@@ -9,6 +9,7 @@ import { builtInTargets, findTarget } from '../src/core/target/index';
 import { renditionOf, sourceFromBytes } from '../testing/score-builder';
 import { makeBank } from './bank/make-bank';
 import { week } from './week';
+import { baseOf } from '../src/core/plan/base';
 
 describe('the lantern week', () => {
   it('is what the generator writes', () => {
@@ -34,7 +35,11 @@ describe('the lantern week', () => {
       const job = week.find((j) => j.targets.some((t) => t.id === target.id));
       expect(job, target.id).toBeDefined();
       const source = sourceFromBytes(job!.bytes(), job!.file);
-      const findings = proof({ rendition: renditionOf(source, target), target, source });
+      const findings = proof({
+        rendition: renditionOf(source, target),
+        target,
+        base: baseOf(source),
+      });
       expect(findings.filter((f) => f.severity !== 'remark').length, target.id).toBeGreaterThan(0);
     }
   });

@@ -38,24 +38,20 @@ export function ebbAndFlood(): Uint8Array {
 /** Three parts for the ladder: rung 5 is dense, holds run into each other, the lead-in is short. */
 export function chanterOverDrone(): Uint8Array {
   const conductor = new Track('Chanter over drone').tempo(0, 112).meter(0, 4, 4);
-  const rungs = [
-    [24, 26],
-    [36, 38, 40],
-    [48, 50, 52, 53, 55],
-    [60, 62, 64, 65, 67, 69, 71],
-    [72, 74, 76, 77, 79, 81, 83],
-  ];
+  // A rung is a channel of the part's track; its lanes lie on whole tones from C3 upward.
+  const lanesOfRung = [2, 3, 5, 7, 7];
   const tracks = [conductor];
   ['Chanter', 'Drone', 'Bellows'].forEach((name, p) => {
     const track = new Track(name);
     const roll = seeded(60 + p);
-    rungs.forEach((lanes, r) => {
+    lanesOfRung.forEach((count, r) => {
+      const lanes = Array.from({ length: count }, (_, i) => 48 + 2 * i);
       const each = [960, 720, 480, 240, 120][r]!;
       for (let tick = BAR; tick < 9 * BAR; tick += each) {
         if (roll(3) === 0) continue;
         const long = roll(7) === 0;
-        track.note(p + 1, tick, long ? each + 200 : 80, lanes[roll(lanes.length)]!, 90);
-        if (roll(8) === 0) track.note(p + 1, tick, 80, lanes[roll(lanes.length)]!, 90);
+        track.note(11 + r, tick, long ? each + 200 : 80, lanes[roll(count)]!, 90);
+        if (roll(8) === 0) track.note(11 + r, tick, 80, lanes[roll(count)]!, 90);
       }
     });
     tracks.push(track);

@@ -1,4 +1,4 @@
-import type { PlanStep } from '../src/core/plan/model';
+import type { PlanStep } from '../src/core/plan/plan';
 import * as more from './more-tunes';
 import * as tunes from './tunes';
 

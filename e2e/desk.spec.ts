@@ -53,19 +53,19 @@ test('keyboard: notes, parts, place, before and after', async ({ page }) => {
   await expect(note(page, 'rest-owed')).toHaveClass(/open/);
   await page.keyboard.press('m');
   await expect(note(page, 'rest-owed')).toHaveCount(0);
-  await expect(page.locator('.docket')).toContainText('first note 4|1|000');
+  await expect(page.locator('.docket')).toContainText('first note 4.1');
   await page.keyboard.down('b');
   await expect(page.locator('.docket')).toContainText('before any change');
-  await expect(page.locator('.docket')).toContainText('first note 1|1|000');
+  await expect(page.locator('.docket')).toContainText('first note 1.1');
   await page.keyboard.up('b');
-  await expect(page.locator('.docket')).toContainText('first note 4|1|000');
+  await expect(page.locator('.docket')).toContainText('first note 4.1');
   await page.keyboard.press(']');
   await expect(page.locator('.card.here')).toContainText('Lamp cues');
   await page.getByRole('application').focus();
   await page.keyboard.press('ArrowRight');
-  await expect(page.getByTestId('place')).toHaveText('1|2|000');
+  await expect(page.getByTestId('place')).toHaveText('1.2');
   await page.keyboard.press('ArrowDown');
-  await expect(page.getByTestId('place')).toHaveText('9|2|000');
+  await expect(page.getByTestId('place')).toHaveText('9.2');
   await page.keyboard.press('?');
   await expect(page.getByText('Apply every mend that loses nothing')).toBeVisible();
 });
@@ -76,9 +76,9 @@ test('a mend can be looked at before it is applied', async ({ page }) => {
   const look = page.getByRole('button', { name: 'Look at it first: Put back 3 bars of rest' });
   await look.click();
   await expect(page.locator('.docket')).toContainText('with this mend');
-  await expect(page.locator('.docket')).toContainText('first note 4|1|000');
+  await expect(page.locator('.docket')).toContainText('first note 4.1');
   await look.click();
-  await expect(page.locator('.docket')).toContainText('first note 1|1|000');
+  await expect(page.locator('.docket')).toContainText('first note 1.1');
   await expect(note(page, 'rest-owed')).toHaveCount(1);
 });
 

@@ -1,14 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import type { Finding } from '../src/core/diagnostic/finding';
-import type { Rendition, SourceScore } from '../src/core/plan/model';
-import { tryMend } from '../src/core/plan/mend';
-import { lazyIndex, runPlan } from '../src/core/plan/run';
+import type { Rendition } from '../src/core/score/piece';
+import type { SourceScore } from '../src/core/sources/source';
+import { runPlan } from '../src/core/plan/run';
 import type { RuleDefinition } from '../src/core/rules/define-rule';
 import { proof } from '../src/core/rules/proof';
 import { sayFinding } from '../src/core/rules/say';
 import { mapsOf } from '../src/core/score/inventory';
 import type { Target } from '../src/core/target/schema';
-import { freeze, renditionOf, snapshot } from './score-builder';
+import { freeze, renditionOf, snapshot, tryMend } from './score-builder';
+import { baseOf } from '../src/core/plan/base';
 
 export interface ValidCase {
   readonly name: string;
@@ -41,13 +42,13 @@ export function testRule(
   cases: { valid: readonly ValidCase[]; invalid: readonly InvalidCase[] },
 ): void {
   const check = (rendition: Rendition, { target, source }: ValidCase) =>
-    proof({ rendition, target, source, only: [rule] });
+    proof({ rendition, target, base: baseOf(source), only: [rule] });
   const start = (c: ValidCase): Rendition => {
     const steps = (c.steps ?? []).map((s, i) => ({ ...s, key: String(i), scope: {}, on: true }));
     return freeze(
       steps.length === 0
         ? renditionOf(c.source, c.target)
-        : runPlan({ source: c.source, target: c.target, plan: { steps } }).rendition,
+        : runPlan({ base: baseOf(c.source), target: c.target, plan: { steps } }).rendition,
     );
   };
 
@@ -76,7 +77,7 @@ export function testRule(
         // Where none makes sense the finding says why.
         if (finding!.mends.length === 0) expect(finding!.noMend).toBeTruthy();
         finding!.mends.forEach((mend, i) => {
-          const trial = tryMend(rendition, mend, lazyIndex(c.source));
+          const trial = tryMend(rendition, mend, c.source, c.target);
           expect(trial.refused, mend.title).toBeNull();
           expect(snapshot(rendition)).toBe(before);
           if (c.lossless) expect(trial.lossless, mend.title).toBe(c.lossless[i]);

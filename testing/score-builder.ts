@@ -1,16 +1,20 @@
 import { smf, Track } from '../demo/song';
-import type { Rendition, SourceScore } from '../src/core/plan/model';
-import { openSource } from '../src/core/plan/open';
-import { baseRendition } from '../src/core/plan/run';
+import type { Rendition } from '../src/core/score/piece';
+import type { SourceScore } from '../src/core/sources/source';
+import { openSource } from '../src/core/sources/source';
+import { baseRendition } from '../src/core/plan/base';
 import type { NoteColumns } from '../src/core/score/score';
 import { findTarget } from '../src/core/target/index';
 import { parseTarget } from '../src/core/target/parse';
 import type { Target } from '../src/core/target/schema';
+import type { Mend } from '../src/core/diagnostic/finding';
+import { Trials, type MendTrial } from '../src/core/plan/trial';
+import { baseOf } from '../src/core/plan/base';
 
 export { smf, Track };
 
 export interface SongOptions {
-  readonly format?: 0 | 1;
+  readonly format?: 0 | 1 | 2;
   readonly ppq?: number;
   readonly name?: string;
   readonly endTick?: number;
@@ -56,7 +60,15 @@ export function builtIn(id: string): Target {
 }
 
 export const renditionOf = (source: SourceScore, target: Target): Rendition =>
-  baseRendition(source, target);
+  baseRendition(baseOf(source), target);
+
+/** Tries a mend on a rendition of one source. */
+export const tryMend = (
+  rendition: Rendition,
+  mend: Mend,
+  source: SourceScore,
+  target: Target,
+): MendTrial => new Trials(baseOf(source), target).try(rendition, mend);
 
 /** Every number of a rendition's columns, to see that nothing was changed in place. */
 export function snapshot({ pieces }: Rendition): string {
@@ -65,8 +77,11 @@ export function snapshot({ pieces }: Rendition): string {
       .filter((v): v is Int32Array => ArrayBuffer.isView(v))
       .map((v) => Array.from(v).join(','));
   return JSON.stringify(
-    pieces.map(({ score, delivery }) => [
+    pieces.map(({ score, delivery, captions, flags }) => [
       delivery,
+      captions,
+      flags?.map((f) => [f.flag, ...f.notes]),
+      score.lastId,
       score.division,
       score.conductor,
       score.tracks,

@@ -1,8 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import type { Effect, Rendition, Scope, SourceScore } from '../src/core/plan/model';
-import { lazyIndex, runStep } from '../src/core/plan/run';
+import type { Effect, Scope } from '../src/core/steps/call';
+import type { Rendition } from '../src/core/score/piece';
+import type { SourceScore } from '../src/core/sources/source';
+import { runStep } from '../src/core/plan/run-step';
 import { findStep } from '../src/core/steps/index';
 import { freeze, renditionOf, snapshot, targetWith } from './score-builder';
+import { baseOf } from '../src/core/plan/base';
 
 export interface StepCase {
   readonly name: string;
@@ -27,7 +30,7 @@ export function testStep(id: string, cases: readonly StepCase[]): void {
         const before = freeze(renditionOf(c.source, anyTarget));
         const seen = snapshot(before);
         const call = { step: id, params: c.params, scope: c.scope ?? {} };
-        const { rendition, outcome } = runStep(before, call, lazyIndex(c.source));
+        const { rendition, outcome } = runStep(before, call, baseOf(c.source).notes);
         expect(snapshot(before)).toBe(seen);
         if (c.refused) {
           expect(outcome.refused).toMatch(c.refused);
@@ -37,7 +40,7 @@ export function testStep(id: string, cases: readonly StepCase[]): void {
         expect(outcome.refused).toBeNull();
         expect(outcome.effect).toMatchObject(c.effect ?? {});
         expect(outcome.effect!.says).not.toMatch(/undefined|NaN/);
-        const again = runStep(before, call, lazyIndex(c.source));
+        const again = runStep(before, call, baseOf(c.source).notes);
         expect(snapshot(again.rendition)).toBe(snapshot(rendition));
         c.expect?.(rendition, before);
       });
@@ -53,7 +56,7 @@ export function testStep(id: string, cases: readonly StepCase[]): void {
           params: strange,
           scope: {},
         },
-        lazyIndex(known.source),
+        baseOf(known.source).notes,
       );
       expect(run.outcome.refused).toMatch(/surprise/);
     });

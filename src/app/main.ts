@@ -10,5 +10,17 @@ import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import App from './App.vue';
 import { router } from './router';
+import { useShelf } from './stores/shelf';
 
-createApp(App).use(createPinia()).use(router).mount('#app');
+const app = createApp(App).use(createPinia()).use(router);
+// A fault inside reaches the screen as a sentence, never as silence.
+const say = (error: unknown) => {
+  const what = error instanceof Error ? error.message : String(error);
+  useShelf().problems.push(
+    `Something inside failed: ${what}. Save the job as a file, and load the page again.`,
+  );
+  console.error(error);
+};
+app.config.errorHandler = say;
+window.addEventListener('unhandledrejection', ({ reason }) => say(reason));
+app.mount('#app');

@@ -95,6 +95,89 @@ describe('compare', () => {
   });
 });
 
+describe('calls that go wrong, or another way', () => {
+  it('a misspelt option is answered with the nearest one, whatever else is missing', () => {
+    const { status, stderr } = call('proof', tide, '--tagret', 'bell-loft');
+    expect(status).toBe(2);
+    expect(stderr).toMatch(/--tagret/);
+    expect(stderr).toMatch(/--target/);
+    expect(call('proof', tide)).toMatchObject({ status: 2, stderr: /A target is needed/ });
+  });
+  it('a closed pipe ends quietly', () => {
+    const shell = `${process.execPath} ${bin} dump ${join(week, 'the-long-causeway.mid')} | head -1; echo "\${PIPESTATUS[0]}"`;
+    const { stdout, stderr } = spawnSync('bash', ['-c', shell], { encoding: 'utf8' });
+    expect(stdout.trim().split('\n').at(-1)).toBe('0');
+    expect(stderr).toBe('');
+  });
+  it('version, a built-in target, a file that is not there', () => {
+    expect(call('--version').stdout).toMatch(/^\d+\.\d+\.\d+$/m);
+    expect(call('check-target', 'bell-loft')).toMatchObject({ status: 0 });
+    const [line] = call('proof', 'none.mid', '--target', 'bell-loft', '--json').json();
+    expect(lines.problem.safeParse(line).success).toBe(true);
+  });
+  it('an --out that is a file answers at once, and nothing is written', () => {
+    const file = join(folder, 'a-file');
+    writeFileSync(file, '');
+    const { status, stderr } = call('mend', tide, '--target', 'bell-loft', '--out', file);
+    expect(status).toBe(2);
+    expect(stderr).toMatch(/cannot be written to/);
+  });
+  it('two files of one name have folders of their own', () => {
+    const other = join(folder, 'turn-of-the-tide.mid');
+    writeFileSync(other, readFileSync(tide));
+    const out = join(folder, 'both');
+    call('mend', tide, other, '--target', 'bell-loft', '--out', out);
+    for (const name of ['turn-of-the-tide', 'turn-of-the-tide-2'])
+      expect(existsSync(join(out, name, 'receipt.json')), name).toBe(true);
+  });
+  it('a target whose formats are not written yet is no success', () => {
+    const song = join(week, 'quay-stomp.mid');
+    const { status, stderr } = call(
+      'mend',
+      song,
+      '--target',
+      'stomp-crate',
+      '--out',
+      join(folder, 'q'),
+    );
+    expect(status).toBe(1);
+    expect(stderr).toMatch(/crate, which this version does not write yet/);
+  });
+  it('of a file of format 2 a sequence is chosen, and the others are said', () => {
+    const file = join(folder, 'songs.mid');
+    const verse = (notes: number) => {
+      const track = new Track(`Verse of ${notes}`).tempo(0, 120).meter(0, 4, 4);
+      for (let i = 0; i < notes; i++) track.note(1, i * 480, 240, 62, 90);
+      return track;
+    };
+    writeFileSync(file, smf(2, 480, [verse(0), verse(3), verse(5)]));
+    const said = call('proof', file, '--target', 'bell-loft');
+    expect(said.stdout).toMatch(/sequence 2 is taken \(“Verse of 3”\)\. The others hold 5 notes/);
+    const third = call('proof', file, '--target', 'bell-loft', '--sequence', '3');
+    expect(third.stdout).toMatch(/sequence 3 is taken/);
+  });
+  it('several sources are one job', () => {
+    const a = join(folder, 'together-a.mid');
+    const b = join(folder, 'together-b.mid');
+    writeFileSync(a, smf(1, 480, [conductor(96), new Track('A').note(1, 0, 480, 62, 90)]));
+    writeFileSync(b, smf(1, 96, [new Track('B').note(1, 96, 48, 64, 90)]));
+    const one = call('proof', a, b, '--together', '--target', 'bell-loft', '--json').json();
+    const other = call('proof', b, a, '--together', '--target', 'bell-loft', '--json').json();
+    expect(one).toHaveLength(1);
+    expect(lines.proof.safeParse(one[0]).error?.issues ?? []).toEqual([]);
+    const codes = (list: never[]) =>
+      (list[0] as { findings: { code: string }[] }).findings.map((f) => f.code);
+    expect(codes(one)).toEqual(codes(other));
+  });
+  it.each(['targets', 'rules', 'steps', 'outputs'] as const)(
+    '%s: every line is what its schema says',
+    (kind) => {
+      for (const line of call(kind, '--json').json())
+        expect(lines[kind].safeParse(line).error?.issues ?? []).toEqual([]);
+    },
+  );
+});
+
 describe('the command line', () => {
   it('inventory: text and JSON', () => {
     expect(call('inventory', tide).stdout).toMatch(/SMF 1, 480 PPQ, 6 tracks, 344 notes/);
@@ -143,14 +226,16 @@ describe('the command line', () => {
     const first = call('mend', tide, '--target', 'lantern-rail', '--out', out);
     expect(first.stdout).toMatch(/wrote .*turn-of-the-tide\.mid \(read back: same\)/);
     expect(first.status).toBe(0);
-    expect(JSON.parse(readFileSync(join(out, 'receipt.json'), 'utf8'))).toMatchObject({
+    // A folder for each piece of work, whatever their count.
+    const into = join(out, 'turn-of-the-tide');
+    expect(JSON.parse(readFileSync(join(into, 'receipt.json'), 'utf8'))).toMatchObject({
       findingsAfter: { stops: 0 },
     });
     const second = call('mend', tide, '--target', 'lantern-rail', '--out', out);
     expect(second.status).toBe(2);
-    expect(second.stderr).toMatch(/is there already; --force/);
+    expect(second.stderr).toMatch(/is there already; nothing was written\. --force/);
     expect(
-      call('proof', join(out, 'turn-of-the-tide.mid'), '--target', 'lantern-rail').status,
+      call('proof', join(into, 'turn-of-the-tide.mid'), '--target', 'lantern-rail').status,
     ).toBe(0);
   });
 

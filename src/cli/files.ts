@@ -1,11 +1,21 @@
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import {
+  accessSync,
+  constants,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { basename, dirname } from 'node:path';
 import { sayDamage, isFatal } from '../core/diagnostic/damage';
-import type { Recipe } from '../core/plan/model';
-import { openSource, type Opened } from '../core/plan/open';
+import { unpackFiles } from '../core/outputs/pack';
+import { parseJob, sourcePath } from '../core/plan/job-file';
+import type { Plan, Recipe } from '../core/plan/plan';
+import { openSource, type Opened } from '../core/sources/source';
 import { parseRecipe } from '../core/plan/recipe';
-import { LARGEST_FILE_BYTES } from '../core/smf/file';
+import { LARGEST_FILE_BYTES } from '../core/smf/limits';
 import { wavLength } from '../core/sound/wav-length';
 import { builtInTargets, findTarget } from '../core/target/index';
 import { nearest, parseTargetText } from '../core/target/parse';
@@ -47,11 +57,74 @@ export function writeOutput(file: string, bytes: Uint8Array, force: boolean) {
 const japanese = new TextDecoder('shift_jis');
 const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
 
-export function open(file: string): { opened: Opened; sha256: string } {
+export function open(
+  file: string,
+  key = 'main',
+  sequence?: number,
+): { opened: Opened; sha256: string } {
   const bytes = readInput(file);
-  const hash = sha256(bytes);
   const name = file === '-' ? 'stdin.mid' : basename(file);
-  return { opened: openSource(bytes, { key: 'main', name, sha256: hash, shiftJis }), sha256: hash };
+  return openBytes(bytes, name, key, sequence);
+}
+
+function openBytes(bytes: Uint8Array, name: string, key: string, sequence?: number) {
+  const hash = sha256(bytes);
+  const which = sequence === undefined ? {} : { sequence };
+  return {
+    opened: openSource(bytes, { key, name, sha256: hash, shiftJis, ...which }),
+    sha256: hash,
+  };
+}
+
+export interface LeftBy {
+  readonly key: string;
+  readonly reason: string;
+}
+
+/** A job that was saved as a file, with the plan that it has for a target (its own active one). */
+export function loadJob(file: string, targetId: string | undefined) {
+  const unpacked = unpackFiles(readInput(file));
+  if (unpacked.problem !== undefined) throw new Unusable(`${file}: ${unpacked.problem}`);
+  const main = unpacked.files.get('job.json');
+  if (!main) throw new Unusable(`${file}: holds no job.json, so it is not a job.`);
+  const { job, problem } = parseJob(new TextDecoder().decode(main));
+  if (!job) throw new Unusable(`${file}: ${problem}`);
+  const wanted = targetId ?? job.activeTarget;
+  const plan = job.plans.find((p) => p.targetId === wanted);
+  if (!plan)
+    throw new Unusable(
+      `${file}: the job has no plan for ${wanted}; it has ${job.plans.map((p) => p.targetId).join(', ')}.`,
+    );
+  const sources = (plan.now.sources ?? job.sources).map(({ key, name, sha256: hash, sequence }) => {
+    const bytes = unpacked.files.get(sourcePath(hash));
+    if (!bytes) throw new Unusable(`${file}: lacks the source ${name}.`);
+    const { opened, sha256: found } = openBytes(bytes, name, key, sequence);
+    if (found !== hash)
+      throw new Unusable(`${file}: the source ${name} is not the one that the job was made with.`);
+    if (!opened.source) throw new Unusable(whyNot(name, opened));
+    return opened.source;
+  });
+  const { steps, uses, leftAsIs } = plan.now;
+  return {
+    label: file,
+    sources,
+    target: plan.target,
+    plan: { steps, ...(uses ? { uses } : {}) } as Plan,
+    leftAsIs,
+  };
+}
+
+/** Makes sure at once that files can be written there. */
+export function readyFolder(folder: string) {
+  try {
+    mkdirSync(folder, { recursive: true });
+    accessSync(folder, constants.W_OK);
+    if (!statSync(folder).isDirectory()) throw Object.assign(new Error(), { code: 'ENOTDIR' });
+  } catch (error) {
+    throw new Unusable(
+      `${folder}: cannot be written to (${(error as NodeJS.ErrnoException).code}). Name a folder.`,
+    );
+  }
 }
 
 /** Why a source cannot be used: its fatal damage, in one line. */

@@ -1,8 +1,7 @@
 import { sayDamage, type Damage } from '../core/diagnostic/damage';
 import type { Finding } from '../core/diagnostic/finding';
-import type { Rendition } from '../core/plan/model';
-import { tryMend } from '../core/plan/mend';
-import type { NoteIndex } from '../core/plan/select';
+import type { Rendition } from '../core/score/piece';
+import type { Trials } from '../core/plan/trial';
 import { placeOf, sayFinding } from '../core/rules/say';
 import { mapsOf, roundMs, type Inventory } from '../core/score/inventory';
 import type { Target } from '../core/target/schema';
@@ -26,7 +25,16 @@ export const inventoryJson = (i: Inventory) => ({
   })),
 });
 
-export function findingJson(f: Finding, target: Target, rendition: Rendition, notes: NoteIndex) {
+/**
+ * A finding as data.
+ * @param trials works out what each mend would do; without them only its title is given
+ */
+export function findingJson(
+  f: Finding,
+  target: Target,
+  rendition: Rendition,
+  trials: Trials | null,
+) {
   const maps = mapsOf(rendition.pieces[f.piece ?? 0]!.score);
   const said = sayFinding(f, target, maps);
   const first = f.spans[0];
@@ -49,11 +57,13 @@ export function findingJson(f: Finding, target: Target, rendition: Rendition, no
     allowed: f.allowed ?? null,
     says: `${said.title}. ${said.wrong} ${said.then}`,
     mends: f.mends.map((mend) => {
-      const trial = tryMend(rendition, mend, notes);
+      if (!trials) return { title: mend.title };
+      const trial = trials.try(rendition, mend);
       return {
         title: mend.title,
         lossless: trial.lossless,
         shiftMs: trial.shiftMs,
+        drops: trial.notesDropped,
         does: trial.says,
       };
     }),

@@ -2,7 +2,8 @@ import * as z from 'zod';
 import { writers } from '../core/outputs/index';
 import { rules } from '../core/rules/index';
 import { steps } from '../core/steps/index';
-import { builtInTargets } from '../core/target/index';
+import { existsSync } from 'node:fs';
+import { builtInTargets, findTarget } from '../core/target/index';
 import { parseTargetText } from '../core/target/parse';
 import { loadTarget, print, readInput, complain } from './files';
 
@@ -44,6 +45,7 @@ export const listSteps = ({ json }: ListOptions): 0 =>
     steps.map((s) => ({
       id: s.id,
       summary: s.summary,
+      reach: s.reach,
       ...(json ? { params: z.toJSONSchema(s.params) } : {}),
     })),
     json,
@@ -56,6 +58,11 @@ export const listOutputs = ({ json }: ListOptions): 0 =>
   );
 
 export function checkTarget(file: string): 0 | 2 {
+  const builtIn = existsSync(file) ? undefined : findTarget(file);
+  if (builtIn) {
+    print(`${file}: ${builtIn.name} is a built-in target, and valid.`);
+    return 0;
+  }
   const result = parseTargetText(new TextDecoder().decode(readInput(file)));
   if (result.target) {
     print(

@@ -4,9 +4,18 @@ import { dump, inventory, rebuild } from './reading';
 import { compareFiles } from './comparing';
 import { loadRecipe, loadSoundMs, loadTarget, Unusable } from './files';
 import { MANY_FILES, proofMany, serveAsWorker } from './pool';
-import { mendFiles, proofFiles, type ProofOptions } from './proofing';
+import { mendFiles } from './mending';
+import { proofFiles, type ProofOptions } from './proofing';
+import packageJson from '../../package.json';
+
+// A reader that has seen enough closes the pipe: that is no failure.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(process.exitCode ?? 0);
+  throw error;
+});
 
 const program = new Command('wary-quill')
+  .version(packageJson.version)
   .description('Holds MIDI against strict targets, mends it and hands it over.')
   .exitOverride()
   .configureOutput({ writeErr: (text) => process.stderr.write(text) });
@@ -32,17 +41,22 @@ program
   .action(run((file: string) => dump(file)));
 program
   .command('proof')
-  .argument('<file...>', 'files, or -')
-  .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
+  .argument('[file...]', 'files, or -')
+  .option('--target <id-or-json>', 'a built-in target, or a target file')
+  .option('--together', 'all files are one job')
+  .option('--job <file>', 'a job that was saved as a file')
+  .option('--sequence <n>', 'of a file of format 2, which sequence, from 1')
   .option('--recipe <file>', 'seat and step as a recipe says')
   .option('--sound <wav>', 'the sound that plays beside it')
   .option('--json', 'one JSON object a file')
   .description('hold files against a target')
   .action(
     run((files: string[], options: ProofOptions) => {
-      if (files.length < MANY_FILES || files.includes('-')) return proofFiles(files, options);
+      const one = options.together || options.job !== undefined || options.target === undefined;
+      if (one || files.length < MANY_FILES || files.includes('-'))
+        return proofFiles(files, options);
       // A target or recipe that cannot be used is said once, not by every worker.
-      loadTarget(options.target);
+      loadTarget(options.target!);
       loadRecipe(options.recipe);
       loadSoundMs(options.sound);
       return proofMany(files, options);
@@ -52,7 +66,7 @@ program
   .command('mend')
   .argument('<file...>', 'files, or -')
   .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
-  .requiredOption('--out <folder>', 'where the files go')
+  .option('--out <folder>', 'where the files go, a folder for each')
   .option('--recipe <file>', 'seat and step as a recipe says')
   .option('--sound <wav>', 'the sound that plays beside it')
   .option('--lossless-only', 'only mends that lose nothing')
@@ -70,7 +84,7 @@ program
 program
   .command('rebuild')
   .argument('<file>', 'a file, or -')
-  .requiredOption('--out <file>', 'the file to write')
+  .option('--out <file>', 'the file to write, or - for standard output')
   .option('--force', 'overwrite what is there')
   .description('read and write again')
   .action(run(rebuild));

@@ -1,237 +1,217 @@
-import { join } from 'node:path';
 import type { Finding } from '../core/diagnostic/finding';
 import { sayDamage } from '../core/diagnostic/damage';
-import { handOver } from '../core/outputs/handover';
-import { mendMany } from '../core/plan/mend';
-import {
-  EMPTY_PLAN,
-  type Plan,
-  type PlanStep,
-  type Recipe,
-  type SourceScore,
-} from '../core/plan/model';
-import { lazyIndex, runPlan, type PlanRun } from '../core/plan/run';
-import { safeName } from '../core/outputs/define-writer';
+import { baseOf } from '../core/plan/base';
+import { EMPTY_PLAN, type Plan } from '../core/plan/plan';
+import { runPlan, type PlanRun } from '../core/plan/run';
+import { Trials } from '../core/plan/trial';
 import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf } from '../core/score/inventory';
+import type { Rendition } from '../core/score/piece';
+import type { Base } from '../core/sources/merge';
+import type { SourceScore } from '../core/sources/source';
 import type { Target } from '../core/target/schema';
 import { count } from '../core/target/words';
 import {
   complain,
+  loadJob,
   loadRecipe,
   loadSoundMs,
   loadTarget,
   open,
   print,
-  sha256,
   Unusable,
   whyNot,
-  writeOutput,
+  type LeftBy,
 } from './files';
 import { damageJson, findingJson, inventoryJson } from './json';
 
 export interface ProofOptions {
-  target: string;
+  target?: string;
   recipe?: string;
   sound?: string;
   json?: boolean;
+  together?: boolean;
+  job?: string;
+  sequence?: string;
 }
 
-interface Proofed {
-  source: SourceScore;
-  run: PlanRun;
-  findings: Finding[];
+export type Status = 0 | 1 | 2;
+export const worse = (a: Status, b: Status): Status => (a > b ? a : b);
+
+/** One piece of work of a call: a file, several that are one job, or a job file. */
+export interface Work {
+  /** What it is called in what is printed. */
+  readonly label: string;
+  readonly sources: readonly SourceScore[];
+  readonly target: Target;
+  readonly plan: Plan;
+  readonly leftAsIs: readonly LeftBy[];
 }
 
-function proofOne(
-  source: SourceScore,
-  target: Target,
-  plan: Plan,
-  recordingMs: number | null,
-): Proofed {
-  const run = runPlan({ source, target, plan });
+export interface Proofed {
+  readonly base: Base;
+  readonly run: PlanRun;
+  readonly findings: Finding[];
+}
+
+export function proofOne(work: Work, plan: Plan, recordingMs: number | null): Proofed {
+  const { target } = work;
+  const base = baseOf(work.sources, plan.uses);
+  const run = runPlan({ base, target, plan });
   const sound = recordingMs === null ? {} : { recordingMs };
-  const findings = proof({ rendition: run.rendition, target, source, ...sound });
-  for (const [i, outcome] of run.outcomes.entries())
+  const findings = proof({ rendition: run.rendition, target, base, ...sound });
+  for (const [i, outcome] of run.outcomes.entries()) {
     if (outcome.refused !== null)
-      complain(`${source.name}: step ${i + 1} of the recipe did nothing. ${outcome.refused}`);
-  return { source, run, findings };
+      complain(`${work.label}: step ${i + 1} of the plan did nothing. ${outcome.refused}`);
+    for (const { file, says } of outcome.passedOver)
+      complain(`${work.label}: step ${i + 1} of the plan did nothing on ${file}. ${says}`);
+  }
+  return { base, run, findings };
 }
 
-const openStops = (findings: readonly Finding[], recipe: Recipe | null) =>
-  tallyOf(findings, recipe?.leftAsIs).stops > 0;
+export const openStops = (findings: readonly Finding[], left: readonly LeftBy[]): boolean =>
+  tallyOf(findings, left).stops > 0;
 
-type Status = 0 | 1 | 2;
-const worse = (a: Status, b: Status): Status => (a > b ? a : b);
+/** The target of a call; a job brings its own. */
+function targetOf(options: ProofOptions): Target {
+  if (options.target === undefined)
+    throw new Unusable('A target is needed: --target with the id of one, or with a target file.');
+  return loadTarget(options.target);
+}
 
-/** Runs `one` on each file; what cannot be used is said, and the others are still done. */
-async function each(
+const sequenceOf = ({ sequence }: ProofOptions): number | undefined => {
+  if (sequence === undefined) return undefined;
+  const n = Number(sequence);
+  if (!Number.isInteger(n) || n < 1)
+    throw new Unusable(`--sequence ${sequence}: sequences are counted from 1.`);
+  return n - 1;
+};
+
+/**
+ * Everything that a call is for, one after the other; what cannot be used is said, and the others
+ * are still done.
+ */
+export async function each(
   files: string[],
-  json: boolean,
-  one: (file: string, source: SourceScore) => Promise<Status>,
+  options: ProofOptions,
+  one: (work: Work) => Promise<Status> | Status,
 ): Promise<Status> {
   let status: Status = 0;
-  for (const file of files) {
+  const attempt = async (label: string, make: () => Work | null) => {
     try {
-      const { opened, sha256: hash } = open(file);
-      if (!opened.source) {
-        complain(whyNot(file, opened));
-        if (json)
-          print(JSON.stringify({ file, sha256: hash, damage: opened.damage.map(damageJson) }));
-        status = 2;
-        continue;
-      }
-      status = worse(status, await one(file, opened.source));
+      const work = make();
+      status = worse(status, work ? await one(work) : 2);
     } catch (error) {
       if (!(error instanceof Unusable)) throw error;
       complain(error.message);
+      if (options.json) print(JSON.stringify({ file: label, problem: error.message }));
       status = 2;
     }
+  };
+  if (options.job !== undefined) {
+    if (files.length > 0) throw new Unusable('Give files or --job, not both.');
+    const job = options.job;
+    await attempt(job, () => loadJob(job, options.target));
+    return status;
   }
+  if (files.length === 0) throw new Unusable('Name a file, or a job with --job.');
+  const target = targetOf(options);
+  const recipe = loadRecipe(options.recipe);
+  const rest = { target, plan: recipe?.plan ?? EMPTY_PLAN, leftAsIs: recipe?.leftAsIs ?? [] };
+  const sequence = sequenceOf(options);
+  const source = (file: string, key: string): SourceScore | null => {
+    const { opened, sha256 } = open(file, key, sequence);
+    if (opened.source) return opened.source;
+    complain(whyNot(file, opened));
+    if (options.json)
+      print(JSON.stringify({ file, sha256, damage: opened.damage.map(damageJson) }));
+    return null;
+  };
+  if (options.together) {
+    await attempt(files.join(' + '), () => {
+      // A recipe names its parts by the first source; the others have keys of their own.
+      const sources = files.map((file, i) => source(file, i === 0 ? 'main' : `source-${i + 1}`));
+      if (sources.some((s) => s === null)) return null;
+      return { label: files.join(' + '), sources: sources as SourceScore[], ...rest };
+    });
+    return status;
+  }
+  for (const file of files)
+    await attempt(file, () => {
+      const found = source(file, 'main');
+      return found && { label: file, sources: [found], ...rest };
+    });
   return status;
 }
 
 export function proofFiles(files: string[], options: ProofOptions): Promise<Status> {
-  const target = loadTarget(options.target);
-  const recipe = loadRecipe(options.recipe);
-  const plan = recipe?.plan ?? EMPTY_PLAN;
   const soundMs = loadSoundMs(options.sound);
-  return each(files, options.json === true, async (file, source) => {
-    const { run, findings } = proofOne(source, target, plan, soundMs);
-    if (options.json) print(JSON.stringify(proofJson(file, source, target, run, findings, recipe)));
-    else sayProof(file, source, target, run, findings, recipe);
-    return openStops(findings, recipe) ? 1 : 0;
+  return each(files, options, (work) => {
+    const done = proofOne(work, work.plan, soundMs);
+    if (options.json) print(JSON.stringify(proofJson(work, done)));
+    else sayProof(work, done);
+    return openStops(done.findings, work.leftAsIs) ? 1 : 0;
   });
 }
 
-function proofJson(
-  file: string,
-  source: SourceScore,
-  target: Target,
-  run: PlanRun,
-  findings: readonly Finding[],
-  recipe: Recipe | null,
-) {
-  const notes = lazyIndex(source);
-  return {
-    file,
+/** Notes times mends that are tried for one answer; beyond it mends are named and not tried. */
+const MOST_TRIED = 4_000_000;
+
+/** Works out what mends would do, as long as that stays in bounds. */
+export function boundedTrials(base: Base, target: Target, rendition: Rendition, findings: number) {
+  const notes = rendition.pieces.reduce(
+    (n, { score }) => n + score.parts.reduce((m, p) => m + p.notes.count, 0),
+    0,
+  );
+  return notes * findings > MOST_TRIED ? null : new Trials(base, target);
+}
+
+const mendsIn = (findings: readonly Finding[]) => findings.reduce((n, f) => n + f.mends.length, 0);
+
+export function findingsJson(work: Work, { base, run, findings }: Proofed) {
+  const trials = boundedTrials(base, work.target, run.rendition, mendsIn(findings));
+  return findings.map((f) => findingJson(f, work.target, run.rendition, trials));
+}
+
+function proofJson(work: Work, done: Proofed) {
+  const { sources, target, leftAsIs } = work;
+  const of = (source: SourceScore) => ({
     sha256: source.sha256,
     damage: source.damage.map(damageJson),
     inventory: inventoryJson(inventoryOf(source.head, source.score)),
+  });
+  return {
+    file: work.label,
+    ...of(sources[0]!),
+    ...(sources.length > 1
+      ? { together: sources.map((s) => ({ file: s.name, key: s.key, ...of(s) })) }
+      : {}),
     target: target.id,
-    findings: findings.map((f) => findingJson(f, target, run.rendition, notes)),
-    tally: tallyOf(findings, recipe?.leftAsIs),
+    findings: findingsJson(work, done),
+    tally: tallyOf(done.findings, leftAsIs),
   };
 }
 
-function sayProof(
-  file: string,
-  source: SourceScore,
-  target: Target,
-  run: PlanRun,
-  findings: readonly Finding[],
-  recipe: Recipe | null,
-) {
+export function sayProof(work: Work, { base, run, findings }: Proofed) {
+  const { target, leftAsIs } = work;
   const { pieces } = run.rendition;
   const maps = pieces.map((p) => mapsOf(p.score));
-  const left = new Map(recipe?.leftAsIs.map((l) => [l.key, l.reason]));
-  const tally = tallyOf(findings, recipe?.leftAsIs);
+  const left = new Map(leftAsIs.map((l) => [l.key, l.reason]));
+  const tally = tallyOf(findings, leftAsIs);
   print(
-    `${file} → ${target.name}: ${count(tally.stops, 'stop')}, ${count(tally.cautions, 'caution')}, ${count(tally.remarks, 'remark')}`,
+    `${work.label} → ${target.name}: ${count(tally.stops, 'stop')}, ${count(tally.cautions, 'caution')}, ${count(tally.remarks, 'remark')}`,
   );
-  for (const d of source.damage) print(`  damage   ${sayDamage(d)}`);
+  for (const remark of base.remarks) print(`  sources  ${remark}`);
+  for (const source of work.sources)
+    for (const d of source.damage) print(`  damage   ${sayDamage(d)}`);
   findings.forEach((f, i) => {
     const { title, wrong, then, where } = sayFinding(f, target, maps[f.piece ?? 0]!);
-    print(
-      `  ${String(i + 1).padStart(2)} ${f.severity.padEnd(8)} ${title} (${sayFile(f, pieces)}${where})`,
-    );
+    const file = f.piece === undefined ? '' : `${pieces[f.piece]!.delivery.fileName}: `;
+    print(`  ${String(i + 1).padStart(2)} ${f.severity.padEnd(8)} ${title} (${file}${where})`);
     print(`     ${wrong} ${then}`);
     const reason = left.get(f.key);
     if (reason !== undefined) print(`     left as is: ${reason}`);
     else for (const m of f.mends) print(`     → ${m.title}`);
-  });
-}
-
-const sayFile = ({ piece }: Finding, pieces: PlanRun['rendition']['pieces']) =>
-  piece === undefined ? '' : `${pieces[piece]!.delivery.fileName}: `;
-
-interface MendOptions extends ProofOptions {
-  out: string;
-  losslessOnly?: boolean;
-  force?: boolean;
-}
-
-export function mendFiles(files: string[], options: MendOptions): Promise<Status> {
-  const target = loadTarget(options.target);
-  const recipe = loadRecipe(options.recipe);
-  const leftAsIs = recipe?.leftAsIs ?? [];
-  const soundMs = loadSoundMs(options.sound);
-  return each(files, options.json === true, async (file, source) => {
-    const start = proofOne(source, target, recipe?.plan ?? EMPTY_PLAN, soundMs);
-    const mended = mendMany({
-      rendition: start.run.rendition,
-      target,
-      source,
-      losslessOnly: options.losslessOnly === true,
-      leftAsIs,
-      ...(soundMs === null ? {} : { recordingMs: soundMs }),
-    });
-    const steps: PlanStep[] = [
-      ...(recipe?.plan.steps ?? []),
-      ...mended.applied.flatMap((a, i) =>
-        a.steps.map((s, k): PlanStep => ({ ...s, key: `mend-${i + 1}-${k + 1}` })),
-      ),
-    ];
-    const plan = { steps };
-    const { run, findings } = proofOne(source, target, plan, soundMs);
-    const { files: written, receipt } = await handOver({
-      job: source.name,
-      handover: null,
-      source,
-      target,
-      plan,
-      run,
-      findings,
-      leftAsIs,
-      sha256: async (bytes) => sha256(bytes),
-    });
-    // Several sources share a folder: each has its own, so that receipts do not meet.
-    const folder =
-      files.length > 1
-        ? join(options.out, safeName(source.name).replace(/\.[^.]*$/, ''))
-        : options.out;
-    for (const f of written) writeOutput(join(folder, f.path), f.bytes, options.force === true);
-    const tally = tallyOf(findings, leftAsIs);
-    if (options.json) {
-      const notes = lazyIndex(source);
-      print(
-        JSON.stringify({
-          file,
-          sha256: source.sha256,
-          target: target.id,
-          applied: mended.applied.map(({ finding, title, lossless, shiftMs, says }) => ({
-            finding,
-            title,
-            lossless,
-            shiftMs,
-            says,
-          })),
-          findings: findings.map((f) => findingJson(f, target, run.rendition, notes)),
-          tally,
-          files: receipt.files,
-        }),
-      );
-    } else {
-      for (const a of mended.applied)
-        print(`applied: ${a.title} (${a.lossless ? 'the music stays as it is; ' : ''}${a.says})`);
-      for (const f of receipt.files)
-        print(`wrote ${join(folder, f.path)} (read back: ${f.readBack})`);
-      sayProof(file, source, target, run, findings, recipe);
-    }
-    const differs = receipt.files.some((f) => f.readBack === 'differs');
-    if (differs)
-      complain(`${file}: what was read back differs from what was meant; see the receipt.`);
-    return differs || openStops(findings, recipe) ? 1 : 0;
   });
 }

@@ -36,6 +36,7 @@ export function inventory(files: string[], { json }: { json?: boolean }): 0 | 2 
       if (!(error instanceof Unusable)) throw error;
       status = 2;
       complain(error.message);
+      if (json) print(JSON.stringify({ file, problem: error.message }));
     }
   }
   return status;
@@ -117,10 +118,14 @@ export function dumpText(smf: SmfFile): string {
   return `${lines.join('\n')}\n`;
 }
 
-export function rebuild(file: string, options: { out: string; force?: boolean }): 0 | 2 {
+export function rebuild(file: string, options: { out?: string; force?: boolean }): 0 | 2 {
+  const { out } = options;
+  if (out === undefined)
+    throw new Unusable('A file is needed: --out with the file to write, or -.');
   const { file: smf, damage } = readSmf(readInput(file));
   for (const d of damage) complain(`${file}: ${sayDamage(d)}`);
   if (!smf) return 2;
-  writeOutput(options.out, writeSmf(smf), options.force === true);
+  if (out === '-') process.stdout.write(writeSmf(smf));
+  else writeOutput(out, writeSmf(smf), options.force === true);
   return 0;
 }

@@ -4,9 +4,9 @@ import * as z from 'zod';
 import { damageRows } from '../core/diagnostic/damage';
 import { writers } from '../core/outputs/index';
 import { week } from '../../demo/week';
-import { openSource } from '../core/plan/open';
-import { tryMend } from '../core/plan/mend';
-import { baseRendition, lazyIndex } from '../core/plan/run';
+import { openSource } from '../core/sources/source';
+import { baseOf, baseRendition } from '../core/plan/base';
+import { Trials } from '../core/plan/trial';
 import type { RuleDefinition } from '../core/rules/define-rule';
 import { rules } from '../core/rules/index';
 import { proof } from '../core/rules/proof';
@@ -59,12 +59,14 @@ const examples = new Map<string, Example>();
 for (const job of week) {
   const { source } = openSource(job.bytes(), { key: 'main', name: job.file, sha256: job.id });
   if (!source) continue;
+  const base = baseOf(source);
   for (const target of builtInTargets) {
-    const rendition = baseRendition(source, target);
+    const rendition = baseRendition(base, target);
+    const trials = new Trials(base, target);
     // A sound that is two bars longer, so that rules which need one have something to say.
     const recordingMs = mapsOf(source.score).clock.msAt(endTickOf(source.score)) + 4000;
     const own = job.targets.some((t) => t.id === target.id);
-    for (const f of proof({ rendition, target, source, recordingMs })) {
+    for (const f of proof({ rendition, target, base, recordingMs })) {
       const key = `${f.rule}/${f.code}`;
       // The song that was written for a target shows its rules best.
       if (examples.has(key) && !own) continue;
@@ -75,7 +77,7 @@ for (const job of week) {
         target: target.name,
         said: `${said.wrong} ${said.then}`,
         mends: f.mends.map((m) => {
-          const trial = tryMend(rendition, m, lazyIndex(source));
+          const trial = trials.try(rendition, m);
           const loss = trial.lossless
             ? `the music stays as it is${trial.shiftMs === 0 ? '' : `, all ${trial.shiftMs} ms later`}`
             : `${trial.notesTouched} notes otherwise`;

@@ -85,9 +85,13 @@ export const FindingJson = z.strictObject({
   mends: z.array(
     z.strictObject({
       title: z.string(),
-      lossless: z.boolean(),
-      shiftMs: z.number(),
-      does: z.string(),
+      lossless: z
+        .boolean()
+        .optional()
+        .describe('Absent where mends were not tried: very large files'),
+      shiftMs: z.number().optional(),
+      drops: z.int().min(0).optional().describe('Notes that would vanish'),
+      does: z.string().optional(),
     }),
   ),
   noMend: z.string().nullable(),
@@ -112,6 +116,17 @@ export const ProofLine = z.strictObject({
   ...source,
   damage: z.array(DamageJson),
   inventory: InventoryJson,
+  together: z
+    .array(
+      z.strictObject({
+        ...source,
+        key: z.string(),
+        damage: z.array(DamageJson),
+        inventory: InventoryJson,
+      }),
+    )
+    .optional()
+    .describe('Of several sources that are one job: each of them'),
   target: z.string(),
   findings: z.array(FindingJson),
   tally: TallyJson,
@@ -119,12 +134,14 @@ export const ProofLine = z.strictObject({
 export const MendLine = z.strictObject({
   ...source,
   target: z.string(),
+  folder: z.string(),
   applied: z.array(
     z.strictObject({
       finding: z.string(),
       title: z.string(),
       lossless: z.boolean(),
       shiftMs: z.number(),
+      drops: z.int().min(0),
       says: z.string(),
     }),
   ),
@@ -139,6 +156,7 @@ export const MendLine = z.strictObject({
       differences: z.array(z.string()),
     }),
   ),
+  unwritten: z.array(z.string()).describe('Writers that the target names and that there are not'),
 });
 
 const n = z.int().min(0);
@@ -173,7 +191,28 @@ export const CompareLine = z.strictObject({
   says: z.array(z.string()),
 });
 
+export const ProblemLine = z.strictObject({ file: z.string(), problem: z.string() });
+
+const listed = { id: z.string(), summary: z.string() };
+export const TargetsLine = z.strictObject({ ...listed, version: z.string(), name: z.string() });
+export const RulesLine = z.strictObject({
+  ...listed,
+  block: z.string().nullable(),
+  codes: z.array(z.string()),
+});
+export const StepsLine = z.strictObject({
+  ...listed,
+  reach: z.enum(['piece', 'parts', 'stretch', 'notes']),
+  params: z.record(z.string(), z.unknown()).describe('JSON Schema of its parameters'),
+});
+export const OutputsLine = z.strictObject(listed);
+
 export const lines = {
+  targets: TargetsLine,
+  rules: RulesLine,
+  steps: StepsLine,
+  outputs: OutputsLine,
+  problem: ProblemLine,
   inventory: InventoryLine,
   proof: ProofLine,
   mend: MendLine,

@@ -5,34 +5,63 @@ import type { Answer, Call, Engine, OpenReply, OpenRequest, Progress } from './p
 export type SourceBytes = (sha256: string) => Promise<OpenRequest | null>;
 
 export interface RunningCall<T> {
+  /** Null once it was given up; rejects where the engine itself failed. */
   readonly result: Promise<T | null>;
-  /** The result is null once this took effect. */
   cancel(): void;
 }
 
+type Asked =
+  'addresses' | 'run' | 'tryMends' | 'mendAll' | 'schedule' | 'handOver' | 'fit' | 'learn';
+
 /** Calls that may wait at the same time without sharing a slot. */
 const CANCEL_SLOTS = 256;
+/** Sources that one call may ask for, one after the other. */
+const MOST_SOURCES = 64;
+
+interface Waiting {
+  /** Asks the worker of now. */
+  again(): void;
+  fail(error: Error): void;
+}
 
 /**
  * The screen's way to the worker. A call can be cancelled while the worker computes: it reads a
- * shared flag; where memory cannot be shared, the worker is ended and another takes its place.
+ * shared flag; where memory cannot be shared, the worker is ended and another takes its place, and
+ * what else was waiting is asked again there. No call is left without an answer.
  */
 export class EngineClient {
   private worker!: Worker;
   private remote!: Comlink.Remote<Engine>;
   private flag: Int32Array | null = null;
   private nextId = 1;
+  /** No two workers of a page give columns one key. */
+  private static epochs = 0;
+  private readonly waiting = new Set<Waiting>();
 
-  constructor(private readonly sourceBytes: SourceBytes) {
+  constructor(
+    private readonly sourceBytes: SourceBytes,
+    private readonly makeWorker: () => Worker = () =>
+      new Worker(new URL('./entry.ts', import.meta.url), { type: 'module' }),
+  ) {
     this.start();
   }
 
   private start() {
-    this.worker = new Worker(new URL('./entry.ts', import.meta.url), { type: 'module' });
-    this.remote = Comlink.wrap<Engine>(this.worker);
+    const worker = this.makeWorker();
+    this.worker = worker;
+    this.remote = Comlink.wrap<Engine>(worker);
     const shared = globalThis.crossOriginIsolated ? new SharedArrayBuffer(4 * CANCEL_SLOTS) : null;
     this.flag = shared ? new Int32Array(shared) : null;
-    void this.remote.init(shared);
+    worker.onerror = (event) => {
+      if (worker !== this.worker) return;
+      event.preventDefault();
+      // Whatever broke it, the next call finds a worker that works.
+      worker.terminate();
+      this.start();
+      const error = new Error(event.message || 'The engine could not be started.');
+      for (const call of [...this.waiting]) call.fail(error);
+    };
+    this.remote.init(shared, EngineClient.epochs++).catch(() => undefined);
   }
 
   /** The plain calls, which answer at once. */
@@ -44,15 +73,13 @@ export class EngineClient {
   }
 
   open(request: OpenRequest, progress?: Progress): RunningCall<OpenReply> {
-    const bytes = request.bytes.slice(0);
-    return this.call(
-      (call, report) =>
-        this.remote.open(call, Comlink.transfer({ ...request, bytes }, [bytes]), report),
-      progress,
-    );
+    return this.call((call, report) => {
+      const bytes = request.bytes.slice(0);
+      return this.remote.open(call, Comlink.transfer({ ...request, bytes }, [bytes]), report);
+    }, progress);
   }
 
-  ask<K extends 'run' | 'tryMends' | 'mendAll' | 'schedule' | 'handOver' | 'fit' | 'learn'>(
+  ask<K extends Asked>(
     name: K,
     request: Parameters<Engine[K]>[1],
     progress?: Progress,
@@ -63,45 +90,89 @@ export class EngineClient {
         request,
         report,
       );
-    return this.call(ask, progress, request.sequence);
+    return this.call(ask, progress);
   }
 
   private call<T>(
     ask: (call: Call, progress: Progress) => Promise<Answer<T>>,
     progress: Progress = () => {},
-    sequence?: number,
   ): RunningCall<T> {
     const id = this.nextId++;
-    let given = false;
-    let giveUp: (value: null) => void = () => {};
-    const ended = new Promise<null>((resolve) => (giveUp = resolve));
-    const attempt = async (again: boolean): Promise<T | null> => {
-      const reply = await ask(
-        { id },
-        Comlink.proxy((done, total) => {
-          if (!given) progress(done, total);
-        }),
-      );
-      if (reply.is === 'done') return reply.value;
-      if (reply.is === 'cancelled' || !again) return null;
-      const source = await this.sourceBytes(reply.sha256);
-      if (!source) return null;
-      await this.open({ ...source, ...(sequence === undefined ? {} : { sequence }) }).result;
-      return attempt(false);
+    let settled = false;
+    let settle: (value: T | null) => void = () => {};
+    let reject: (error: Error) => void = () => {};
+    const result = new Promise<T | null>((resolve, fail) => {
+      settle = resolve;
+      reject = fail;
+    });
+    const end = () => {
+      settled = true;
+      this.waiting.delete(waiting);
     };
+    const report = Comlink.proxy((done: number, total: number) => {
+      if (!settled) progress(done, total);
+    });
+    /** Asks until there is an answer; a worker that does not know a source is given it. */
+    const attempt = async (): Promise<T | null> => {
+      const given = new Set<string>();
+      for (let tries = 0; tries < MOST_SOURCES; tries++) {
+        const reply = await ask({ id }, report);
+        if (reply.is === 'done') return reply.value;
+        if (reply.is === 'cancelled') return null;
+        const { sha256, sequence } = reply;
+        const slot = `${sha256}#${sequence ?? ''}`;
+        if (given.has(slot)) return null;
+        given.add(slot);
+        const source = await this.sourceBytes(sha256);
+        if (!source) return null;
+        await this.open({ ...source, ...(sequence === undefined ? {} : { sequence }) }).result;
+      }
+      return null;
+    };
+    let round = 0;
+    const waiting: Waiting = {
+      again: () => {
+        const mine = ++round;
+        attempt().then(
+          (value) => {
+            if (mine !== round || settled) return;
+            end();
+            settle(value);
+          },
+          (error: unknown) => {
+            if (mine === round)
+              waiting.fail(error instanceof Error ? error : new Error(String(error)));
+          },
+        );
+      },
+      fail: (error) => {
+        if (settled) return;
+        end();
+        reject(error);
+      },
+    };
+    this.waiting.add(waiting);
+    waiting.again();
     return {
-      result: Promise.race([attempt(true), ended]),
+      result,
       cancel: () => {
-        if (given) return;
-        given = true;
+        if (settled) return;
+        end();
+        settle(null);
         if (this.flag) Atomics.store(this.flag, id % CANCEL_SLOTS, id);
         else {
           this.worker.terminate();
           this.start();
+          for (const other of [...this.waiting]) other.again();
         }
-        giveUp(null);
       },
     };
+  }
+
+  /** Ends the worker; what waits is given up. */
+  dispose() {
+    this.worker.terminate();
+    for (const call of [...this.waiting]) call.fail(new Error('The engine was ended.'));
   }
 }
 

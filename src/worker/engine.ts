@@ -1,32 +1,48 @@
 import * as Comlink from 'comlink';
 import * as z from 'zod';
 import { comparePieces } from '../core/compare/by-id';
+import { Cancelled, type Checkpoint } from '../core/diagnostic/checkpoint';
 import { isFatal, sayDamage } from '../core/diagnostic/damage';
 import type { Finding } from '../core/diagnostic/finding';
-import { handOver } from '../core/outputs/handover';
+import { sayIssue } from '../core/diagnostic/say-issue';
 import { writers } from '../core/outputs/index';
 import { packFiles, unpackFiles } from '../core/outputs/pack';
-import { gatherLosses } from '../core/outputs/receipt';
+import { gatherLosses, sayUse } from '../core/outputs/receipt';
 import { fitOf } from '../core/plan/fit';
-import { mendMany, tryMend } from '../core/plan/mend';
-import { Cancelled, type Checkpoint, type SourceScore } from '../core/plan/model';
-import { openSource } from '../core/plan/open';
+import { handOver } from '../core/plan/hand-over';
+import { PlanMemory } from '../core/plan/memory';
+import { mendMany } from '../core/plan/mend';
+import type { Plan } from '../core/plan/plan';
 import { parseRecipe } from '../core/plan/recipe';
-import { baseRendition, lazyIndex, PlanMemory, runPlan, type PlanRun } from '../core/plan/run';
-import { sayStep } from '../core/plan/words';
+import { runPlan, type PlanRun } from '../core/plan/run';
+import { Trials, type MendTrial } from '../core/plan/trial';
 import { rules } from '../core/rules/index';
 import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf, type Maps } from '../core/score/inventory';
+import type { Piece } from '../core/score/piece';
+import { disagreements } from '../core/sources/disagree';
+import { makeBase, type Base } from '../core/sources/merge';
+import { openSource, withKey, type SourceScore } from '../core/sources/source';
 import { findStep, steps } from '../core/steps/index';
+import { sayStep } from '../core/steps/words';
+import { hearingOf } from '../core/target/hearing';
 import { learnTarget } from '../core/target/learn';
 import { count } from '../core/target/words';
 import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
-import type { Answer, Call, Engine, FindingView, Progress, RunRequest } from './protocol';
+import type {
+  Answer,
+  Call,
+  Engine,
+  FindingView,
+  Progress,
+  RunRequest,
+  SourceRef,
+} from './protocol';
 
 const sources = new Map<string, SourceScore>();
 const memory = new PlanMemory();
-const keys = new ColumnKeys();
+let keys = new ColumnKeys();
 let cancel: Int32Array | null = null;
 
 const hex = (buffer: ArrayBuffer) =>
@@ -60,35 +76,45 @@ async function answer<T>(
     return { is: 'done', value: await work(checkpoint) };
   } catch (error) {
     if (error instanceof Cancelled) return { is: 'cancelled' };
-    if (error instanceof UnknownSource) return { is: 'unknown-source', sha256: error.sha256 };
+    if (error instanceof UnknownSource) {
+      const { sha256: hash, sequence } = error.ref;
+      const which = sequence === undefined ? {} : { sequence };
+      return { is: 'unknown-source', sha256: hash, ...which };
+    }
     throw error;
   }
 }
 
 class UnknownSource extends Error {
-  constructor(readonly sha256: string) {
+  constructor(readonly ref: Pick<SourceRef, 'sha256' | 'sequence'>) {
     super('unknown source');
   }
 }
 
 /** Of a format 2 file each sequence is a source of its own. */
-const sourceKey = (sha256: string, sequence = 0) => `${sha256}#${sequence}`;
+const slotOf = ({ sha256: hash, sequence }: Pick<SourceRef, 'sha256' | 'sequence'>) =>
+  `${hash}#${sequence ?? ''}`;
 
-interface SourceName {
-  readonly sha256: string;
-  readonly sequence?: number;
-  readonly name: string;
+/** Key and name are the job's: the same bytes may be known by several. */
+function sourceOf(ref: SourceRef): SourceScore {
+  const source = sources.get(slotOf(ref));
+  if (!source) throw new UnknownSource(ref);
+  return withKey(source, ref.key, ref.name);
 }
 
-/** The name is the job's: the same bytes may be known by several. */
-function sourceOf({ sha256, sequence, name }: SourceName): SourceScore {
-  const source = sources.get(sourceKey(sha256, sequence));
-  if (!source) throw new UnknownSource(sha256);
-  return source.name === name ? source : { ...source, name };
+/** The last base: most calls are about the job that is open. */
+let lastBase: { key: string; base: Base } | null = null;
+
+function baseFor(refs: readonly SourceRef[], plan: Plan): Base {
+  const key = JSON.stringify([refs, plan.uses ?? []]);
+  if (lastBase?.key === key) return lastBase.base;
+  const base = makeBase(refs.map(sourceOf), plan.uses);
+  lastBase = { key, base };
+  return base;
 }
 
 interface Ran {
-  source: SourceScore;
+  base: Base;
   run: PlanRun;
   findings: Finding[];
 }
@@ -97,16 +123,20 @@ interface Ran {
 let lastRan: { key: string; ran: Ran } | null = null;
 
 function ran(request: Omit<RunRequest, 'known'>, checkpoint: Checkpoint): Ran {
-  const source = sourceOf(request);
   const { target, plan } = request;
-  const key = JSON.stringify([request.sha256, request.sequence, source.name, target, plan]);
+  const key = JSON.stringify([request.sources, target, plan]);
   if (lastRan?.key === key) return lastRan.ran;
-  const run = runPlan({ source, target, plan, memory, checkpoint });
-  const findings = proof({ rendition: run.rendition, target, source, checkpoint });
-  const result = { source, run, findings };
+  const base = baseFor(request.sources, plan);
+  const run = runPlan({ base, target, plan, memory, checkpoint });
+  const findings = proof({ rendition: run.rendition, target, base, checkpoint });
+  const result = { base, run, findings };
   lastRan = { key, ran: result };
   return result;
 }
+
+/** The piece of the base that a delivered one came from, as far as there is one. */
+const cameFrom = (base: Base, index: number): Piece =>
+  base.rendition.pieces[index] ?? base.rendition.pieces[0]!;
 
 function findingView(f: Finding, request: RunRequest, maps: readonly Maps[]): FindingView {
   const said = sayFinding(f, request.target, maps[f.piece ?? 0]!);
@@ -136,8 +166,9 @@ const CHANGE_WORDS = [
 ] as const;
 
 export const engine: Engine = {
-  init(shared) {
+  init(shared, epoch) {
     cancel = shared ? new Int32Array(shared) : null;
+    keys = new ColumnKeys(epoch);
   },
 
   open: (call, request, progress) =>
@@ -158,13 +189,18 @@ export const engine: Engine = {
         const problems = opened.damage.filter(isFatal).map(sayDamage);
         return { ok: false as const, sha256: hash, problems };
       }
-      sources.set(sourceKey(hash, sequence), source);
+      sources.set(
+        slotOf({ sha256: hash, ...(sequence === undefined ? {} : { sequence }) }),
+        source,
+      );
       return {
         ok: true as const,
         source: {
           sha256: hash,
           name,
           bytes: bytes.length,
+          ...(source.sequence === undefined ? {} : { sequence: source.sequence }),
+          ...(source.head.sequences ? { sequences: source.head.sequences } : {}),
           inventory: inventoryOf(source.head, source.score),
           damage: source.damage.map(sayDamage),
           trackNames: source.score.tracks.map((t) => t.name),
@@ -175,11 +211,12 @@ export const engine: Engine = {
   forget(hash) {
     for (const key of sources.keys()) if (key.startsWith(`${hash}#`)) sources.delete(key);
     lastRan = null;
+    lastBase = null;
   },
 
   run: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
-      const { source, run, findings } = ran(request, checkpoint);
+      const { base, run, findings } = ran(request, checkpoint);
       const known = new Set(request.known);
       const { pieces } = run.rendition;
       // A carve may have fewer pieces than it had: then the last is shown.
@@ -188,13 +225,12 @@ export const engine: Engine = {
       // Columns that the plan did not touch are sent once for both.
       for (const part of delivered.wire.parts)
         if (typeof part.columns === 'object') known.add(part.columns.key);
-      const base = baseRendition(source, request.target).pieces[0]!;
-      const before = toWire({ ...base, score: source.score }, keys, known);
-      const compared = comparePieces(
-        source.score,
-        pieces.map((p) => p.score),
-      );
-      const maps = mapsOf(source.score);
+      const before = toWire(cameFrom(base, shown), keys, known);
+      const compared = comparePieces(base.rendition.pieces, pieces, {
+        hearing: hearingOf(request.target),
+        checkpoint,
+      });
+      const maps = mapsOf(cameFrom(base, 0).score);
       const allMaps = pieces.map((p) => mapsOf(p.score));
       const view = {
         pieces: pieces.map((p) => p.delivery.fileName),
@@ -206,6 +242,7 @@ export const engine: Engine = {
           says: sayStep(step, maps),
           effect: run.outcomes[i]!.effect?.says ?? null,
           refused: run.outcomes[i]!.refused,
+          passedOver: run.outcomes[i]!.passedOver.map((p) => `${p.file}: ${p.says}`),
           missing: run.outcomes[i]!.missing,
         })),
         findings: findings.map((f) => findingView(f, request, allMaps)),
@@ -214,6 +251,17 @@ export const engine: Engine = {
         changes: CHANGE_WORDS.flatMap(([key, words]) =>
           compared[key] > 0 ? [`${count(compared[key], 'note')} ${words}`] : [],
         ),
+        uses: base.uses.map(({ source, as, follows, offset, rules }) => ({
+          source: source.key,
+          name: source.name,
+          as,
+          follows,
+          offset,
+          rules,
+          says: sayUse({ as, follows, offset, rules, alone: base.sources.length === 1 }),
+        })),
+        remarks: base.remarks,
+        disagreements: disagreements(base),
       };
       const notes = view.findings.map((f) => f.notes.buffer as ArrayBuffer);
       return Comlink.transfer(view, [...delivered.transfer, ...before.transfer, ...notes]);
@@ -221,13 +269,13 @@ export const engine: Engine = {
 
   tryMends: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
-      const { source, run, findings } = ran(request, checkpoint);
-      const notes = lazyIndex(source);
+      const { base, run, findings } = ran(request, checkpoint);
+      const trials = new Trials(base, request.target, checkpoint);
       const out: Record<string, ReturnType<typeof trialView>[]> = {};
       findings.forEach((f, i) => {
         out[f.key] = f.mends.map((mend) => {
           checkpoint(i, findings.length);
-          return trialView(tryMend(run.rendition, mend, notes));
+          return trialView(trials.try(run.rendition, mend));
         });
       });
       return out;
@@ -235,10 +283,10 @@ export const engine: Engine = {
 
   mendAll: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
-      const { source, run } = ran(request, checkpoint);
+      const { base, run } = ran(request, checkpoint);
       const { target, losslessOnly, leftAsIs } = request;
       const { rendition } = run;
-      const result = mendMany({ rendition, target, source, losslessOnly, leftAsIs, checkpoint });
+      const result = mendMany({ rendition, target, base, losslessOnly, leftAsIs, checkpoint });
       return {
         applied: result.applied.map(({ title, lossless, says, steps: s }) => ({
           title,
@@ -252,13 +300,13 @@ export const engine: Engine = {
 
   schedule: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
-      const { source, run } = ran(request, checkpoint);
+      const { base, run } = ran(request, checkpoint);
       const { pieces } = run.rendition;
-      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+      const shown = Math.min(request.piece ?? 0, pieces.length - 1);
       const schedule =
         request.which === 'source'
-          ? toSchedule({ ...piece, score: source.score }, { leftOutToo: true })
-          : toSchedule(piece, { leftOutToo: false });
+          ? toSchedule(cameFrom(base, shown), { leftOutToo: true })
+          : toSchedule(pieces[shown]!, { leftOutToo: false });
       const { ms, status, data1, data2, part } = schedule;
       const columns = [ms, status, data1, data2, part].map((c) => c.buffer as ArrayBuffer);
       return Comlink.transfer(schedule, columns);
@@ -266,23 +314,28 @@ export const engine: Engine = {
 
   handOver: (call, request, progress) =>
     answer(call, progress, async (checkpoint) => {
-      const { source, run, findings } = ran(request, checkpoint);
-      const { files, receipt } = await handOver({
+      const { base, run, findings } = ran(request, checkpoint);
+      const { files, receipt, unwritten } = await handOver({
         ...request,
-        source,
+        base,
         run,
         findings,
         sha256,
         checkpoint,
       });
-      return { files, receipt, pack: packFiles(files) };
+      return { files, receipt, unwritten, pack: packFiles(files) };
     }),
 
   fit: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
       const { target, plan } = request;
-      return fitOf({ source: sourceOf(request), target, plan, checkpoint });
+      return fitOf({ base: baseFor(request.sources, plan), target, plan, checkpoint });
     }),
+
+  addresses: (call, request, progress) =>
+    answer(call, progress, () =>
+      baseFor(request.sources, request.plan).addressesOf(new Set(request.origins)),
+    ),
 
   learn: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
@@ -302,10 +355,11 @@ export const engine: Engine = {
   }),
 
   stepForms: () =>
-    steps.map(({ id, title, summary, params }) => ({
+    steps.map(({ id, title, summary, reach, params }) => ({
       id,
       title,
       summary,
+      reach,
       params: z.toJSONSchema(params, { io: 'input' }),
     })),
 
@@ -317,7 +371,7 @@ export const engine: Engine = {
     const issue = params.error.issues[0]!;
     return {
       says: null,
-      problem: `${issue.path.join('.') || definition.title}: ${issue.message}.`,
+      problem: `${issue.path.join('.') || definition.title}: ${sayIssue(issue)}`,
     };
   },
 
@@ -337,9 +391,11 @@ export const engine: Engine = {
   },
 };
 
-const trialView = (trial: ReturnType<typeof tryMend>) => ({
+const trialView = (trial: MendTrial) => ({
   lossless: trial.lossless,
   notesTouched: trial.notesTouched,
+  notesDropped: trial.notesDropped,
+  cost: trial.cost,
   shiftMs: trial.shiftMs,
   says: trial.says,
   losses: gatherLosses(trial.losses).map((l) => `${l.count.toLocaleString('en-GB')} ${l.what}`),

@@ -1,8 +1,12 @@
 import type { Severity, Span } from '../core/diagnostic/finding';
 import type { Receipt } from '../core/outputs/receipt';
 import type { Fit } from '../core/plan/fit';
-import type { LeftAsIs, Plan, StepCall } from '../core/plan/model';
+import type { LeftAsIs, Plan } from '../core/plan/plan';
+import type { NoteAddress } from '../core/score/address';
+import type { Reach } from '../core/steps/call';
+import type { StepCall } from '../core/steps/call';
 import type { Missing } from '../core/plan/select';
+import type { Disagreement } from '../core/sources/disagree';
 import type { Tally } from '../core/rules/proof';
 import type { Learnt } from '../core/target/learn';
 import type { Target } from '../core/target/schema';
@@ -20,11 +24,17 @@ export type OpenReply =
   | { readonly ok: true; readonly source: SourceView }
   | { readonly ok: false; readonly sha256: string; readonly problems: readonly string[] };
 
-export interface RunRequest {
+/** A source of a job, by what its bytes are. */
+export interface SourceRef {
+  readonly key: string;
   readonly sha256: string;
   readonly name: string;
   /** Format 2: which sequence, from 0. */
   readonly sequence?: number;
+}
+
+export interface RunRequest {
+  readonly sources: readonly SourceRef[];
   readonly target: Target;
   readonly plan: Plan;
   readonly leftAsIs: readonly LeftAsIs[];
@@ -35,18 +45,21 @@ export interface RunRequest {
 }
 
 export interface FitRequest {
-  readonly sha256: string;
-  readonly name: string;
-  readonly sequence?: number;
+  readonly sources: readonly SourceRef[];
   readonly target: Target;
   readonly plan: Plan;
 }
 
+export interface AddressRequest {
+  readonly sources: readonly SourceRef[];
+  readonly plan: Plan;
+  /** Ids of notes of the base. */
+  readonly origins: readonly number[];
+}
+
 export interface LearnRequest {
-  /** Sources that the worker has read already. */
-  readonly sources: readonly { readonly sha256: string; readonly name: string }[];
+  readonly sources: readonly SourceRef[];
   readonly name: string;
-  readonly sequence?: number;
 }
 
 export interface StepView {
@@ -54,7 +67,20 @@ export interface StepView {
   readonly says: string;
   readonly effect: string | null;
   readonly refused: string | null;
+  /** Files that did not take it, with the reason. */
+  readonly passedOver: readonly string[];
   readonly missing: Missing;
+}
+
+/** How a source takes part, with everything said. */
+export interface UseView {
+  readonly source: string;
+  readonly name: string;
+  readonly as: 'together' | 'file';
+  readonly follows: 'bars' | 'clock';
+  readonly offset: number;
+  readonly rules: boolean;
+  readonly says: string;
 }
 
 export interface MendView {
@@ -66,6 +92,9 @@ export interface MendView {
 export interface MendTrialView {
   readonly lossless: boolean;
   readonly notesTouched: number;
+  readonly notesDropped: number;
+  /** By which mends are ranked. */
+  readonly cost: number;
   readonly shiftMs: number;
   readonly says: string;
   readonly losses: readonly string[];
@@ -101,6 +130,11 @@ export interface RunView {
   readonly tally: Tally;
   readonly commonShiftMs: number;
   readonly changes: readonly string[];
+  readonly uses: readonly UseView[];
+  /** What could not be brought together exactly. */
+  readonly remarks: readonly string[];
+  /** Where sources contradict each other, what matters most first. */
+  readonly disagreements: readonly Disagreement[];
 }
 
 export interface MendAllReply {
@@ -122,12 +156,15 @@ export interface HandoverReply {
   readonly files: readonly { readonly path: string; readonly bytes: Uint8Array }[];
   readonly pack: Uint8Array;
   readonly receipt: Receipt;
+  /** Writers that the target names and that there are not yet. */
+  readonly unwritten: readonly string[];
 }
 
 export interface StepForm {
   readonly id: string;
   readonly title: string;
   readonly summary: string;
+  readonly reach: Reach;
   /** JSON Schema of its parameters. */
   readonly params: unknown;
 }
@@ -153,11 +190,14 @@ export interface Call {
 export type Answer<T> =
   | { readonly is: 'done'; readonly value: T }
   | { readonly is: 'cancelled' }
-  | { readonly is: 'unknown-source'; readonly sha256: string };
+  | { readonly is: 'unknown-source'; readonly sha256: string; readonly sequence?: number };
 
 export interface Engine {
-  /** A call is given up when the slot `id % length` of `cancel` holds its id. */
-  init(cancel: SharedArrayBuffer | null): void;
+  /**
+   * A call is given up when the slot `id % length` of `cancel` holds its id. `epoch` tells workers
+   * that follow each other apart: none gives a key of columns that another one gave.
+   */
+  init(cancel: SharedArrayBuffer | null, epoch: number): void;
   open(call: Call, request: OpenRequest, progress: Progress): Promise<Answer<OpenReply>>;
   forget(sha256: string): void;
   run(call: Call, request: RunRequest, progress: Progress): Promise<Answer<RunView>>;
@@ -182,6 +222,11 @@ export interface Engine {
     progress: Progress,
   ): Promise<Answer<HandoverReply>>;
   fit(call: Call, request: FitRequest, progress: Progress): Promise<Answer<Fit>>;
+  addresses(
+    call: Call,
+    request: AddressRequest,
+    progress: Progress,
+  ): Promise<Answer<NoteAddress[]>>;
   learn(call: Call, request: LearnRequest, progress: Progress): Promise<Answer<Learnt>>;
   catalogue(): Catalogue;
   stepForms(): StepForm[];

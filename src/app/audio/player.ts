@@ -24,7 +24,11 @@ export class Player {
 
   /** Builds everything ahead of the first key, so that sound starts at once; may be called often. */
   prepare(): Promise<void> {
-    return (this.ready ??= this.build());
+    // What failed once may work the next time: a bank that is there again, a device that woke.
+    return (this.ready ??= this.build().catch((error: unknown) => {
+      this.ready = null;
+      throw error;
+    }));
   }
 
   private async build() {
@@ -39,8 +43,11 @@ export class Player {
     this.context = context;
     this.node = node;
     this.gain = gain;
-    const bank = await (await fetch('/sounds.sf2')).arrayBuffer();
-    await new Promise<void>((resolve) => {
+    const reply = await fetch('/sounds.sf2');
+    if (!reply.ok) throw new Error(`the sounds are not there (${reply.status})`);
+    const bank = await reply.arrayBuffer();
+    await new Promise<void>((resolve, reject) => {
+      node.onprocessorerror = () => reject(new Error('the sounds could not be read'));
       node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => {
         if (data.is === 'ready') resolve();
         else this.receive(data);

@@ -52,7 +52,12 @@ export function useJobKeys(): void {
         listen: () => (playing.listen = playing.listen === 'source' ? 'delivered' : 'source'),
         loop: () => playing.loopHere(),
         start: () => playing.seek(0),
-        handover: () => void handover.handOver(),
+        handover: () => {
+          // What it asks is asked where it can be seen.
+          if (route.params['stage'] !== 'handover')
+            void router.push(`/job/${String(route.params['id'])}/handover`);
+          void handover.handOver();
+        },
         clear: looking.clear,
       }),
     );

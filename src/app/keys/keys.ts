@@ -54,6 +54,19 @@ export const KEYS = [
 
 export type KeyId = (typeof KEYS)[number]['id'];
 
+const TAKES_TYPING =
+  'input, textarea, select, [contenteditable], .n-modal, .n-base-selection, [role="listbox"]';
+const TAKES_SPACE =
+  'button, summary, [role="option"], [role="switch"], [role="tab"], [role="checkbox"], [role="slider"]';
+const REPEATS = new Set<KeyId>([
+  'next-finding',
+  'last-finding',
+  'last-part',
+  'next-part',
+  'undo',
+  'redo',
+]);
+
 /** Bindings for tinykeys: nothing happens while something is typed or a dialog is open. */
 export function bindings(
   actions: Partial<Record<KeyId, (event: KeyboardEvent) => void>>,
@@ -65,9 +78,11 @@ export function bindings(
     for (const press of key.press)
       out[press] = (event) => {
         const target = event.target as HTMLElement;
-        if (target.closest('input, textarea, select, [contenteditable], .n-modal')) return;
-        // A focused button keeps the space bar to itself.
-        if (press === 'Space' && target.closest('button, a, [role="option"]')) return;
+        if (target.closest(TAKES_TYPING)) return;
+        // What takes the space bar keeps it; a link does not.
+        if (press === 'Space' && target.closest(TAKES_SPACE)) return;
+        // A key held down repeats only what moves.
+        if (event.repeat && !REPEATS.has(key.id)) return;
         event.preventDefault();
         action(event);
       };

@@ -3,5 +3,5 @@ import { useJob } from '../stores/job';
 
 /** Applies a mend as one change to the plan. Never asks: undo is the safety. */
 export function applyMend(finding: Pick<FindingView, 'title'>, mend: MendView): void {
-  useJob().addSteps(`${finding.title}: ${mend.title}`, mend.steps);
+  useJob().applyMend(`${finding.title}: ${mend.title}`, mend.steps);
 }

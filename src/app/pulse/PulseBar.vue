@@ -14,7 +14,7 @@ const looking = useLooking();
 const playing = usePlaying();
 const settings = useSettings();
 const place = computed(() =>
-  looking.piece ? sayPlace(looking.piece.bars.placeAt(playing.shownTick)) : '1|1|000',
+  looking.piece ? sayPlace(looking.piece.bars.placeAt(playing.shownTick)) : '1.1',
 );
 const speeds = [25, 50, 75, 90, 100, 110, 125, 150, 200].map((n) => ({
   label: `${n} %`,

@@ -50,18 +50,16 @@ export function marksOf(
     const lowest = row.top + layout.headHeight + layout.areaHeight - 14;
     y = Math.max(row.top + layout.headHeight + 13, Math.min(lowest, y));
     const others = taken.get(row.index) ?? [];
-    const startX = x;
-    while (others.some((o) => Math.abs(o.x - x) < APART && Math.abs(o.y - y) < APART)) {
-      x += APART;
-      if (x > layout.width - 16) {
-        // A full line: the next one below, from the same place.
-        x = startX;
-        y = y + APART > lowest ? row.top + layout.headHeight + 13 : y + APART;
-        if (others.length > 60) break;
-      }
-    }
-    x = Math.min(x, layout.width - 14);
-    taken.set(row.index, [...others, { x, y }]);
+    const free = (at: { x: number; y: number }) =>
+      !others.some((o) => Math.abs(o.x - at.x) < APART && Math.abs(o.y - at.y) < APART);
+    const place = firstFree(
+      { x, y },
+      layout.width,
+      { top: row.top + layout.headHeight + 13, lowest },
+      free,
+    );
+    ({ x, y } = place);
+    taken.set(row.index, [...others, place]);
     marks.push({ key: finding.key, x, y, row: row.index });
     for (const { fromTick } of finding.spans.slice(1, MOST_FURTHER)) {
       const at = rowAt(layout, fromTick);
@@ -75,6 +73,28 @@ export function marksOf(
     }
   }
   return { marks, further, whole };
+}
+
+/**
+ * Where a mark may stand: to the right of its place, then a line below, line by line once round. A
+ * row that is full has its marks on each other rather than none: every note has one.
+ */
+function firstFree(
+  from: { x: number; y: number },
+  width: number,
+  { top, lowest }: { top: number; lowest: number },
+  free: (at: { x: number; y: number }) => boolean,
+): { x: number; y: number } {
+  const rightmost = width - 14;
+  const start = Math.min(from.x, rightmost);
+  const lines = Math.max(1, Math.floor((lowest - top) / APART) + 1);
+  for (let line = 0; line < lines; line++) {
+    const below = from.y + line * APART;
+    const y = below <= lowest ? below : top + ((below - top) % Math.max(APART, lowest - top));
+    for (let x = line === 0 ? start : 14; x <= rightmost; x += APART)
+      if (free({ x, y })) return { x, y };
+  }
+  return { x: start, y: from.y };
 }
 
 function firstNoteIn(

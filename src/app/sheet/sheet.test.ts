@@ -2,8 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
 import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
-import type { Piece } from '../../core/plan/model';
-import { baseRendition, lazyIndex, runStep } from '../../core/plan/run';
+import type { Piece } from '../../core/score/piece';
+import { baseRendition } from '../../core/plan/base';
+import { runStep } from '../../core/plan/run-step';
 import { proof } from '../../core/rules/proof';
 import { ticksPerQuarterOf } from '../../core/score/score';
 import { makeMeterMap } from '../../core/time/meter-map';
@@ -17,9 +18,10 @@ import { ghostsOf } from './ghosts';
 import { bandsOf, firstReaching, fitBars, layOut, rowAt, tickAtPoint, xOf, yOf } from './layout';
 import { marksOf } from './marks';
 import { noteAt, notesIn } from './pick';
+import { baseOf } from '../../core/plan/base';
 
 function laid(source: ReturnType<typeof song>, target = builtIn('lantern-rail')): LaidPiece {
-  return laidPiece(baseRendition(source, target).pieces[0]!);
+  return laidPiece(baseRendition(baseOf(source), target).pieces[0]!);
 }
 function laidPiece(piece: Piece): LaidPiece {
   const { wire } = toWire(piece, new ColumnKeys(), new Set());
@@ -125,9 +127,9 @@ it('marks: every finding has one place, none lies on another', () => {
   const target = builtIn('bell-loft');
   const piece = laid(source, target);
   const findings = proof({
-    rendition: baseRendition(source, target),
+    rendition: baseRendition(baseOf(source), target),
     target,
-    source,
+    base: baseOf(source),
   }) as unknown as FindingView[];
   const layout = layoutOf(piece);
   const bands = bandsOf(piece.parts, layout.areaHeight);
@@ -159,7 +161,11 @@ describe('ghosts of a mend that is looked at', () => {
   const source = piece([0, 240, 60], [480, 240, 62], [960, 240, 64]);
   const withStep = (step: string, params: unknown) => {
     const call = { step, params, scope: {} };
-    const done = runStep(baseRendition(source, target), call, lazyIndex(source)).rendition;
+    const done = runStep(
+      baseRendition(baseOf(source), target),
+      call,
+      baseOf(source).notes,
+    ).rendition;
     return laidPiece(done.pieces[0]!);
   };
   const before = laid(source, target);

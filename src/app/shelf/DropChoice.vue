@@ -1,26 +1,47 @@
 <script setup lang="ts">
 import { NButton, NModal } from 'naive-ui';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useJob } from '../stores/job';
 import { useShelf } from '../stores/shelf';
 
+/** What was dropped on an open job: a newer export of a source, a further source, or a new job. */
 const props = defineProps<{ files: File[] }>();
 const emit = defineEmits<{ close: [] }>();
 const job = useJob();
 const shelf = useShelf();
 const router = useRouter();
+const busy = ref(false);
 const first = computed(() => props.files[0]!);
-const sameName = computed(() => job.record?.sources[0]?.name === first.value.name);
+const one = computed(() => props.files.length === 1);
+const newer = (name: string) => name === first.value.name;
+/** The source of that name stands first. */
+const sources = computed(() =>
+  [...job.sourcesNow].sort((a, b) => Number(newer(b.name)) - Number(newer(a.name))),
+);
+const sameName = computed(() => one.value && job.sourcesNow.some((s) => newer(s.name)));
 
-async function newer() {
-  const bytes = await first.value.arrayBuffer();
-  const sha256 = await shelf.takeSource({ name: first.value.name, bytes });
+/** Reads the files, one after the other; what cannot be read is said by the shelf. */
+async function withSources(use: (sha256: string, name: string) => Promise<void>) {
+  if (busy.value) return;
+  busy.value = true;
+  for (const file of props.files) {
+    const sha256 = await shelf.takeFile(file);
+    if (sha256) await use(sha256, file.name);
+  }
   emit('close');
-  if (sha256) await job.replaceSource(sha256, first.value.name);
 }
 
+const replace = (key: string) =>
+  withSources((sha256, name) => job.replaceSource(sha256, name, undefined, key));
+const further = async () => {
+  await withSources((sha256, name) => job.addSource(sha256, name));
+  if (job.record) await router.push(`/job/${job.record.id}/intake`);
+};
+
 async function newJobs() {
+  if (busy.value) return;
+  busy.value = true;
   const made = await shelf.dropFiles(props.files);
   emit('close');
   if (made.length > 0) await router.push(`/job/${made[0]}/intake`);
@@ -31,8 +52,8 @@ async function newJobs() {
   <NModal
     show
     preset="card"
-    :title="files.length === 1 ? first.name : `${files.length} files`"
-    style="width: 520px"
+    :title="one ? first.name : `${files.length} files`"
+    style="width: 560px"
     @update:show="(show: boolean) => !show && emit('close')"
   >
     <p class="serif">
@@ -43,16 +64,30 @@ async function newJobs() {
       }}
     </p>
     <div class="choices">
+      <template v-if="one">
+        <NButton
+          v-for="source in sources"
+          :key="source.key"
+          :type="sameName && newer(source.name) ? 'primary' : 'default'"
+          :disabled="job.readOnly || busy"
+          @click="replace(source.key)"
+        >
+          {{
+            sources.length === 1
+              ? 'A newer export of this source'
+              : `A newer export of ${source.name}`
+          }}
+        </NButton>
+      </template>
       <NButton
-        v-if="files.length === 1"
-        :type="sameName ? 'primary' : 'default'"
-        :disabled="job.readOnly"
-        @click="newer"
+        :type="sameName ? 'default' : 'primary'"
+        :disabled="job.readOnly || busy"
+        @click="further"
       >
-        A newer export of this source
+        {{ one ? 'A further source of this job' : 'Further sources of this job' }}
       </NButton>
-      <NButton :type="sameName ? 'default' : 'primary'" @click="newJobs">
-        {{ files.length === 1 ? 'A new job' : 'A new job each' }}
+      <NButton :disabled="busy" @click="newJobs">
+        {{ one ? 'A new job' : 'A new job each' }}
       </NButton>
       <NButton quaternary @click="emit('close')">Leave it</NButton>
     </div>

@@ -2,9 +2,10 @@
 import { computed } from 'vue';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
-import { noteName, plain } from '../../core/target/words';
+import { count, noteName, plain } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { NSelect } from 'naive-ui';
+import SourceList from './SourceList.vue';
 
 const job = useJob();
 const inventory = computed(() => job.source?.inventory ?? null);
@@ -18,23 +19,28 @@ const division = computed(() => {
 });
 const MOST = 12;
 const tempos = computed(() => inventory.value?.tempos ?? []);
-const sequence = computed(() => (job.record?.sources[0]?.sequence ?? 0) + 1);
+const looked = computed(
+  () => job.sourcesNow.find((f) => job.sources.get(f.key) === job.source) ?? null,
+);
+const sequence = computed(() => (job.source?.sequence ?? 0) + 1);
 const sequences = computed(() =>
-  Array.from({ length: inventory.value?.sequences ?? 1 }, (_, i) => ({
-    label: `Sequence ${i + 1}`,
+  (job.source?.sequences ?? []).map((s, i) => ({
+    label: `${i + 1}: ${s.name ?? 'without a name'}, ${count(s.notes, 'note')}`,
     value: i,
   })),
 );
 
 function chooseSequence(index: number) {
-  const source = job.record?.sources[0];
-  if (source) void job.replaceSource(source.sha256, source.name, index);
+  const source = looked.value;
+  if (source) void job.replaceSource(source.sha256, source.name, index, source.key);
 }
 </script>
 
 <template>
   <section class="panel" tabindex="0" aria-labelledby="intake-title">
     <h2 id="intake-title">What came in</h2>
+    <SourceList />
+    <h3 v-if="job.sourcesNow.length > 1" class="of">{{ looked?.name }}</h3>
     <template v-if="inventory">
       <dl class="facts">
         <dt>Format</dt>

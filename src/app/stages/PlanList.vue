@@ -3,7 +3,7 @@ import { NButton, NSwitch } from 'naive-ui';
 import { ArrowDown, ArrowUp, GripVertical, Pencil, Trash2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { VueDraggable } from 'vue-draggable-plus';
-import type { PlanStep } from '../../core/plan/model';
+import type { PlanStep } from '../../core/plan/plan';
 import { engine } from '../stores/engine';
 import { saveFile } from '../storage/save-file';
 import { fileStem } from '../stores/handover';

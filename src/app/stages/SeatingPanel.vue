@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NInputNumber, NSelect } from 'naive-ui';
 import { computed, ref } from 'vue';
-import type { StepCall } from '../../core/plan/model';
+import type { StepCall } from '../../core/steps/call';
 import type { PartView } from '../../core/wire/view';
 import InkSwatch from '../parts/InkSwatch.vue';
 import { useJob } from '../stores/job';

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { NButton, NInputNumber, NSelect } from 'naive-ui';
 import { computed, h, ref, watch } from 'vue';
-import type { PlanStep, Scope, StepCall } from '../../core/plan/model';
+import type { PlanStep } from '../../core/plan/plan';
+import { REACHES, type Scope, type StepCall } from '../../core/steps/call';
 import { engine } from '../stores/engine';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
@@ -48,33 +49,41 @@ const sayOption = (option: unknown) => {
 const form = computed(() => forms.value.find((f) => f.id === chosen.value) ?? null);
 const fields = computed(() => (form.value ? fieldsOf(form.value) : []));
 watch(chosen, () => {
+  if (reach.value !== 'kept') reach.value = 'all';
   values.value = firstValues(fields.value);
   problem.value = null;
 });
 
 const part = computed(() => looking.piece?.parts.find((p) => p.id === looking.part) ?? null);
+/** How far down the step can be held: only scopes that it honours are offered. */
+const finest = computed(() => REACHES.indexOf(form.value?.reach ?? 'piece'));
+const canStretch = computed(() => finest.value >= REACHES.indexOf('stretch'));
 const reaches = computed(() => [
   ...(props.step ? [{ label: 'as it is now', value: 'kept' }] : []),
   { label: 'everything', value: 'all' },
-  ...(part.value ? [{ label: part.value.name, value: 'part' }] : []),
-  ...(looking.chosen.size > 0
+  ...(part.value && finest.value >= REACHES.indexOf('parts')
+    ? [{ label: part.value.name, value: 'part' }]
+    : []),
+  ...(looking.chosen.size > 0 && finest.value >= REACHES.indexOf('notes')
     ? [{ label: `the ${looking.chosen.size} chosen notes`, value: 'notes' }]
     : []),
 ]);
 
-function scope(): Scope {
+async function scope(): Promise<Scope> {
   const bars = looking.piece?.bars;
   const stretch =
-    bars && (fromBar.value !== null || toBar.value !== null)
+    bars && canStretch.value && (fromBar.value !== null || toBar.value !== null)
       ? {
           fromTick: bars.barStart((fromBar.value ?? 1) - 1),
           ...(toBar.value === null ? {} : { toTick: bars.barStart(toBar.value) }),
         }
       : {};
-  if (reach.value === 'kept') return { ...props.step!.scope, ...stretch };
-  if (reach.value === 'part' && part.value) return { parts: [part.value.ref], ...stretch };
-  if (reach.value === 'notes') return { notes: looking.addresses(), ...stretch };
-  return stretch;
+  // Bars are those of the sheet; what is stored counts in the ticks of what came in.
+  const kept = job.onBase(stretch);
+  if (reach.value === 'kept') return { ...props.step!.scope, ...kept };
+  if (reach.value === 'part' && part.value) return { parts: [part.value.ref], ...kept };
+  if (reach.value === 'notes') return { notes: await looking.addresses(), ...kept };
+  return kept;
 }
 
 async function apply() {
@@ -84,7 +93,7 @@ async function apply() {
     JSON.stringify({
       step: chosen.value,
       params: values.value,
-      scope: scope(),
+      scope: await scope(),
       on: props.step?.on ?? true,
     }),
   ) as StepCall;
@@ -119,7 +128,7 @@ async function apply() {
         <span class="label">For</span>
         <NSelect v-model:value="reach" size="small" :options="reaches" aria-label="For" />
       </label>
-      <div class="bars">
+      <div v-if="canStretch" class="bars">
         <NInputNumber
           v-model:value="fromBar"
           size="small"

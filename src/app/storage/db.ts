@@ -1,6 +1,7 @@
 import Dexie, { type EntityTable } from 'dexie';
 import type { Receipt } from '../../core/outputs/receipt';
 import type { Target } from '../../core/target/schema';
+import { upgradeJob } from '../../core/plan/job-file';
 import type { JobRecord } from './job';
 
 export interface SourceRow {
@@ -51,6 +52,15 @@ export class QuillDb extends Dexie {
       settings: 'key',
     });
     this.version(2).stores({ targets: 'id' });
+    // Scopes count in the ticks of the base from here on; those of 0.2 keep their meaning.
+    this.version(3).upgrade((change) =>
+      change
+        .table<JobRecord>('jobs')
+        .toCollection()
+        .modify((job, ref) => {
+          ref.value = upgradeJob(job);
+        }),
+    );
   }
 }
 

@@ -1,8 +1,14 @@
-import type { LeftAsIs, PlanStep } from '../../core/plan/model';
+import type { JobSource } from '../../core/plan/job-file';
+import type { LeftAsIs, PlanStep } from '../../core/plan/plan';
+import type { SourceUse } from '../../core/sources/use';
 import type { Target } from '../../core/target/schema';
 
 /** One state of a plan; undo history is a list of these. */
 export interface PlanState {
+  /** How each source takes part; what is not said is the default. */
+  readonly uses?: readonly SourceUse[];
+  /** The sources as this state has them; those of the job where it says nothing. */
+  readonly sources?: readonly JobSource[];
   readonly steps: readonly PlanStep[];
   readonly leftAsIs: readonly LeftAsIs[];
   /** What was done to get here, for the undo button: "Put back 3 bars of rest". */
@@ -20,23 +26,15 @@ export interface TargetPlan {
   readonly handovers: number;
 }
 
-export interface JobSource {
-  readonly key: string;
-  readonly kind: 'smf';
-  readonly role: 'score';
-  readonly sha256: string;
-  readonly name: string;
-  /** Format 2: the chosen sequence, from 0. */
-  readonly sequence?: number;
-}
-
-export const JOB_SCHEMA_VERSION = 1;
+/** As `core/plan/job-file` reads it. */
+export const JOB_SCHEMA_VERSION = 2;
 
 export interface JobRecord {
   readonly id: string;
   readonly schemaVersion: typeof JOB_SCHEMA_VERSION;
   readonly title: string;
   readonly changedAt: number;
+  /** Every source that any state of a plan names; bytes are kept for all of them. */
   readonly sources: readonly JobSource[];
   readonly activeTarget: string;
   readonly plans: readonly TargetPlan[];
@@ -90,3 +88,31 @@ export function redoState(plan: TargetPlan): TargetPlan {
 }
 
 export const newKey = (): string => crypto.randomUUID();
+
+/** The sources of a job as its active plan has them now. */
+export const sourcesOf = (job: JobRecord): readonly JobSource[] =>
+  activePlan(job).now.sources ?? job.sources;
+
+/** A job whose plans all have other sources from here on, each with a way back. */
+export function withSources(
+  job: JobRecord,
+  sources: readonly JobSource[],
+  did: string,
+  uses?: readonly SourceUse[],
+): JobRecord {
+  // States that said nothing of sources meant those that the job had: that is written down now.
+  const meant = <S extends PlanState>(state: S): S =>
+    state.sources ? state : { ...state, sources: job.sources };
+  const slot = (f: JobSource) => `${f.sha256}#${f.key}#${f.sequence ?? ''}`;
+  const known = new Set(job.sources.map(slot));
+  return {
+    ...job,
+    sources: [...job.sources, ...sources.filter((f) => !known.has(slot(f)))],
+    plans: job.plans.map((p) =>
+      pushState(
+        { ...p, past: p.past.map(meant), now: meant(p.now), future: p.future.map(meant) },
+        { ...p.now, sources, ...(uses ? { uses } : {}), did },
+      ),
+    ),
+  };
+}

@@ -19,7 +19,7 @@ const bytes = week[0]!.bytes();
 const sha256 = createHash('sha256').update(bytes).digest('hex');
 const job: JobRecord = {
   id: 'one',
-  schemaVersion: 1,
+  schemaVersion: 2,
   title: 'Tide',
   changedAt: 1,
   sources: [{ key: 'main', kind: 'smf', role: 'score', sha256, name: 'tide.mid' }],
@@ -72,7 +72,7 @@ describe('a job as a file', () => {
     [
       'a strange key',
       [{ path: 'job.json', bytes: text({ ...job, extra: 1 }) }],
-      /Unrecognized key/,
+      /is not a known key/,
     ],
     [
       'another schema',

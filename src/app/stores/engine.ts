@@ -1,13 +1,16 @@
 import { EngineClient } from '../../worker/client';
 import { db } from '../storage/db';
 
-let client: EngineClient | null = null;
+const bytesOf = async (sha256: string) => {
+  const row = await db.sources.get(sha256);
+  return row ? { bytes: row.bytes, name: row.name } : null;
+};
 
-/** The one worker of this tab; sources come back from the database when it is built anew. */
-export function engine(): EngineClient {
-  client ??= new EngineClient(async (sha256) => {
-    const row = await db.sources.get(sha256);
-    return row ? { bytes: row.bytes, name: row.name } : null;
-  });
-  return client;
-}
+let front: EngineClient | null = null;
+let side: EngineClient | null = null;
+
+/** The worker that the screen waits for; sources come back from the database when it is new. */
+export const engine = (): EngineClient => (front ??= new EngineClient(bytesOf));
+
+/** A second one for what may wait: what mends would do, and songs that are tried on targets. */
+export const sideEngine = (): EngineClient => (side ??= new EngineClient(bytesOf));

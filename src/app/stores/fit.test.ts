@@ -27,13 +27,14 @@ const call = (name: string, request: unknown) => ({
   })(),
   cancel: () => {},
 });
-vi.mock('./engine', () => ({
-  engine: () => ({
+vi.mock('./engine', () => {
+  const client = () => ({
     open: (request: unknown) => call('open', request),
     ask: (name: string, request: unknown) => call(name, request),
     plain: realEngine,
-  }),
-}));
+  });
+  return { engine: client, sideEngine: client };
+});
 
 const fileOf = (id: string) => {
   const job = week.find((j) => j.id === id)!;

@@ -3,9 +3,12 @@ import { computed, ref, shallowRef } from 'vue';
 import type { Fit } from '../../core/plan/fit';
 import type { Target } from '../../core/target/schema';
 import type { RunningCall } from '../../worker/client';
-import { EMPTY_STATE, newPlan, type JobRecord, type PlanState } from '../storage/job';
+import type { SourceRef } from '../../worker/protocol';
+import { stemOf } from '../../core/smf/name';
+import { whileFree } from '../storage/locks';
+import { EMPTY_STATE, newPlan, sourcesOf, type JobRecord, type PlanState } from '../storage/job';
 import { db } from '../storage/db';
-import { engine } from './engine';
+import { sideEngine } from './engine';
 import { useShelf } from './shelf';
 import { useTargets } from './targets';
 
@@ -13,9 +16,7 @@ import { useTargets } from './targets';
 export interface Song {
   readonly key: string;
   readonly title: string;
-  readonly sha256: string;
-  readonly name: string;
-  readonly sequence?: number;
+  readonly sources: readonly SourceRef[];
   readonly jobId: string | null;
 }
 
@@ -32,9 +33,13 @@ export const useFit = defineStore('fit', () => {
   const total = ref(0);
 
   const ofJob = (job: JobRecord): Song => {
-    const { sha256, name, sequence } = job.sources[0]!;
-    const which = sequence === undefined ? {} : { sequence };
-    return { key: job.id, title: job.title, sha256, name, jobId: job.id, ...which };
+    const sources = sourcesOf(job).map(({ key, sha256, name, sequence }) => ({
+      key,
+      sha256,
+      name,
+      ...(sequence === undefined ? {} : { sequence }),
+    }));
+    return { key: job.id, title: job.title, sources, jobId: job.id };
   };
   const songs = computed<readonly Song[]>(() => [...dropped.value, ...shelf.jobs.map(ofJob)]);
   const rows = computed(() => songs.value.filter((s) => songKeys.value.includes(s.key)));
@@ -65,16 +70,16 @@ export const useFit = defineStore('fit', () => {
     cells.value = new Map();
     for (const { song, target } of asked) {
       if (mine !== round) return;
-      const { sha256, name, sequence } = song;
-      const request = {
-        sha256,
-        name,
-        ...(sequence === undefined ? {} : { sequence }),
-        target,
-        plan: { steps: stateOf(song, target).steps },
-      };
-      call = engine().ask('fit', request);
-      const fit = await call.result;
+      const { steps, uses } = stateOf(song, target);
+      const plan = { ...(uses ? { uses } : {}), steps };
+      call = sideEngine().ask('fit', { sources: song.sources, target, plan });
+      let fit: Fit | null = null;
+      try {
+        fit = await call.result;
+      } catch (error) {
+        // One cell that fails is one cell; the others are still tried.
+        shelf.problems.push(`${song.title} on ${target.name}: ${(error as Error).message}`);
+      }
       if (mine !== round) return;
       cells.value = new Map(cells.value).set(keyOf(song, target), fit ?? 'unread');
       done.value++;
@@ -92,14 +97,12 @@ export const useFit = defineStore('fit', () => {
   async function take(files: readonly File[]) {
     const made: Song[] = [];
     for (const file of files) {
-      const sha256 = await shelf.takeSource({ name: file.name, bytes: await file.arrayBuffer() });
+      const sha256 = await shelf.takeFile(file);
       if (!sha256) continue;
-      const title = file.name.replace(/\.[^.]*$/, '');
       made.push({
         key: `file ${sha256} ${file.name}`,
-        title,
-        sha256,
-        name: file.name,
+        title: stemOf(file.name),
+        sources: [{ key: 'main', sha256, name: file.name }],
         jobId: null,
       });
     }
@@ -115,7 +118,8 @@ export const useFit = defineStore('fit', () => {
   async function openCell(song: Song, target: Target): Promise<string> {
     const job = song.jobId === null ? null : await db.jobs.get(song.jobId);
     if (!job) {
-      const id = await shelf.addJob(song.title, song.name, song.sha256, [newPlan(target)]);
+      const [first] = song.sources;
+      const id = await shelf.addJob(song.title, first!.name, first!.sha256, [newPlan(target)]);
       dropped.value = dropped.value.filter((s) => s.key !== song.key);
       songKeys.value = [...songKeys.value.filter((k) => k !== song.key), id];
       return id;
@@ -123,7 +127,11 @@ export const useFit = defineStore('fit', () => {
     const plans = job.plans.some((p) => p.targetId === target.id)
       ? job.plans
       : [...job.plans, newPlan(target)];
-    await db.jobs.put({ ...job, plans, activeTarget: target.id, tally: null });
+    const free = await whileFree(job.id, async () => {
+      await db.jobs.update(job.id, { plans, activeTarget: target.id, tally: null });
+    });
+    if (!free)
+      shelf.problems.push(`${job.title} is open in another tab: its target is not changed.`);
     return job.id;
   }
 

@@ -1,7 +1,9 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { db, storageProblem, type HandoverRow } from '../storage/db';
+import type { JobRecord } from '../storage/job';
 import { saveFile } from '../storage/save-file';
+import { slugOf } from '../../core/target/words';
 import { engine } from './engine';
 import { useJob } from './job';
 
@@ -13,6 +15,7 @@ export const useHandover = defineStore('handover', () => {
   /** Open stops were named once; the same ones need not be named again. */
   const named = ref<string | null>(null);
   const asking = ref(false);
+  let writing = false;
 
   async function load() {
     const id = job.record?.id;
@@ -28,7 +31,8 @@ export const useHandover = defineStore('handover', () => {
   async function handOver(options: { anyway?: boolean } = {}): Promise<void> {
     const asked = job.request();
     const record = job.record;
-    if (!asked || !record || !job.target || job.readOnly) return;
+    // One at a time: a double click is one handover.
+    if (!asked || !record || !job.target || job.readOnly || writing) return;
     const stops = openStops().join('\n');
     if (stops !== '' && stops !== named.value && !options.anyway) {
       asking.value = true;
@@ -37,6 +41,16 @@ export const useHandover = defineStore('handover', () => {
     asking.value = false;
     named.value = stops;
     problem.value = null;
+    writing = true;
+    try {
+      await write(asked, record);
+    } finally {
+      writing = false;
+    }
+  }
+
+  async function write(asked: NonNullable<ReturnType<typeof job.request>>, record: JobRecord) {
+    const target = asked.target;
     const number = (job.plan?.handovers ?? 0) + 1;
     const call = engine().ask(
       'handOver',
@@ -45,12 +59,12 @@ export const useHandover = defineStore('handover', () => {
     );
     const reply = await job.working('Writing and reading back', call);
     if (!reply) return;
-    const packName = `${fileStem(record.title)}-${job.target.id}-${number}.zip`;
+    const packName = `${fileStem(record.title)}-${target.id}-${number}.zip`;
     try {
       await db.handovers.put({
-        id: `${record.id}/${job.target.id}/${number}`,
+        id: `${record.id}/${target.id}/${number}`,
         jobId: record.id,
-        targetId: job.target.id,
+        targetId: target.id,
         number,
         at: Date.now(),
         receipt: reply.receipt,
@@ -75,17 +89,13 @@ export const useHandover = defineStore('handover', () => {
     const page = unpacked.files.find((f) => f.path === 'receipt.html');
     if (!page) return;
     const blob = new Blob([page.bytes as Uint8Array<ArrayBuffer>], { type: 'text/html' });
-    window.open(URL.createObjectURL(blob), '_blank', 'noopener');
+    const url = URL.createObjectURL(blob);
+    window.open(url, '_blank', 'noopener');
+    // The new page has read it by then.
+    setTimeout(() => URL.revokeObjectURL(url), 60_000);
   }
 
   return { rows, problem, asking, load, handOver, again, read };
 });
 
-export const fileStem = (title: string): string =>
-  title
-    .normalize('NFD')
-    .replace(/[\u0300-\u036f]/g, '')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-|-$/g, '')
-    .slice(0, 60) || 'job';
+export const fileStem = (title: string): string => slugOf(title) || 'job';

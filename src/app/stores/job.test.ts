@@ -29,20 +29,21 @@ const call = (name: string, request: unknown) => ({
   })(),
   cancel: () => {},
 });
-vi.mock('./engine', () => ({
-  engine: () => ({
+vi.mock('./engine', () => {
+  const client = () => ({
     open: (request: unknown) => call('open', request),
     ask: (name: string, request: unknown) => call(name, request),
-    plain: realEngine,
-  }),
-}));
+    plain: { ...realEngine, forget: () => Promise.resolve() },
+  });
+  return { engine: client, sideEngine: client };
+});
 
 const [tide] = week;
 const bytes = tide!.bytes();
 const sha256 = createHash('sha256').update(bytes).digest('hex');
 const record = (): JobRecord => ({
   id: 'tide',
-  schemaVersion: 1,
+  schemaVersion: 2,
   title: 'Turn of the tide',
   changedAt: 1,
   sources: [{ key: 'main', kind: 'smf', role: 'score', sha256, name: tide!.file }],
@@ -87,7 +88,9 @@ describe('the open job', () => {
     const rest = first('rest-owed')!;
     job.addSteps(`${rest.title}: ${rest.mends[0]!.title}`, rest.mends[0]!.steps);
     await vi.waitFor(() => expect(first('rest-owed')).toBeUndefined());
-    expect((await db.jobs.get('tide'))!.plans[0]!.now.steps).toHaveLength(3);
+    await vi.waitFor(async () =>
+      expect((await db.jobs.get('tide'))!.plans[0]!.now.steps).toHaveLength(3),
+    );
     expect(job.shown!.commonShiftMs).toBe(5625);
     job.undo();
     await vi.waitFor(() => expect(first('rest-owed')).toBeDefined());
@@ -150,10 +153,46 @@ describe('the open job', () => {
     const hash = await useShelf().takeSource({ name: 'tide 2.mid', bytes: newer.slice().buffer });
     await job.replaceSource(hash!, 'tide 2.mid');
     await settled();
-    expect(job.record!.sources[0]).toMatchObject({ name: 'tide 2.mid', sha256: hash });
+    expect(job.sourcesNow).toMatchObject([{ key: 'main', name: 'tide 2.mid', sha256: hash }]);
     const steps = job.shown!.steps;
     expect(steps[0]!.missing.parts.map((p) => p.track)).toEqual(['Shutter cues']);
     expect(steps[1]!.refused).toMatch(/not in this source/);
+    // It is a change like any other: the source from before comes back.
+    job.undo();
+    await vi.waitFor(() => expect(job.shown!.steps[1]!.refused).toBeNull());
+    expect(job.sourcesNow[0]!.sha256).toBe(sha256);
+    expect(job.findings.length).toBeGreaterThan(3);
+  });
+
+  it('a mend that is applied twice in one breath is one change', async () => {
+    const job = useJob();
+    const rest = first('rest-owed')!;
+    job.applyMend('Rest', rest.mends[0]!.steps);
+    job.applyMend('Rest', rest.mends[0]!.steps);
+    await vi.waitFor(() => expect(first('rest-owed')).toBeUndefined());
+    expect(job.plan!.past).toHaveLength(1);
+    expect(job.plan!.now.steps).toHaveLength(3);
+  });
+
+  it('a further source joins the score, follows as it is told, and goes again', async () => {
+    const job = useJob();
+    const drums = smf(1, 96, [conductor(96, 3, 4), new Track('Kettle').note(9, 0, 48, 40, 90)]);
+    const hash = await useShelf().takeSource({ name: 'kettle.mid', bytes: drums.slice().buffer });
+    await job.addSource(hash!, 'kettle.mid');
+    expect(job.shown!.uses.map((u) => [u.name, u.rules])).toEqual([
+      [tide!.file, true],
+      ['kettle.mid', false],
+    ]);
+    const kettle = () => job.shown!.source.parts.find((p) => p.name === 'Kettle')!;
+    expect(kettle().columns.start[0]).toBe(0);
+    const key = job.sourcesNow[1]!.key;
+    job.useSource(key, { follows: 'bars', offset: 96 }, 'a quarter later');
+    await vi.waitFor(() => expect(kettle().columns.start[0]).toBe(480));
+    await job.removeSource(key);
+    expect(job.shown!.uses).toHaveLength(1);
+    job.undo();
+    await vi.waitFor(() => expect(job.shown!.uses).toHaveLength(2));
+    expect(kettle().columns.start[0]).toBe(480);
   });
 
   it('a step that nobody knows does nothing and says so', async () => {
@@ -181,7 +220,7 @@ describe('what is looked at', () => {
     const looking = useLooking();
     looking.lookAt(first('too-short')!.key);
     looking.chooseNamed();
-    const notes = looking.addresses();
+    const notes = await looking.addresses();
     expect(notes).toMatchObject([
       { part: { track: 'Shutter cues' }, noteNumber: 55, occurrence: 0 },
     ]);

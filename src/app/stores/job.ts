@@ -1,14 +1,28 @@
 import { defineStore } from 'pinia';
 import { computed, markRaw, ref, shallowRef } from 'vue';
-import type { Plan, PlanStep, StepCall } from '../../core/plan/model';
+import type { Plan, PlanStep } from '../../core/plan/plan';
+import type { StepCall } from '../../core/steps/call';
+import type { JobSource } from '../../core/plan/job-file';
+import type { Disagreement } from '../../core/sources/disagree';
+import type { SourceUse } from '../../core/sources/use';
+import { scopeOnBase } from '../../core/steps/scope';
+import type { Scope } from '../../core/steps/call';
 import type { Target } from '../../core/target/schema';
+import { count } from '../../core/target/words';
 import { makeClock } from '../../core/time/tempo-map';
 import { makeBars } from '../../core/score/score';
 import type { MeterMap } from '../../core/time/meter-map';
 import type { NoteView, PieceView, PieceWire, SourceView } from '../../core/wire/view';
 import type { RunningCall } from '../../worker/client';
-import type { FindingView, MendTrialView, RunRequest, StepView } from '../../worker/protocol';
+import type {
+  FindingView,
+  MendTrialView,
+  RunRequest,
+  StepView,
+  UseView,
+} from '../../worker/protocol';
 import { db, storageProblem } from '../storage/db';
+import { lockName } from '../storage/locks';
 import {
   activePlan,
   newKey,
@@ -16,12 +30,14 @@ import {
   pushState,
   redoState,
   undoState,
+  sourcesOf,
   withPlan,
+  withSources,
   type JobRecord,
   type PlanState,
   type TargetPlan,
 } from '../storage/job';
-import { engine } from './engine';
+import { engine, sideEngine } from './engine';
 
 /** A piece with its maps, ready to be drawn. */
 export interface LaidPiece extends PieceView {
@@ -39,6 +55,9 @@ export interface Shown {
   readonly findings: readonly FindingView[];
   readonly commonShiftMs: number;
   readonly changes: readonly string[];
+  readonly uses: readonly UseView[];
+  readonly remarks: readonly string[];
+  readonly disagreements: readonly Disagreement[];
 }
 
 /** What further steps would come to, and by how much all would move. */
@@ -57,7 +76,10 @@ interface Busy {
 /** The job that is open: its record, what the plan comes to, and every way to change it. */
 export const useJob = defineStore('job', () => {
   const record = shallowRef<JobRecord | null>(null);
-  const source = shallowRef<SourceView | null>(null);
+  /** What came in, by the key of its source. */
+  const sources = shallowRef<ReadonlyMap<string, SourceView>>(new Map());
+  /** Key of the source that Intake shows; the ruling one where nothing was chosen. */
+  const lookedAt = ref<string | null>(null);
   const shown = shallowRef<Shown | null>(null);
   const trials = shallowRef<Readonly<Record<string, readonly MendTrialView[]>>>({});
   const busy = ref<Busy | null>(null);
@@ -71,6 +93,13 @@ export const useJob = defineStore('job', () => {
   /** What was done last, for the live region. */
   const said = ref('');
 
+  const sourcesNow = computed<readonly JobSource[]>(() =>
+    record.value ? sourcesOf(record.value) : [],
+  );
+  const source = computed<SourceView | null>(() => {
+    const key = lookedAt.value ?? shown.value?.uses.find((u) => u.rules)?.source ?? '';
+    return sources.value.get(key) ?? sources.value.values().next().value ?? null;
+  });
   const plan = computed<TargetPlan | null>(() => (record.value ? activePlan(record.value) : null));
   const target = computed<Target | null>(() => plan.value?.target ?? null);
   const reasons = computed(
@@ -100,14 +129,14 @@ export const useJob = defineStore('job', () => {
       ).length,
   );
 
-  /** The best mend first: one that loses nothing, then the one that changes the fewest notes. */
+  /** The best mend first: one that loses nothing, then one that keeps every note, dropping last. */
   function rankedMends({ key, mends }: Pick<FindingView, 'key' | 'mends'>) {
     const list = mends.map((mend, i) => ({ mend, i }));
     const tried = trials.value[key];
     if (!tried || tried.length < list.length) return list;
     const cost = (i: number) => {
-      const { refused, lossless, notesTouched } = tried[i]!;
-      return refused ? Number.MAX_VALUE : (lossless ? 0 : 1e9) + notesTouched;
+      const { refused, cost } = tried[i]!;
+      return refused ? Number.MAX_VALUE : cost;
     };
     return list.sort((a, b) => cost(a.i) - cost(b.i) || a.i - b.i);
   }
@@ -115,15 +144,22 @@ export const useJob = defineStore('job', () => {
   // --- opening and the lock -------------------------------------------------------------------
 
   let releaseLock: (() => void) | null = null;
+  let lockRound = 0;
 
   function takeLock(id: string) {
     releaseLock?.();
+    releaseLock = null;
     readOnly.value = false;
     if (!navigator.locks) return;
-    const name = `wary-quill:${id}`;
-    const hold = () => new Promise<void>((resolve) => (releaseLock = resolve));
+    const mine = ++lockRound;
+    const name = lockName(id);
+    // A job that was left before its lock was granted must not hold it.
+    const hold = () =>
+      mine === lockRound
+        ? new Promise<void>((resolve) => (releaseLock = resolve))
+        : Promise.resolve();
     void navigator.locks.request(name, { ifAvailable: true }, async (lock) => {
-      if (lock) return hold();
+      if (lock || mine !== lockRound) return hold();
       readOnly.value = true;
       // When the other tab lets go, this one reads what was saved there and may write.
       const waiting = new AbortController();
@@ -132,8 +168,11 @@ export const useJob = defineStore('job', () => {
         .request(name, { signal: waiting.signal }, async () => {
           const held = hold();
           const saved = await db.jobs.get(id);
-          if (saved && record.value?.id === id) record.value = saved;
+          if (mine !== lockRound) return held;
+          if (!saved) missing.value = true;
+          else if (record.value?.id === id) record.value = saved;
           readOnly.value = false;
+          await openSources();
           void refresh();
           return held;
         })
@@ -144,6 +183,7 @@ export const useJob = defineStore('job', () => {
   async function open(id: string) {
     close();
     missing.value = false;
+    const mine = lockRound;
     let row: JobRecord | undefined;
     try {
       row = await db.jobs.get(id);
@@ -151,42 +191,63 @@ export const useJob = defineStore('job', () => {
       problem.value = storageProblem(error);
       return;
     }
+    if (mine !== lockRound) return;
     if (!row) {
       missing.value = true;
       return;
     }
     takeLock(id);
     record.value = row;
-    await openSourceOf(row);
+    await openSources();
     await refresh();
   }
 
-  async function openSourceOf(row: JobRecord) {
-    const { sha256, name, sequence } = row.sources[0]!;
-    const stored = await db.sources.get(sha256);
-    if (!stored) {
-      problem.value = `The bytes of ${name} are no longer in the browser. Drop the file again.`;
-      return;
+  /** Opens what the plan names and is not open yet; forgets what it names no more. */
+  async function openSources() {
+    const wanted = sourcesNow.value;
+    const next = new Map<string, SourceView>();
+    for (const { key, sha256, name, sequence } of wanted) {
+      const known = sources.value.get(key);
+      if (known?.sha256 === sha256 && known.asked === sequence) {
+        next.set(key, known);
+        continue;
+      }
+      const stored = await db.sources.get(sha256);
+      if (!stored) {
+        problem.value = `The bytes of ${name} are no longer in the browser. Drop the file again.`;
+        continue;
+      }
+      const which = sequence === undefined ? {} : { sequence };
+      const reply = await working(
+        `Reading ${name}`,
+        engine().open({ bytes: stored.bytes, name, ...which }, report),
+      );
+      if (!reply) return;
+      if (reply.ok)
+        next.set(
+          key,
+          markRaw({ ...reply.source, ...(sequence === undefined ? {} : { asked: sequence }) }),
+        );
+      else problem.value = `${name}: ${reply.problems.join(' ')}`;
     }
-    const reply = await working(
-      `Reading ${name}`,
-      engine().open(
-        { bytes: stored.bytes, name, ...(sequence === undefined ? {} : { sequence }) },
-        report,
-      ),
-    );
-    if (!reply) return;
-    if (reply.ok) source.value = markRaw(reply.source);
-    else problem.value = reply.problems.join(' ');
+    const kept = new Set([...next.values()].map((v) => v.sha256));
+    for (const { sha256 } of sources.value.values())
+      if (!kept.has(sha256)) void engine().plain.forget(sha256);
+    sources.value = next;
   }
 
   function close() {
+    lockRound++;
     running?.cancel();
+    trying?.cancel();
     releaseLock?.();
     releaseLock = null;
+    for (const { sha256 } of sources.value.values()) void engine().plain.forget(sha256);
     record.value = null;
-    source.value = null;
+    sources.value = new Map();
+    lookedAt.value = null;
     shown.value = null;
+    shownState = null;
     piece.value = 0;
     trials.value = {};
     problem.value = null;
@@ -198,7 +259,11 @@ export const useJob = defineStore('job', () => {
 
   const columns = new Map<number, NoteView>();
   let running: RunningCall<unknown> | null = null;
+  /** What mends would do, being worked out on the side. */
+  let trying: RunningCall<unknown> | null = null;
   let round = 0;
+  /** The state of the plan that is on the screen: a change made on another one is not meant. */
+  let shownState: PlanState | null = null;
 
   function report(done: number, total: number) {
     if (busy.value) busy.value = { ...busy.value, done, total };
@@ -211,6 +276,9 @@ export const useJob = defineStore('job', () => {
     const timer = setTimeout(() => (busy.value = shownAs), 300);
     try {
       return await call.result;
+    } catch (error) {
+      problem.value = `Something inside failed: ${(error as Error).message} Save the job as a file, and load the page again.`;
+      return null;
     } finally {
       clearTimeout(timer);
       if (running === call) {
@@ -224,13 +292,15 @@ export const useJob = defineStore('job', () => {
     const job = record.value;
     const now = plan.value;
     if (!job || !now) return null;
-    const { sha256, name, sequence } = job.sources[0]!;
     return {
-      sha256,
-      name,
-      ...(sequence === undefined ? {} : { sequence }),
+      sources: sourcesNow.value.map(({ key, sha256, name, sequence }) => ({
+        key,
+        sha256,
+        name,
+        ...(sequence === undefined ? {} : { sequence }),
+      })),
       target: now.target,
-      plan: { steps: now.now.steps },
+      plan: { ...(now.now.uses ? { uses: now.now.uses } : {}), steps: now.now.steps },
       leftAsIs: now.now.leftAsIs,
       known: [...columns.keys()],
       piece: piece.value,
@@ -254,11 +324,14 @@ export const useJob = defineStore('job', () => {
   /** Runs the plan again and shows what it comes to; then works out what each mend would do. */
   async function refresh() {
     const asked = request();
-    if (!asked || !source.value) return;
+    if (!asked || sources.value.size < asked.sources.length) return;
     const mine = ++round;
+    const state = plan.value!.now;
     running?.cancel();
+    trying?.cancel();
     const view = await working('Holding it against the rules', engine().ask('run', asked, report));
     if (!view || mine !== round) return;
+    shownState = state;
     const delivered = lay(view.delivered);
     shown.value = markRaw({
       pieces: view.pieces,
@@ -269,23 +342,35 @@ export const useJob = defineStore('job', () => {
       findings: view.findings,
       commonShiftMs: view.commonShiftMs,
       changes: view.changes,
+      uses: view.uses,
+      remarks: view.remarks,
+      disagreements: view.disagreements,
     });
     dropColumns();
     trials.value = {};
     const { stops, cautions, remarks } = view.tally;
     void saveTally({ stops, cautions, remarks });
-    const found = await engine().ask('tryMends', { ...asked, known: [] }).result;
-    if (found && mine === round) trials.value = markRaw(found);
+    // On the side, so that nothing that is asked for waits behind it.
+    const call = sideEngine().ask('tryMends', { ...asked, known: [] });
+    trying = call;
+    try {
+      const found = await call.result;
+      if (found && mine === round) trials.value = markRaw(found);
+    } catch (error) {
+      if (mine === round)
+        problem.value = `What mends would do is not known: ${(error as Error).message}`;
+    }
   }
 
   /** What further steps would come to; nothing is kept of it. */
   async function tryOut(steps: readonly StepCall[]): Promise<TriedOut | null> {
     const asked = request();
     if (!asked) return null;
-    const plan = { steps: [...asked.plan.steps, ...steps.map(keyed)] };
+    const mine = round;
+    const plan = { ...asked.plan, steps: [...asked.plan.steps, ...steps.map(keyed)] };
     const call = engine().ask('run', { ...asked, plan }, report);
     const view = await working('Trying it out', call);
-    if (!view) return null;
+    if (!view || mine !== round) return null;
     const shiftMs = view.commonShiftMs - (shown.value?.commonShiftMs ?? 0);
     return { piece: lay(view.delivered), shiftMs };
   }
@@ -300,15 +385,28 @@ export const useJob = defineStore('job', () => {
 
   // --- changing and saving --------------------------------------------------------------------
 
-  async function save(next: JobRecord) {
+  /** Saves one after the other, the newest last; a job that was removed elsewhere stays removed. */
+  let saving: Promise<void> = Promise.resolve();
+
+  function save(next: JobRecord): Promise<void> {
     record.value = next;
-    if (readOnly.value) return;
-    try {
-      await db.jobs.put(next);
-      saveProblem.value = null;
-    } catch (error) {
-      saveProblem.value = storageProblem(error);
-    }
+    if (readOnly.value) return saving;
+    saving = saving.then(async () => {
+      try {
+        await db.transaction('rw', db.jobs, async () => {
+          if ((await db.jobs.where('id').equals(next.id).count()) === 0)
+            throw new DOMException('removed', 'NotFoundError');
+          await db.jobs.put(next);
+        });
+        saveProblem.value = null;
+      } catch (error) {
+        saveProblem.value =
+          (error as Error).name === 'NotFoundError'
+            ? 'This job was removed in another tab. Save the job as a file to keep it.'
+            : storageProblem(error);
+      }
+    });
+    return saving;
   }
 
   async function saveTally(t: JobRecord['tally']) {
@@ -317,10 +415,12 @@ export const useJob = defineStore('job', () => {
     await save({ ...job, tally: t });
   }
 
-  function change(did: string, next: Partial<Omit<PlanState, 'did'>>) {
+  /** @param onShown only where the plan is still the one on the screen: a double click is one change */
+  function change(did: string, next: Partial<Omit<PlanState, 'did'>>, onShown = false) {
     const job = record.value;
     const now = plan.value;
     if (!job || !now || readOnly.value) return;
+    if (onShown && now.now !== shownState) return;
     const state = { ...now.now, ...next, did };
     said.value = did;
     void save({ ...withPlan(job, pushState(now, state)), changedAt: Date.now() });
@@ -330,6 +430,8 @@ export const useJob = defineStore('job', () => {
   const keyed = (call: StepCall): PlanStep => ({ ...call, key: newKey() });
   const addSteps = (did: string, calls: readonly StepCall[]) =>
     change(did, { steps: [...(plan.value?.now.steps ?? []), ...calls.map(keyed)] });
+  const applyMend = (did: string, calls: readonly StepCall[]) =>
+    change(did, { steps: [...(plan.value?.now.steps ?? []), ...calls.map(keyed)] }, true);
   const editStep = (key: string, next: StepCall, did: string) =>
     change(did, {
       steps: plan.value!.now.steps.map((s) => (s.key === key ? { ...next, key } : s)),
@@ -354,7 +456,12 @@ export const useJob = defineStore('job', () => {
     if (next === now) return;
     said.value = `${word}: ${word === 'Undone' ? now.now.did : next.now.did}`;
     void save({ ...withPlan(job, next), changedAt: Date.now() });
-    void refresh();
+    void reopen();
+  }
+  /** A state may have other sources than the one before. */
+  async function reopen() {
+    await openSources();
+    await refresh();
   }
   const undo = () => move(undoState, 'Undone');
   const redo = () => move(redoState, 'Done again');
@@ -368,11 +475,13 @@ export const useJob = defineStore('job', () => {
       engine().ask('mendAll', { ...asked, losslessOnly }, report),
     );
     if (!reply || reply.applied.length === 0) return;
+    // The plan may have changed while it was worked out: then it is another plan's mends.
+    if (asked.plan.steps !== plan.value?.now.steps) return;
     const steps = reply.applied.flatMap((a) => a.steps);
     const n = reply.applied.length;
     const { stops, cautions } = reply.remaining;
     addSteps(`Mend what loses nothing (${n})`, steps);
-    said.value = `${n} ${n === 1 ? 'mend' : 'mends'} applied; ${stops} stops and ${cautions} cautions remain.`;
+    said.value = `${count(n, 'mend')} applied; ${count(stops, 'stop')} and ${count(cautions, 'caution')} remain.`;
   }
 
   async function useTarget(next: Target) {
@@ -393,27 +502,77 @@ export const useJob = defineStore('job', () => {
     await refresh();
   }
 
+  /** A stretch on the ticks of the piece that is shown, as one on those of the base. */
+  const onBase = (scope: Scope): Scope =>
+    scopeOnBase(scope, shown.value?.delivered.fromBase ?? undefined);
+
   async function rename(title: string) {
     const job = record.value;
     if (job && title.trim()) await save({ ...job, title: title.trim(), changedAt: Date.now() });
   }
 
-  /** A newer export of the same song: the plan runs again and says what no longer fits. */
-  async function replaceSource(sha256: string, name: string, sequence?: number) {
+  /** Other sources, for all plans of the job; undone like any change. */
+  async function setSources(next: readonly JobSource[], did: string, uses?: readonly SourceUse[]) {
     const job = record.value;
     if (!job || readOnly.value) return;
-    const next = { ...job.sources[0]!, sha256, name };
-    delete (next as { sequence?: number }).sequence;
-    const chosen = sequence === undefined ? next : { ...next, sequence };
-    await save({
-      ...job,
-      sources: [chosen, ...job.sources.slice(1)],
-      changedAt: Date.now(),
-    });
-    source.value = null;
+    said.value = did;
     problem.value = null;
-    await openSourceOf(record.value!);
-    await refresh();
+    await save({ ...withSources(job, next, did, uses), changedAt: Date.now() });
+    await reopen();
+  }
+
+  /** A newer export of a source: the plan runs again and says what no longer fits. */
+  async function replaceSource(sha256: string, name: string, sequence?: number, key?: string) {
+    const old = sourcesNow.value.find((f) => f.key === key) ?? sourcesNow.value[0];
+    if (!old) return;
+    const which = sequence === undefined ? {} : { sequence };
+    const next: JobSource = { key: old.key, kind: 'smf', role: 'score', sha256, name, ...which };
+    const did =
+      sequence === undefined ? `Newer export: ${name}` : `Sequence ${sequence + 1} of ${name}`;
+    await setSources(
+      sourcesNow.value.map((f) => (f === old ? next : f)),
+      did,
+    );
+  }
+
+  /** A further source beside those that are there; the one that ruled goes on ruling. */
+  async function addSource(sha256: string, name: string) {
+    const ruling = shown.value?.uses.find((u) => u.rules)?.source ?? sourcesNow.value[0]!.key;
+    const next: JobSource = { key: newKey(), kind: 'smf', role: 'score', sha256, name };
+    await setSources([...sourcesNow.value, next], `Further source: ${name}`, [
+      ...(plan.value?.now.uses ?? []).filter((u) => u.source !== ruling),
+      {
+        as: 'together',
+        ...plan.value?.now.uses?.find((u) => u.source === ruling),
+        source: ruling,
+        rules: true,
+      },
+    ]);
+  }
+
+  async function removeSource(key: string) {
+    const gone = sourcesNow.value.find((f) => f.key === key);
+    if (!gone || sourcesNow.value.length < 2) return;
+    await setSources(
+      sourcesNow.value.filter((f) => f !== gone),
+      `Without ${gone.name}`,
+      plan.value?.now.uses?.filter((u) => u.source !== key),
+    );
+  }
+
+  /** How a source takes part. What is not said stays as it is. */
+  function useSource(key: string, next: Partial<Omit<SourceUse, 'source'>>, did: string) {
+    const now = shown.value?.uses ?? [];
+    const said = plan.value?.now.uses ?? [];
+    const uses = now.map(({ source: of, as, follows, offset, rules }): SourceUse => {
+      const use = { source: of, as, follows, offset, rules };
+      const place = said.find((u) => u.source === of)?.place;
+      const whole = place === undefined ? use : { ...use, place };
+      if (of === key) return { ...whole, ...next };
+      // One rules alone.
+      return next.rules ? { ...whole, rules: false } : whole;
+    });
+    change(did, { uses });
   }
 
   function useRecipe(recipe: { plan: Plan; leftAsIs: PlanState['leftAsIs']; name: string }) {
@@ -434,6 +593,9 @@ export const useJob = defineStore('job', () => {
   return {
     record,
     source,
+    sources,
+    sourcesNow,
+    lookedAt,
     shown,
     trials,
     busy,
@@ -457,6 +619,7 @@ export const useJob = defineStore('job', () => {
     report,
     tryOut,
     addSteps,
+    applyMend,
     editStep,
     removeStep,
     setSteps,
@@ -467,8 +630,12 @@ export const useJob = defineStore('job', () => {
     mendAll,
     useTarget,
     showPiece,
+    onBase,
     rename,
     replaceSource,
+    addSource,
+    removeSource,
+    useSource,
     useRecipe,
     countHandover,
   };

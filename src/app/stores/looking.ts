@@ -1,8 +1,9 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { NoteAddress } from '../../core/plan/model';
+import type { NoteAddress } from '../../core/score/address';
 import type { MendView } from '../../worker/protocol';
 import { ghostsOf, type Ghost } from '../sheet/ghosts';
+import { engine } from './engine';
 import { useJob, type LaidPiece } from './job';
 
 /** What the eye is on: the finding that is open, the notes that are chosen, before or after. */
@@ -18,6 +19,8 @@ export const useLooking = defineStore('looking', () => {
   const trial = shallowRef<{
     mend: MendView;
     piece: LaidPiece;
+    /** What all moved by. */
+    shiftMs: number;
     /** Where the notes were that it would change. */
     ghosts: readonly Ghost[];
     changed: number;
@@ -25,6 +28,7 @@ export const useLooking = defineStore('looking', () => {
   /** The tick that the sheet is asked to bring into view; counted, so that the same one counts. */
   const goTo = shallowRef<{ tick: number; n: number } | null>(null);
   let n = 0;
+  let asked = 0;
 
   const piece = computed(() =>
     before.value
@@ -51,24 +55,35 @@ export const useLooking = defineStore('looking', () => {
 
   /** Shows what a mend would come to, or no longer. */
   async function tryOut(mend: MendView) {
+    const mine = ++asked;
     if (trial.value?.mend === mend) {
       trial.value = null;
       return;
     }
     const now = job.shown?.delivered;
     const found = await job.tryOut(mend.steps);
+    // A late answer is of another note or another plan.
+    if (mine !== asked || now !== job.shown?.delivered) return;
     if (!found || !now) {
       trial.value = null;
       return;
     }
     const { ghosts, count } = ghostsOf(now, found.piece, found.shiftMs);
-    trial.value = { mend, piece: found.piece, ghosts, changed: count };
+    trial.value = { mend, piece: found.piece, shiftMs: found.shiftMs, ghosts, changed: count };
   }
   // A trial is of one plan and one finding.
-  watch([() => job.shown, finding], () => (trial.value = null));
+  watch([() => job.shown, finding], () => {
+    asked++;
+    trial.value = null;
+  });
+
+  /** Where in the list the open finding stands, or stood before it was mended. */
+  let place = 0;
 
   function lookAt(key: string | null) {
     finding.value = key;
+    const at = job.findings.findIndex((f) => f.key === key);
+    if (at >= 0) place = at;
     chosen.value = new Set();
     const first = openFinding.value?.spans[0];
     if (first) bring(first.fromTick);
@@ -79,7 +94,10 @@ export const useLooking = defineStore('looking', () => {
     const list = job.findings;
     if (list.length === 0) return;
     const at = list.findIndex((f) => f.key === finding.value);
-    const next = at < 0 ? (by > 0 ? 0 : list.length - 1) : (at + by + list.length) % list.length;
+    // What was mended is gone: the walk goes on from where it stood.
+    const gone =
+      by > 0 ? Math.min(place, list.length - 1) : (place - 1 + list.length) % list.length;
+    const next = at < 0 ? gone : (at + by + list.length) % list.length;
     lookAt(list[next]!.key);
   }
 
@@ -103,28 +121,19 @@ export const useLooking = defineStore('looking', () => {
     if (openFinding.value) chosen.value = new Set(openFinding.value.notes);
   }
 
-  /** The chosen notes as a plan names them: part, start, key and occurrence in the source. */
-  function addresses(): NoteAddress[] {
-    const source = job.shown?.source;
+  /** The chosen notes as a plan names them: part, start, key and occurrence in their source. */
+  async function addresses(): Promise<NoteAddress[]> {
+    const asked = job.request();
     const shown = piece.value;
-    if (!source || !shown) return [];
+    if (!asked || !shown) return [];
     const origins = new Set<number>();
     for (const { columns } of shown.parts)
       for (let i = 0; i < columns.count; i++)
-        if (chosen.value.has(columns.id[i]!)) origins.add(columns.origin[i]!);
-    const out: NoteAddress[] = [];
-    for (const { ref: part, columns } of source.parts) {
-      const seen = new Map<number, number>();
-      for (let i = 0; i < columns.count; i++) {
-        const slot = columns.start[i]! * 128 + columns.noteNumber[i]!;
-        const occurrence = seen.get(slot) ?? 0;
-        seen.set(slot, occurrence + 1);
-        if (!origins.has(columns.id[i]!)) continue;
-        const noteNumber = columns.noteNumber[i]!;
-        out.push({ part, startTick: columns.start[i]!, noteNumber, occurrence });
-      }
-    }
-    return out;
+        if (chosen.value.has(columns.id[i]!) && columns.origin[i]! > 0)
+          origins.add(columns.origin[i]!);
+    const { sources, plan } = asked;
+    const call = engine().ask('addresses', { sources, plan, origins: [...origins] });
+    return (await call.result) ?? [];
   }
 
   function clear() {
@@ -133,6 +142,7 @@ export const useLooking = defineStore('looking', () => {
     part.value = null;
     before.value = false;
     trial.value = null;
+    place = 0;
   }
 
   return {

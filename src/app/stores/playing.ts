@@ -22,6 +22,7 @@ export const usePlaying = defineStore('playing', () => {
   const muted = shallowRef<ReadonlySet<string>>(new Set());
   const alone = shallowRef<ReadonlySet<string>>(new Set());
   let loaded: string | null = null;
+  let loading = 0;
 
   const player = new Player({
     onEnd() {
@@ -39,6 +40,10 @@ export const usePlaying = defineStore('playing', () => {
     const shown = looking.piece;
     if (!shown || !piece.value || !job.shown) return 0;
     if (shown === piece.value) return tick.value;
+    // A mend that is looked at may move all: what sounds is still the delivery as it is.
+    const tried = looking.trial;
+    if (tried && shown === tried.piece && listen.value === 'delivered')
+      return shown.clock.tickAt(ms.value + tried.shiftMs);
     const shift = job.shown.commonShiftMs;
     return shown.clock.tickAt(ms.value + (shown === job.shown.source ? -shift : shift));
   });
@@ -54,12 +59,16 @@ export const usePlaying = defineStore('playing', () => {
   async function load(): Promise<boolean> {
     const request = job.request();
     if (!request) return false;
-    const key = JSON.stringify([request.sha256, request.plan, request.target, listen.value]);
+    const { sources, plan, target, piece: which } = request;
+    const key = JSON.stringify([sources, plan, target, which, listen.value]);
     if (loaded === key) return true;
+    const mine = ++loading;
     const call = engine().ask('schedule', { ...request, known: [], which: listen.value });
     const schedule = await call.result;
-    if (!schedule) return false;
+    if (!schedule || mine !== loading) return false;
     await player.prepare();
+    // It was left, or something else was asked for, while the sound was made ready.
+    if (mine !== loading) return false;
     loaded = key;
     player.setSchedule(schedule, ms.value);
     player.setMutes(mutes());
@@ -76,7 +85,12 @@ export const usePlaying = defineStore('playing', () => {
       applyLoop();
       player.setVolume(settings.volume / 100);
       player.setSpeed(speed.value / 100);
+      const mine = loading;
       await player.play(ms.value);
+      if (mine !== loading) {
+        player.stop();
+        return;
+      }
       playing.value = true;
       requestAnimationFrame(follow);
     } catch (error) {
@@ -166,6 +180,7 @@ export const usePlaying = defineStore('playing', () => {
   }
 
   function reset() {
+    loading++;
     stop();
     ms.value = 0;
     loop.value = null;
@@ -182,7 +197,14 @@ export const usePlaying = defineStore('playing', () => {
   // The same moment of the music, in the other piece.
   watch(listen, (to) => {
     const shift = job.shown?.commonShiftMs ?? 0;
-    seekQuietly(ms.value + (to === 'source' ? -shift : shift));
+    const by = to === 'source' ? -shift : shift;
+    // Where the playhead is, not where it was last drawn.
+    if (playing.value) ms.value = player.positionMs();
+    ms.value = Math.max(0, ms.value + by);
+    if (loop.value) {
+      const { fromMs, toMs } = loop.value;
+      setLoop({ fromMs: Math.max(0, fromMs + by), toMs: toMs + by });
+    }
     if (playing.value) void load();
   });
   watch(
@@ -191,11 +213,6 @@ export const usePlaying = defineStore('playing', () => {
       if (shown && playing.value) void load();
     },
   );
-  function seekQuietly(to: number) {
-    if (playing.value) ms.value = player.positionMs();
-    ms.value = Math.max(0, to);
-  }
-
   return {
     playing,
     starting,

@@ -2,7 +2,9 @@ import { liveQuery } from 'dexie';
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { builtInTargets, findTarget } from '../../core/target/index';
-import type { PlanStep } from '../../core/plan/model';
+import type { JobSource } from '../../core/plan/job-file';
+import type { PlanStep } from '../../core/plan/plan';
+import type { SourceUse } from '../../core/sources/use';
 import { askToPersist, db, storageProblem } from '../storage/db';
 import { jobFiles, readJobFiles } from '../storage/job-file';
 import {
@@ -13,6 +15,9 @@ import {
   type JobRecord,
   type TargetPlan,
 } from '../storage/job';
+import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
+import { stemOf } from '../../core/smf/name';
+import { whileFree } from '../storage/locks';
 import { engine } from './engine';
 
 interface DemoWeek {
@@ -20,7 +25,9 @@ interface DemoWeek {
     id: string;
     title: string;
     file: string;
-    targets: { id: string; steps: PlanStep[] }[];
+    /** Further sources of the job, each under the key that its plan names. */
+    further?: { key: string; file: string }[];
+    targets: { id: string; uses?: SourceUse[]; steps: PlanStep[] }[];
   }[];
 }
 
@@ -45,10 +52,27 @@ export const useShelf = defineStore('shelf', () => {
   }
 
   const titleOf = (fileName: string) =>
-    fileName
-      .replace(/\.[^.]*$/, '')
-      .replace(/[-_]+/g, ' ')
-      .trim() || 'Untitled';
+    stemOf(fileName).replace(/[-_]+/g, ' ').trim() || 'Untitled';
+
+  /** Says why a file is too large to be read, and that it is; nothing of it is read yet. */
+  function tooLarge(file: File): boolean {
+    if (file.size <= LARGEST_FILE_BYTES) return false;
+    problems.value.push(
+      `${file.name}: The file has ${file.size.toLocaleString('en-GB')} bytes; sources may have up to ${LARGEST_FILE_BYTES.toLocaleString('en-GB')}. Split it, or export only the parts that are needed.`,
+    );
+    return true;
+  }
+
+  /** A dropped file as a source; null where it cannot be one, which is then said. */
+  async function takeFile(file: File): Promise<string | null> {
+    if (tooLarge(file)) return null;
+    try {
+      return await takeSource({ name: file.name, bytes: await file.arrayBuffer() });
+    } catch (error) {
+      problems.value.push(`${file.name}: ${storageProblem(error, 'file')}`);
+      return null;
+    }
+  }
 
   /** Reads a file; where it can be used, its bytes are kept. Returns its hash. */
   async function takeSource(file: { name: string; bytes: ArrayBuffer }): Promise<string | null> {
@@ -58,9 +82,16 @@ export const useShelf = defineStore('shelf', () => {
     const timer = setTimeout(() => {
       busy.value ??= { says: `Reading ${file.name}`, done: 0, total: 1, cancel: call.cancel };
     }, 300);
-    const reply = await call.result;
-    clearTimeout(timer);
-    busy.value = null;
+    let reply;
+    try {
+      reply = await call.result;
+    } catch (error) {
+      problems.value.push(`${file.name}: it could not be read. ${(error as Error).message}`);
+      return null;
+    } finally {
+      clearTimeout(timer);
+      busy.value = null;
+    }
     if (!reply) return null;
     if (!reply.ok) {
       problems.value.push(`${file.name}: ${reply.problems.join(' ')}`);
@@ -77,13 +108,14 @@ export const useShelf = defineStore('shelf', () => {
     sha256: string,
     plans: readonly TargetPlan[],
     id = newKey(),
+    further: readonly JobSource[] = [],
   ): Promise<string> {
     await db.jobs.put({
       id,
       schemaVersion: JOB_SCHEMA_VERSION,
       title,
       changedAt: Date.now(),
-      sources: [{ key: 'main', kind: 'smf', role: 'score', sha256, name: fileName }],
+      sources: [{ key: 'main', kind: 'smf', role: 'score', sha256, name: fileName }, ...further],
       activeTarget: plans[0]!.targetId,
       plans,
       tally: null,
@@ -98,12 +130,7 @@ export const useShelf = defineStore('shelf', () => {
     const made: string[] = [];
     for (const file of files) {
       try {
-        if (file.size > 64 * 1024 * 1024) {
-          problems.value.push(
-            `${file.name}: The file has ${file.size.toLocaleString('en-GB')} bytes; sources may have up to 67,108,864. Split it, or export only the parts that are needed.`,
-          );
-          continue;
-        }
+        if (tooLarge(file)) continue;
         const bytes = await file.arrayBuffer();
         if (!MIDI.test(file.name) && /\.(zip|quilljob)$/i.test(file.name)) {
           const id = await importJob(bytes, file.name);
@@ -143,6 +170,11 @@ export const useShelf = defineStore('shelf', () => {
   }
 
   async function removeJob(id: string): Promise<void> {
+    if (!(await whileFree(id, () => takeAway(id))))
+      problems.value.push('This job is open in another tab. Close it there, then remove it.');
+  }
+
+  async function takeAway(id: string): Promise<void> {
     await db.transaction('rw', db.jobs, db.handovers, db.sources, async () => {
       const job = await db.jobs.get(id);
       await db.jobs.delete(id);
@@ -162,15 +194,23 @@ export const useShelf = defineStore('shelf', () => {
       const stamp = Date.now();
       for (const [i, job] of week.jobs.entries()) {
         if (await db.jobs.get(job.id)) continue;
-        const reply = await fetch(`/demo/${encodeURIComponent(job.file)}`);
-        const bytes = await reply.arrayBuffer();
-        const sha256 = await takeSource({ name: job.file, bytes });
+        const take = async (file: string) => {
+          const reply = await fetch(`/demo/${encodeURIComponent(file)}`);
+          return takeSource({ name: file, bytes: await reply.arrayBuffer() });
+        };
+        const sha256 = await take(job.file);
         if (!sha256) continue;
-        const plans = job.targets.flatMap(({ id, steps }) => {
+        const further: JobSource[] = [];
+        for (const { key, file } of job.further ?? []) {
+          const other = await take(file);
+          if (other) further.push({ key, kind: 'smf', role: 'score', sha256: other, name: file });
+        }
+        const plans = job.targets.flatMap(({ id, steps, uses }) => {
           const target = findTarget(id);
-          return target ? [newPlan(target, { ...EMPTY_STATE, steps })] : [];
+          const state = { ...EMPTY_STATE, ...(uses ? { uses } : {}), steps };
+          return target ? [newPlan(target, state)] : [];
         });
-        await addJob(job.title, job.file, sha256, plans, job.id);
+        await addJob(job.title, job.file, sha256, plans, job.id, further);
         // In the order of the week, the first on top.
         await db.jobs.update(job.id, { changedAt: stamp - i });
       }
@@ -187,6 +227,7 @@ export const useShelf = defineStore('shelf', () => {
     watchJobs,
     addJob,
     takeSource,
+    takeFile,
     dropFiles,
     importJob,
     exportJob,

@@ -5,6 +5,7 @@ import { parseTargetText, type TargetProblem } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
 import { slugOf } from '../../core/target/words';
 import { db, storageProblem, type TargetRow } from '../storage/db';
+import { whileFree } from '../storage/locks';
 import { saveFile } from '../storage/save-file';
 import type { JobRecord } from '../storage/job';
 
@@ -57,11 +58,10 @@ export const useTargets = defineStore('targets', () => {
     rows.value = rows.value.filter((r) => r.id !== id);
   }
 
-  async function copy(target: Target): Promise<string> {
+  async function copy(target: Target): Promise<string | null> {
     const name = `${target.name}, copy`;
     const id = freeId(name);
-    await put({ ...target, id, name, version: '1.0.0' });
-    return id;
+    return (await put({ ...target, id, name, version: '1.0.0' })) ? id : null;
   }
 
   /** Takes a target file in; one with an id that is there already gets a new one. */
@@ -88,13 +88,20 @@ export const useTargets = defineStore('targets', () => {
 
   /** Jobs pin a target as it was; this gives them the one that is on the shelf now. */
   async function giveToJobs(target: Target, jobs: readonly JobRecord[]) {
-    for (const job of jobsOf(target.id, jobs))
-      await db.jobs.update(job.id, {
-        plans: job.plans.map((p) =>
-          p.targetId === target.id ? { ...p, target, version: target.version } : p,
-        ),
-        tally: null,
+    const open: string[] = [];
+    for (const job of jobsOf(target.id, jobs)) {
+      const free = await whileFree(job.id, async () => {
+        await db.jobs.update(job.id, {
+          plans: job.plans.map((p) =>
+            p.targetId === target.id ? { ...p, target, version: target.version } : p,
+          ),
+          tally: null,
+        });
       });
+      if (!free) open.push(job.title);
+    }
+    if (open.length > 0)
+      problem.value = `Open in another tab, and not given it: ${open.join(', ')}.`;
   }
 
   return {

@@ -2,6 +2,8 @@
 import { NButton, NInput, NModal } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
+import type { SourceRef } from '../../worker/protocol';
 import { engine } from '../stores/engine';
 import { useTargets } from '../stores/targets';
 
@@ -21,16 +23,24 @@ const title = computed(
 async function learn() {
   problem.value = null;
   working.value = true;
-  const sources: { sha256: string; name: string }[] = [];
+  const sources: SourceRef[] = [];
   try {
     for (const file of files.value) {
+      if (file.size > LARGEST_FILE_BYTES) {
+        problem.value = `${file.name} is too large to be read: sources may have up to ${LARGEST_FILE_BYTES.toLocaleString('en-GB')} bytes.`;
+        return;
+      }
       const bytes = await file.arrayBuffer();
       const reply = await engine().open({ bytes, name: file.name }).result;
       if (!reply?.ok) {
         problem.value = `${file.name}: ${reply?.problems.join(' ') ?? 'It was not read.'}`;
         return;
       }
-      sources.push({ sha256: reply.source.sha256, name: file.name });
+      sources.push({
+        key: `file-${sources.length + 1}`,
+        sha256: reply.source.sha256,
+        name: file.name,
+      });
     }
     const learnt = await engine().ask('learn', { sources, name: title.value }).result;
     if (!learnt) return;

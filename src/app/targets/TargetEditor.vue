@@ -8,7 +8,8 @@ import type { Target } from '../../core/target/schema';
 import type { FindingView } from '../../worker/protocol';
 import SeverityMark from '../margin/SeverityMark.vue';
 import TallyDots from '../margin/TallyDots.vue';
-import { EMPTY_STATE } from '../storage/job';
+import type { Plan } from '../../core/plan/plan';
+import { EMPTY_STATE, sourcesOf } from '../storage/job';
 import { engine } from '../stores/engine';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
@@ -123,15 +124,17 @@ const hold = useDebounceFn(async () => {
   if (!job || !target) return;
   const mine = ++round;
   trying.value = true;
-  const source = job.sources[0]!;
   const own = job.plans.find((p) => p.targetId === id.value)?.now ?? EMPTY_STATE;
   const view = await engine().ask('run', {
-    sha256: source.sha256,
-    name: source.name,
-    ...(source.sequence === undefined ? {} : { sequence: source.sequence }),
+    sources: sourcesOf(job).map(({ key, sha256, name, sequence }) => ({
+      key,
+      sha256,
+      name,
+      ...(sequence === undefined ? {} : { sequence }),
+    })),
     // Plain data: what is watched does not cross to the worker.
     target: JSON.parse(JSON.stringify(target)) as Target,
-    plan: { steps: JSON.parse(JSON.stringify(own.steps)) as typeof own.steps },
+    plan: JSON.parse(JSON.stringify({ uses: own.uses, steps: own.steps })) as Plan,
     leftAsIs: own.leftAsIs,
     known: [],
   }).result;

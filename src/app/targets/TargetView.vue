@@ -44,7 +44,11 @@ const keyboards = computed((): Keyboard[] => {
     if (keys && !(s.kind === 'laneGroup' && t.chart?.rungs))
       out.push({ name: s.name, keys: range(allowedKeys(keys)) });
   }
-  for (const r of t.chart?.rungs ?? []) out.push({ name: `Rung ${r.rung}`, keys: r.laneNotes });
+  for (const r of t.chart?.rungs ?? []) {
+    const seat = t.seats.find((s) => s.kind === 'laneGroup' && s.rung === r.rung);
+    const keys = r.laneNotes ?? (seat?.kind === 'laneGroup' ? seat.laneNotes : []);
+    out.push({ name: `Rung ${r.rung}`, keys });
+  }
   for (const k of t.kits ?? [])
     out.push({
       name: `Kit ${k.name}`,
@@ -92,7 +96,9 @@ const outputs = computed(() =>
 );
 
 async function copy() {
-  if (target.value) await router.push(`/targets/${await targets.copy(target.value)}/edit`);
+  if (!target.value) return;
+  const id = await targets.copy(target.value);
+  if (id) await router.push(`/targets/${id}/edit`);
 }
 async function remove() {
   if (!target.value) return;

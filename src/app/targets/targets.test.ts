@@ -108,8 +108,8 @@ describe('the shelf of targets', () => {
   it('a copy is the user’s own, with an id of its own', async () => {
     const targets = useTargets();
     await targets.load();
-    const first = await targets.copy(loft);
-    const second = await targets.copy(loft);
+    const first = (await targets.copy(loft))!;
+    const second = (await targets.copy(loft))!;
     expect([first, second]).toEqual(['bell-loft-striker-copy', 'bell-loft-striker-copy-2']);
     expect(targets.all.length).toBe(builtInTargets.length + 2);
     expect(targets.isBuiltIn(first)).toBe(false);
@@ -127,7 +127,7 @@ describe('the shelf of targets', () => {
   it('jobs keep their pin until they are given the changed target', async () => {
     const targets = useTargets();
     await targets.load();
-    const id = await targets.copy(loft);
+    const id = (await targets.copy(loft))!;
     const target = targets.find(id)!;
     const job = {
       id: 'j',

@@ -1,6 +1,10 @@
+import type { Checkpoint } from '../diagnostic/checkpoint';
+import { heardEnds, type HeardEnds } from '../reading/heard-ends';
 import { mapsOf } from '../score/inventory';
-import { isIn, type Part, type Score } from '../score/score';
-import { channelState, type ChannelState } from './channel-state';
+import type { Piece } from '../score/piece';
+import { isIn, OFF_MISSING, type Part, type Score } from '../score/score';
+import type { Clock } from '../time/tempo-map';
+import { channelState, HEARS_ALL, States, type ChannelState, type Hearing } from './channel-state';
 
 /** Two states of the same music held against each other, note by note. Times in milliseconds. */
 export interface Comparison {
@@ -8,7 +12,9 @@ export interface Comparison {
   readonly commonShiftMs: number;
   readonly notesBefore: number;
   readonly notesAfter: number;
+  /** Notes that no piece holds any more. */
   readonly dropped: number;
+  /** Notes of no origin, and further copies of one. */
   readonly added: number;
   /** Start further than 1 ms from its time plus the common shift. */
   readonly moved: number;
@@ -16,7 +22,7 @@ export interface Comparison {
   readonly lengthChanged: number;
   readonly keyChanged: number;
   readonly velocityChanged: number;
-  /** Program, bank, level, bend or pedal is another at the note or while it sounds. */
+  /** Program, bank, level, expression, pan, bend or pedal is another at the note or in it. */
   readonly soundChanged: number;
   /** Kept notes that differ in one or more of these. */
   readonly changed: number;
@@ -28,179 +34,189 @@ export interface Comparison {
 
 /** A note keeps its time where it stays within this. */
 export const KEPT_WITHIN_MS = 1;
+const HAIR = 1e-6;
 
-interface Flat {
-  count: number;
-  origin: Uint32Array;
-  part: Uint32Array;
-  index: Uint32Array;
+/** What is compared: a score, and how it is laid out where that is known. */
+export type Laid = Pick<Piece, 'score'> & Partial<Pick<Piece, 'delivery'>>;
+
+export interface CompareOptions {
+  /** What the target hears beside notes; what it refuses is no loss, and listed elsewhere. */
+  readonly hearing?: Hearing;
+  readonly checkpoint?: Checkpoint;
 }
 
-function flatten(parts: readonly Part[]): Flat {
-  const count = parts.reduce((sum, p) => sum + p.notes.count, 0);
-  const flat: Flat = {
-    count,
-    origin: new Uint32Array(count),
-    part: new Uint32Array(count),
-    index: new Uint32Array(count),
+/** One score against another. */
+export const compareById = (before: Laid, after: Laid, options?: CompareOptions): Comparison =>
+  comparePieces([before], [after], options);
+
+interface Side {
+  readonly parts: readonly Part[];
+  readonly clock: Clock;
+  readonly ends: HeardEnds;
+  readonly state: ChannelState | null;
+}
+
+const sideOf = (laid: Laid, states: States, hearing: Hearing): Side => ({
+  parts: laid.score.parts.filter(isIn),
+  clock: mapsOf(laid.score).clock,
+  ends: heardEnds(laid),
+  state: channelState(laid.score.parts, states, hearing),
+});
+
+/** Where the notes of one side stand, by id. */
+interface Places {
+  readonly piece: Uint16Array;
+  readonly part: Uint32Array;
+  /** Index of the note in its part; −1 where no note has the id. */
+  readonly index: Int32Array;
+}
+
+function placesOf(sides: readonly Side[]): Places {
+  let most = 0;
+  for (const { parts } of sides)
+    for (const { notes } of parts)
+      for (let i = 0; i < notes.count; i++) if (notes.id[i]! > most) most = notes.id[i]!;
+  const places = {
+    piece: new Uint16Array(most + 1),
+    part: new Uint32Array(most + 1),
+    index: new Int32Array(most + 1).fill(-1),
   };
-  let at = 0;
-  parts.forEach((p, part) => {
-    flat.origin.set(p.notes.origin, at);
-    for (let i = 0; i < p.notes.count; i++) {
-      flat.part[at] = part;
-      flat.index[at++] = i;
+  sides.forEach(({ parts }, s) =>
+    parts.forEach(({ notes }, p) => {
+      for (let i = 0; i < notes.count; i++) {
+        const id = notes.id[i]!;
+        places.piece[id] = s;
+        places.part[id] = p;
+        places.index[id] = i;
+      }
+    }),
+  );
+  return places;
+}
+
+/**
+ * Compares by lineage: a note after is held against the note before that it is, else against the one
+ * that it came from. Each piece has a shift of its own. Notes of parts that are left out do not
+ * count on either side; a note counts as kept once, however many pieces hold it.
+ */
+export function comparePieces(
+  before: readonly Laid[],
+  after: readonly Laid[],
+  { hearing = HEARS_ALL, checkpoint }: CompareOptions = {},
+): Comparison {
+  const states = new States();
+  const sides = before.map((l) => sideOf(l, states, hearing));
+  const places = placesOf(sides);
+  const seen = new Uint8Array(places.index.length);
+  const sum = {
+    added: 0,
+    moved: 0,
+    lengthChanged: 0,
+    keyChanged: 0,
+    velocityChanged: 0,
+    soundChanged: 0,
+    changed: 0,
+  };
+  let kept = 0;
+  let notesAfter = 0;
+  let furthestMs = 0;
+  let commonShiftMs = 0;
+  const pair = (notes: Part['notes'], i: number): number => {
+    const id = notes.id[i]!;
+    if (id < seen.length && places.index[id]! >= 0) return id;
+    const origin = notes.origin[i]!;
+    return origin > 0 && origin < seen.length && places.index[origin]! >= 0 ? origin : 0;
+  };
+  after.forEach((laid, n) => {
+    checkpoint?.(n, after.length);
+    const side = sideOf(laid, states, hearing);
+    const total = side.parts.reduce((count, p) => count + p.notes.count, 0);
+    notesAfter += total;
+    const ids = new Uint32Array(total);
+    const shifts = new Float64Array(total);
+    let at = 0;
+    let paired = 0;
+    for (const { notes } of side.parts) {
+      for (let i = 0; i < notes.count; i++) {
+        const id = pair(notes, i);
+        ids[at++] = id;
+        if (id === 0 || seen[id] === 1) {
+          sum.added++;
+          if (id > 0) ids[at - 1] = 0;
+          continue;
+        }
+        seen[id] = 1;
+        const from = sides[places.piece[id]!]!;
+        const start = from.parts[places.part[id]!]!.notes.start[places.index[id]!]!;
+        shifts[paired++] = side.clock.msAt(notes.start[i]!) - from.clock.msAt(start);
+      }
+      checkpoint?.(n, after.length);
+    }
+    kept += paired;
+    const shift = commonOf(shifts.subarray(0, paired));
+    if (n === 0) commonShiftMs = shift;
+    at = 0;
+    let k = 0;
+    for (const part of side.parts) {
+      const { notes } = part;
+      const ends = side.ends(part);
+      for (let i = 0; i < notes.count; i++) {
+        const id = ids[at++]!;
+        if (id === 0) continue;
+        const from = sides[places.piece[id]!]!;
+        const was = from.parts[places.part[id]!]!;
+        const x = places.index[id]!;
+        const off = Math.abs(shifts[k++]! - shift);
+        if (off > furthestMs) furthestMs = off;
+        const elsewhere = off > KEPT_WITHIN_MS + HAIR;
+        const length = !elsewhere && endsElsewhere(from, was, x, side, part, i, ends[i]!, shift);
+        const key = was.notes.noteNumber[x] !== notes.noteNumber[i];
+        const velocity = hearing.velocity && was.notes.velocity[x] !== notes.velocity[i];
+        const sound =
+          (from.state?.of(was, x, was.notes.end[x]!) ?? 0) !==
+          (side.state?.of(part, i, notes.end[i]!) ?? 0);
+        if (elsewhere) sum.moved++;
+        if (length) sum.lengthChanged++;
+        if (key) sum.keyChanged++;
+        if (velocity) sum.velocityChanged++;
+        if (sound) sum.soundChanged++;
+        if (elsewhere || length || key || velocity || sound) sum.changed++;
+      }
+      checkpoint?.(n, after.length);
     }
   });
-  return flat;
-}
-
-/**
- * Compares by lineage: a note after is held against the note before that it came from. Notes of
- * parts that are left out do not count on either side.
- */
-export function compareById(before: Score, after: Score): Comparison {
-  const partsBefore = before.parts.filter(isIn);
-  const partsAfter = after.parts.filter(isIn);
-  const a = flatten(partsBefore);
-  const b = flatten(partsAfter);
-  const clockA = mapsOf(before).clock;
-  const clockB = mapsOf(after).clock;
-  let mostId = 0;
-  for (let i = 0; i < a.count; i++) if (a.origin[i]! > mostId) mostId = a.origin[i]!;
-  const where = new Int32Array(mostId + 1).fill(-1);
-  for (let i = 0; i < a.count; i++) where[a.origin[i]!] = i;
-
-  const pairA = new Int32Array(b.count).fill(-1);
-  let kept = 0;
-  let added = 0;
-  for (let j = 0; j < b.count; j++) {
-    const id = b.origin[j]!;
-    const i = id > 0 && id <= mostId ? where[id]! : -1;
-    if (i < 0) {
-      added++;
-      continue;
-    }
-    where[id] = -1; // a second note of the same origin is an added one
-    pairA[j] = i;
-    kept++;
-  }
-  const startA = new Float64Array(kept);
-  const shift = new Float64Array(kept);
-  let k = 0;
-  for (let j = 0; j < b.count; j++) {
-    const i = pairA[j]!;
-    if (i < 0) continue;
-    startA[k] = clockA.msAt(partsBefore[a.part[i]!]!.notes.start[a.index[i]!]!);
-    shift[k] = clockB.msAt(partsAfter[b.part[j]!]!.notes.start[b.index[j]!]!) - startA[k]!;
-    k++;
-  }
-  const commonShiftMs = commonOf(shift);
-
-  const stateA = channelState(before);
-  const stateB = channelState(after);
-  let moved = 0;
-  let lengthChanged = 0;
-  let keyChanged = 0;
-  let velocityChanged = 0;
-  let soundChanged = 0;
-  let changed = 0;
-  let furthestMs = 0;
-  k = 0;
-  for (let j = 0; j < b.count; j++) {
-    const i = pairA[j]!;
-    if (i < 0) continue;
-    const partA = partsBefore[a.part[i]!]!;
-    const partB = partsAfter[b.part[j]!]!;
-    const x = a.index[i]!;
-    const y = b.index[j]!;
-    const off = Math.abs(shift[k]! - commonShiftMs);
-    const endA = partA.notes.end[x]!;
-    const endB = partB.notes.end[y]!;
-    const endOff = Math.abs(clockB.msAt(endB) - clockA.msAt(endA) - commonShiftMs);
-    if (off > furthestMs) furthestMs = off;
-    const elsewhere = off > KEPT_WITHIN_MS + 1e-6;
-    const length = !elsewhere && endOff > KEPT_WITHIN_MS + 1e-6;
-    const key = partA.notes.noteNumber[x] !== partB.notes.noteNumber[y];
-    const velocity = partA.notes.velocity[x] !== partB.notes.velocity[y];
-    const sound = differs(stateA, partA, x, stateB, partB, y);
-    if (elsewhere) moved++;
-    if (length) lengthChanged++;
-    if (key) keyChanged++;
-    if (velocity) velocityChanged++;
-    if (sound) soundChanged++;
-    if (elsewhere || length || key || velocity || sound) changed++;
-    k++;
-  }
-  const dropped = a.count - kept;
-  const markersDropped = Math.max(
-    0,
-    before.conductor.markers.length - after.conductor.markers.length,
-  );
+  const notesBefore = sides.reduce((n, s) => n + s.parts.reduce((m, p) => m + p.notes.count, 0), 0);
+  const dropped = notesBefore - kept;
   return {
     commonShiftMs,
-    notesBefore: a.count,
-    notesAfter: b.count,
+    notesBefore,
+    notesAfter,
     dropped,
-    added,
-    moved,
-    lengthChanged,
-    keyChanged,
-    velocityChanged,
-    soundChanged,
-    changed,
+    ...sum,
     furthestMs,
-    markersDropped,
-    lossless: dropped + added + changed === 0,
+    markersDropped: Math.max(0, markersIn(before) - markersIn(after)),
+    lossless: dropped + sum.added + sum.changed === 0,
   };
 }
 
-/**
- * One score against the pieces that were made of it. Each piece has a shift of its own; a note is
- * dropped where no piece has it.
- */
-export function comparePieces(before: Score, pieces: readonly Score[]): Comparison {
-  const all = pieces.map((piece) => compareById(before, piece));
-  const [first] = all;
-  if (all.length === 1 || !first) return first ?? compareById(before, { ...before, parts: [] });
-  const sum = (of: (c: Comparison) => number) => all.reduce((n, c) => n + of(c), 0);
-  const kept = sum((c) => c.notesAfter - c.added);
-  const dropped = Math.max(0, first.notesBefore - kept);
-  const changed = sum((c) => c.changed);
-  const added = sum((c) => c.added);
-  return {
-    commonShiftMs: first.commonShiftMs,
-    notesBefore: first.notesBefore,
-    notesAfter: sum((c) => c.notesAfter),
-    dropped,
-    added,
-    moved: sum((c) => c.moved),
-    lengthChanged: sum((c) => c.lengthChanged),
-    keyChanged: sum((c) => c.keyChanged),
-    velocityChanged: sum((c) => c.velocityChanged),
-    soundChanged: sum((c) => c.soundChanged),
-    changed,
-    furthestMs: all.reduce((most, c) => Math.max(most, c.furthestMs), 0),
-    markersDropped: Math.max(
-      0,
-      before.conductor.markers.length - pieces.reduce((n, p) => n + p.conductor.markers.length, 0),
-    ),
-    lossless: dropped + added + changed === 0,
-  };
-}
+const markersIn = (laid: readonly Laid[]) =>
+  laid.reduce((n, { score }: { score: Score }) => n + score.conductor.markers.length, 0);
 
-function differs(
-  a: ChannelState | null,
-  partA: Part,
+/** A note that never ends has no length to change. */
+function endsElsewhere(
+  from: Side,
+  was: Part,
   x: number,
-  b: ChannelState | null,
-  partB: Part,
-  y: number,
+  side: Side,
+  part: Part,
+  i: number,
+  end: number,
+  shift: number,
 ): boolean {
-  if (a === null && b === null) return false;
-  const atA = a ? a.at(partA.channel, partA.notes.start[x]!, partA.notes.end[x]!) : 0;
-  const atB = b ? b.at(partB.channel, partB.notes.start[y]!, partB.notes.end[y]!) : 0;
-  return atA !== atB;
+  const stuck = was.notes.offKind[x] === OFF_MISSING;
+  if (stuck && part.notes.offKind[i] === OFF_MISSING) return false;
+  const off = side.clock.msAt(end) - from.clock.msAt(from.ends(was)[x]!) - shift;
+  return Math.abs(off) > KEPT_WITHIN_MS + HAIR;
 }
 
 /**

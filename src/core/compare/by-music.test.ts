@@ -3,16 +3,17 @@ import { describe, expect, it } from 'vitest';
 import { benchSong } from '../../../bench/songs';
 import { week } from '../../../demo/week';
 import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
-import type { PlanStep } from '../plan/model';
+import type { PlanStep } from '../plan/plan';
 import { runPlan } from '../plan/run';
 import type { Score } from '../score/score';
 import { compareMusic } from './by-music';
+import { baseOf } from '../plan/base';
 
 const tide = sourceFromBytes(week[0]!.bytes());
 const loft = builtIn('bell-loft');
 const after = (...steps: [string, unknown][]): Score =>
   runPlan({
-    source: tide,
+    base: baseOf(tide),
     target: { ...loft, seats: [] },
     plan: {
       steps: steps.map(([step, params], i): PlanStep => ({

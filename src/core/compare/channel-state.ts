@@ -1,80 +1,174 @@
-import { isIn, type Score } from '../score/score';
+import { sortByKey } from '../score/columns';
+import { isIn, type Part } from '../score/score';
 import { lastAtOrBefore } from '../time/tempo-map';
 
 /**
- * What shapes the sound of a channel beside its notes: program, bank, level, bend and the pedals
- * that hold notes. MIDI 1.0, "Channel Voice Messages" and "Controller numbers".
+ * What shapes the sound of a channel beside its notes: program with its bank, level, expression,
+ * pan, bend and the pedals that hold or soften notes. MIDI 1.0, "Channel Voice Messages" and
+ * "Controller numbers". What a target does not hear is left out of it.
  */
-const SHAPING_CONTROLLERS = new Set([0, 7, 11, 32, 64, 66]);
+const CONTROLLERS = [7, 10, 11, 64, 66, 67] as const;
+const BANKS = [0, 32] as const;
+
+/** What a far side hears beside notes; everything where a target says nothing. */
+export interface Hearing {
+  readonly programs: boolean;
+  readonly bends: boolean;
+  readonly velocity: boolean;
+  readonly flag: (name: string) => boolean;
+  readonly controller: (number: number) => boolean;
+}
+
+export const HEARS_ALL: Hearing = {
+  programs: true,
+  bends: true,
+  velocity: true,
+  flag: () => true,
+  controller: () => true,
+};
+
+/** Numbers for states: the same state, the same number, in all scores that share the table. */
+export class States {
+  private readonly numbers = new Map<string, number>([['', 0]]);
+  number(text: string): number {
+    const known = this.numbers.get(text);
+    if (known !== undefined) return known;
+    const made = this.numbers.size;
+    this.numbers.set(text, made);
+    return made;
+  }
+}
 
 export interface ChannelState {
-  /** A number for the state in which a note begins and what changes in it until its end. */
-  at(channel: number, startTick: number, endTick: number): number;
+  /** The state in which a note begins and what it becomes until its end, as one number. */
+  of(part: Part, index: number, endTick: number): number;
 }
 
 interface Line {
-  /** Ticks of the changes, rising. */
-  ticks: Float64Array;
-  /** State behind each change, as a number. */
-  state: Float64Array;
+  /** When each state comes into force: tick, then place among what stands at the tick. */
+  readonly ticks: Float64Array;
+  readonly tracks: Int32Array;
+  readonly orders: Float64Array;
+  readonly states: Int32Array;
 }
 
-const mix = (value: number, into: number) =>
-  (Math.imul(into ^ value, 0x9e3779b1) ^ (into >>> 15)) >>> 0;
+/** Level 100, expression 127 and pan 64 are what General MIDI devices begin with; bend is centred. */
+const BEGINS: Readonly<Record<number, number>> = { 7: 100, 10: 64, 11: 127 };
 
 /** Null where no part has an event that shapes the sound. */
-export function channelState(score: Score): ChannelState | null {
-  const events = new Map<number, { tick: number; order: number; slot: number; value: number }[]>();
-  for (const part of score.parts) {
-    if (!isIn(part)) continue;
-    const { count, kind, tick, data1, data2, order } = part.events;
-    for (let i = 0; i < count; i++) {
-      const controller = kind[i] === 0xb0;
-      if (controller ? !SHAPING_CONTROLLERS.has(data1[i]!) : kind[i] !== 0xc0 && kind[i] !== 0xe0)
-        continue;
-      const list = events.get(part.channel) ?? [];
-      if (list.length === 0) events.set(part.channel, list);
-      list.push({
-        tick: tick[i]!,
-        order: order[i]!,
-        slot: kind[i]! * 128 + (controller ? data1[i]! : 0),
-        value: controller ? data2[i]! : data1[i]! * 128 + data2[i]!,
-      });
-    }
+export function channelState(
+  parts: readonly Part[],
+  states: States,
+  hearing: Hearing,
+): ChannelState | null {
+  const controllers = new Set<number>(CONTROLLERS.filter(hearing.controller));
+  if (hearing.programs)
+    for (const bank of BANKS) if (hearing.controller(bank)) controllers.add(bank);
+  const byChannel = new Map<number, Part[]>();
+  for (const part of parts) {
+    if (!isIn(part) || part.events.count === 0) continue;
+    byChannel.set(part.channel, [...(byChannel.get(part.channel) ?? []), part]);
   }
-  if (events.size === 0) return null;
   const lines = new Map<number, Line>();
-  for (const [channel, list] of events) {
-    list.sort((a, b) => a.tick - b.tick || a.order - b.order);
-    const inForce = new Map<number, number>();
-    const ticks: number[] = [-1];
-    const state: number[] = [0];
-    list.forEach((e, i) => {
-      inForce.set(e.slot, e.value);
-      if (list[i + 1]?.tick === e.tick) return;
-      let sum = 0;
-      for (const [slot, value] of inForce) {
-        // The bank that counts is the one in force when the program was chosen.
-        if (value !== defaultOf(slot)) sum = (sum + mix(value, slot * 7919)) >>> 0;
-      }
-      if (sum === state.at(-1)) return;
-      ticks.push(e.tick);
-      state.push(sum);
-    });
-    lines.set(channel, { ticks: Float64Array.from(ticks), state: Float64Array.from(state) });
+  for (const [channel, on] of byChannel) {
+    const line = lineOf(on, states, controllers, hearing);
+    if (line) lines.set(channel, line);
   }
+  if (lines.size === 0) return null;
   return {
-    at(channel, startTick, endTick) {
-      const line = lines.get(channel);
+    of(part, index, endTick) {
+      const line = lines.get(part.channel);
       if (!line) return 0;
-      let i = lastAtOrBefore(line.ticks, startTick);
-      let sum = line.state[i]!;
-      while (++i < line.ticks.length && line.ticks[i]! < endTick) sum = mix(line.state[i]!, sum);
-      return sum;
+      const start = part.notes.start[index]!;
+      let i = lastAtOrBefore(line.ticks, start);
+      // Order at one tick is music: what stands behind the note-on is not yet in force for it.
+      while (i > 0 && line.ticks[i] === start && behind(line, i, part, index)) i--;
+      const first = line.states[i]!;
+      if (i + 1 >= line.ticks.length || line.ticks[i + 1]! >= endTick) return first;
+      // What happens before its end is heard in it.
+      let text = `${first}`;
+      let last = first;
+      while (++i < line.ticks.length && line.ticks[i]! < endTick) {
+        // Of one tick the last counts.
+        if (line.ticks[i + 1] === line.ticks[i] || line.states[i] === last) continue;
+        last = line.states[i]!;
+        text += `>${last}`;
+      }
+      return text === `${first}` ? first : states.number(text);
     },
   };
 }
 
-/** Level 100 and expression 127 are what General MIDI devices begin with; bend is centred. */
-const defaultOf = (slot: number): number =>
-  slot === 0xb0 * 128 + 7 ? 100 : slot === 0xb0 * 128 + 11 ? 127 : slot === 0xe0 * 128 ? 64 : 0;
+/** Whether a change stands behind a note-on of the same tick. */
+function behind(line: Line, i: number, part: Part, index: number): boolean {
+  const order = part.notes.onOrder[index]!;
+  if (line.tracks[i] === part.sourceTrack && part.sourceTrack >= 0 && order > 0)
+    return line.orders[i]! > order;
+  return false;
+}
+
+function lineOf(
+  parts: readonly Part[],
+  states: States,
+  controllers: ReadonlySet<number>,
+  hearing: Hearing,
+): Line | null {
+  // Of one tick the tracks follow each other as they stand, each in its own order.
+  const sorted = [...parts].sort((a, b) => a.track - b.track);
+  const total = sorted.reduce((n, p) => n + p.events.count, 0);
+  const ticks = new Float64Array(total);
+  const part = new Uint32Array(total);
+  const index = new Uint32Array(total);
+  let n = 0;
+  sorted.forEach((p, k) => {
+    const { count, kind, data1, tick } = p.events;
+    for (let i = 0; i < count; i++) {
+      const heard =
+        kind[i] === 0xb0
+          ? controllers.has(data1[i]!)
+          : kind[i] === 0xc0
+            ? hearing.programs
+            : kind[i] === 0xe0 && hearing.bends;
+      if (!heard) continue;
+      ticks[n] = tick[i]!;
+      part[n] = k;
+      index[n++] = i;
+    }
+  });
+  if (n === 0) return null;
+  const inForce = new Map<string, number>();
+  const bank = new Map<number, number>();
+  const out = { ticks: [-1], tracks: [-1], orders: [0], states: [0] };
+  const order = sortByKey(ticks.subarray(0, n));
+  for (let k = 0; k < n; k++) {
+    const from = sorted[part[order[k]!]!]!;
+    const i = index[order[k]!]!;
+    const { kind, data1, data2, tick } = from.events;
+    const number = data1[i]!;
+    const put = (slot: string, value: number, begins: number) =>
+      value === begins ? inForce.delete(slot) : inForce.set(slot, value);
+    if (kind[i] === 0xc0) {
+      // The bank that counts is the one in force when the program was chosen.
+      const of = (bank.get(0) ?? 0) * 128 + (bank.get(32) ?? 0);
+      put('p', of * 128 + number, 0);
+    } else if (kind[i] === 0xe0) put('b', data2[i]! * 128 + number, 64 * 128);
+    else if (number === 0 || number === 32) bank.set(number, data2[i]!);
+    else put(`c${number}`, data2[i]!, BEGINS[number] ?? 0);
+    const text = [...inForce]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([slot, value]) => `${slot}=${value}`)
+      .join(' ');
+    const state = states.number(text);
+    if (state === out.states.at(-1)) continue;
+    out.ticks.push(tick[i]!);
+    out.tracks.push(from.sourceTrack);
+    out.orders.push(from.events.order[i]!);
+    out.states.push(state);
+  }
+  return {
+    ticks: Float64Array.from(out.ticks),
+    tracks: Int32Array.from(out.tracks),
+    orders: Float64Array.from(out.orders),
+    states: Int32Array.from(out.states),
+  };
+}

@@ -1,4 +1,4 @@
-import type { StepCall } from '../plan/model';
+import type { StepCall } from '../steps/call';
 
 export type Severity = 'stop' | 'caution' | 'remark';
 

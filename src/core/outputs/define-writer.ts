@@ -1,5 +1,5 @@
 import type * as z from 'zod';
-import type { Rendition } from '../plan/model';
+import type { Rendition } from '../score/piece';
 import type { Loss } from '../steps/define-step';
 import type { Target } from '../target/schema';
 

@@ -1,4 +1,4 @@
-import type { Rendition } from '../plan/model';
+import type { Rendition } from '../score/piece';
 import type { Loss } from '../steps/define-step';
 import type { Target } from '../target/schema';
 import type { OutputFile, WriterDefinition } from './define-writer';
@@ -10,27 +10,33 @@ export const writers: readonly WriterDefinition[] = [smfWriter, timeListWriter];
 export const findWriter = (id: string): WriterDefinition | undefined =>
   writers.find((w) => w.id === id);
 
-/** Everything that a target asks for. Two files never share a name: later ones are numbered. */
+/**
+ * Everything that a target asks for, and the writers that there are not yet. Two files never share a
+ * name: later ones are numbered.
+ */
 export function writeOutputs(
   rendition: Rendition,
   target: Target,
-): { files: OutputFile[]; losses: Loss[] } {
+): { files: OutputFile[]; losses: Loss[]; unwritten: string[] } {
   const files: OutputFile[] = [];
   const losses: Loss[] = [];
+  const unwritten: string[] = [];
   const names = new Set<string>();
   for (const output of target.outputs) {
     const writer = findWriter(output.writer);
     if (!writer) {
       losses.push({ what: `output “${output.writer}”, not yet written by this version`, count: 1 });
+      unwritten.push(output.writer);
       continue;
     }
     const options = writer.options.safeParse(output.options ?? {});
     if (!options.success) {
       losses.push({ what: `output “${output.writer}”, whose options are not usable`, count: 1 });
+      unwritten.push(output.writer);
       continue;
     }
     const written = writer.write(rendition, options.data, target);
-    losses.push(...written.losses);
+    for (const loss of written.losses) losses.push(loss);
     for (const file of written.files) {
       let { path } = file;
       for (let n = 2; names.has(path.toLowerCase()); n++)
@@ -39,5 +45,5 @@ export function writeOutputs(
       files.push({ ...file, path });
     }
   }
-  return { files, losses };
+  return { files, losses, unwritten };
 }

@@ -6,9 +6,10 @@ import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testi
 import { runPlan } from '../plan/run';
 import { proof } from '../rules/proof';
 import { safeName } from './define-writer';
-import { handOver } from './handover';
+import { handOver } from '../plan/hand-over';
 import { packFiles, unpackFiles } from './pack';
 import { writeOutputs } from './index';
+import { baseOf } from '../plan/base';
 
 const rail = builtIn('lantern-rail');
 const sha256 = async (b: Uint8Array) => createHash('sha256').update(b).digest('hex');
@@ -17,13 +18,13 @@ async function hand(title = '<b>Tide</b>') {
   const job = week[0]!;
   const source = sourceFromBytes(job.bytes(), job.file);
   const plan = { steps: job.targets[0]!.steps };
-  const run = runPlan({ source, target: rail, plan });
-  const findings = proof({ rendition: run.rendition, target: rail, source });
+  const run = runPlan({ base: baseOf(source), target: rail, plan });
+  const findings = proof({ rendition: run.rendition, target: rail, base: baseOf(source) });
   const leftAsIs = [{ key: findings[0]!.key, reason: 'The crew counts in' }];
   return handOver({
     job: title,
     handover: 3,
-    source,
+    base: baseOf(source),
     target: rail,
     plan,
     run,
@@ -84,11 +85,11 @@ describe('time list', () => {
       new Track('Cues').note(16, 1440, 240, 24, 90),
     ]);
     const { files } = writeOutputs(
-      runPlan({ source, target: rail, plan: { steps: [] } }).rendition,
+      runPlan({ base: baseOf(source), target: rail, plan: { steps: [] } }).rendition,
       rail,
     );
     const lines = new TextDecoder().decode(files[1]!.bytes).split('\r\n');
-    expect(lines[1]).toBe('1,1,24,C1,2|1|000,0:01.875,1875,312.5,"\'=1+1, ""x""",Cues');
+    expect(lines[1]).toBe('1,1,24,C1,2.1+0,0:01.875,1875,312.5,"\'=1+1, ""x""",Cues');
   });
 });
 

@@ -31,13 +31,17 @@ export function receiptPage(r: Receipt): string {
   const number = r.handover === null ? '' : ` · handover ${r.handover}`;
   const steps = r.plan.map((s) => {
     const did = s.refused ?? s.effect ?? '';
-    return `${s.says}${s.on ? '' : ' (switched off)'}${s.on && did ? `: ${did}` : ''}`;
+    const over = s.passedOver.length > 0 ? ` Not on ${s.passedOver.join('; ')}` : '';
+    return `${s.says}${s.on ? '' : ' (switched off)'}${s.on && did ? `: ${did}` : ''}${over}`;
   });
   const sections = [
     [
       'What went in',
       list(
-        r.sources.flatMap((s) => [`${s.name} (SHA-256 ${s.sha256})`, ...s.damage]),
+        [
+          ...r.sources.flatMap((s) => [`${s.name}: ${s.use} (SHA-256 ${s.sha256})`, ...s.damage]),
+          ...r.remarks,
+        ],
         'Nothing.',
       ),
     ],

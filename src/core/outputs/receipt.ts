@@ -3,15 +3,18 @@ import type { ReadBack } from '../compare/read-back';
 import type { Damage } from '../diagnostic/damage';
 import { sayDamage } from '../diagnostic/damage';
 import type { Finding } from '../diagnostic/finding';
-import type { LeftAsIs, Plan, Rendition, SourceScore } from '../plan/model';
+import type { LeftAsIs, Plan } from '../plan/plan';
+import type { Rendition } from '../score/piece';
+import type { Base } from '../sources/merge';
 import type { StepOutcome } from '../plan/run';
-import { sayStep } from '../plan/words';
+import { sayStep } from '../steps/words';
 import { mapsOf, roundMs } from '../score/inventory';
 import { isIn } from '../score/score';
 import { sayFinding } from '../rules/say';
 import { tallyOf, type Tally } from '../rules/proof';
 import type { Loss } from '../steps/define-step';
 import type { Target } from '../target/schema';
+import { plain } from '../target/words';
 
 /** What went in, what changed, what was lost. No date: the same work gives the same receipt. */
 export interface Receipt {
@@ -21,14 +24,20 @@ export interface Receipt {
   readonly sources: readonly {
     readonly name: string;
     readonly sha256: string;
+    /** How it takes part, in words. */
+    readonly use: string;
     readonly damage: readonly string[];
   }[];
+  /** What could not be brought together exactly. */
+  readonly remarks: readonly string[];
   readonly target: { readonly id: string; readonly version: string; readonly name: string };
   readonly plan: readonly {
     readonly says: string;
     readonly on: boolean;
     readonly effect: string | null;
     readonly refused: string | null;
+    /** Files that did not take it, while others did. */
+    readonly passedOver: readonly string[];
   }[];
   readonly commonShiftMs: number;
   readonly carried: {
@@ -67,7 +76,7 @@ export interface Receipt {
 export interface ReceiptInput {
   readonly job: string;
   readonly handover: number | null;
-  readonly source: SourceScore;
+  readonly base: Base;
   readonly target: Target;
   readonly plan: Plan;
   readonly outcomes: readonly StepOutcome[];
@@ -85,6 +94,27 @@ export interface ReceiptInput {
   }[];
 }
 
+/** How a source takes part, in words. */
+export function sayUse(use: {
+  as: 'together' | 'file';
+  follows: 'bars' | 'clock';
+  offset: number;
+  rules: boolean;
+  alone: boolean;
+}): string {
+  if (use.as === 'file') return 'a file of its own';
+  if (use.alone) return 'the whole score';
+  if (use.rules) return 'rules tempo and meter';
+  const by = use.follows === 'bars' ? 'by bars' : 'by the clock';
+  const offset =
+    use.offset === 0
+      ? ''
+      : use.follows === 'bars'
+        ? `, ${use.offset} ticks later`
+        : `, ${plain(use.offset / 1000)} ms later`;
+  return `follows ${by}${offset}`;
+}
+
 /** Losses of the same kind are one line. */
 export function gatherLosses(losses: readonly Loss[]): Loss[] {
   const sums = new Map<string, number>();
@@ -93,36 +123,41 @@ export function gatherLosses(losses: readonly Loss[]): Loss[] {
 }
 
 export function makeReceipt(input: ReceiptInput): Receipt {
-  const { source, target, plan, outcomes, rendition, comparison, after, leftAsIs } = input;
-  const score = rendition.pieces[0]!.score;
-  const maps = mapsOf(score);
+  const { base, target, plan, outcomes, rendition, comparison, after, leftAsIs } = input;
+  const { pieces } = rendition;
+  const maps = pieces.map((p) => mapsOf(p.score));
+  const baseMaps = base.rendition.pieces[0] ? mapsOf(base.rendition.pieces[0].score) : undefined;
   const accepted = new Map(leftAsIs.map((l) => [l.key, l.reason]));
   const say = (f: Finding) => {
-    const { wrong, then, where } = sayFinding(f, target, maps);
-    return { where, says: `${wrong} ${then}` };
+    // Each file has bars and a clock of its own.
+    const { wrong, then, where } = sayFinding(f, target, maps[f.piece ?? 0]!);
+    const file = f.piece === undefined ? '' : `${pieces[f.piece]!.delivery.fileName}, `;
+    return { where: `${file}${where}`, says: `${wrong} ${then}` };
   };
-  const parts = rendition.pieces.flatMap((p) => p.score.parts);
+  const parts = pieces.flatMap((p) => p.score.parts);
+  const markers = pieces.reduce((n, p) => n + p.score.conductor.markers.length, 0);
   const { commonShiftMs, ...changed } = comparison;
   const stepLosses = outcomes.flatMap((o) => o.losses);
   return {
     receiptVersion: 1,
     job: input.job,
     handover: input.handover,
-    sources: [
-      {
-        name: source.name,
-        sha256: source.sha256,
-        damage: source.damage.map((d: Damage) => sayDamage(d)),
-      },
-    ],
+    sources: base.uses.map(({ source, as, follows, offset, rules }) => ({
+      name: source.name,
+      sha256: source.sha256,
+      use: sayUse({ as, follows, offset, rules, alone: base.sources.length === 1 }),
+      damage: source.damage.map((d: Damage) => sayDamage(d)),
+    })),
+    remarks: base.remarks,
     target: { id: target.id, version: target.version, name: target.name },
     plan: plan.steps.map((step) => {
       const outcome = outcomes.find((o) => o.key === step.key);
       return {
-        says: sayStep(step, mapsOf(source.score)),
+        says: sayStep(step, baseMaps),
         on: step.on,
         effect: outcome?.effect?.says ?? null,
         refused: outcome?.refused ?? null,
+        passedOver: outcome?.passedOver.map((p) => `${p.file}: ${p.says}`) ?? [],
       };
     }),
     commonShiftMs: roundMs(commonShiftMs),
@@ -131,7 +166,7 @@ export function makeReceipt(input: ReceiptInput): Receipt {
         .filter((p) => isIn(p) && p.notes.count > 0)
         .map((p) => ({ name: p.name, channel: p.channel, seat: p.seat, notes: p.notes.count })),
       notes: comparison.notesAfter,
-      markers: score.conductor.markers.length,
+      markers,
     },
     leftOut: {
       parts: parts

@@ -1,7 +1,9 @@
 import * as z from 'zod';
+import { asDelivered, velocitiesLost } from '../reading/as-delivered';
 import { silencedTracks } from '../score/layout';
 import { fileOf } from '../score/to-file';
 import { META_TRACK_NAME } from '../smf/file';
+import { midiName } from '../smf/name';
 import { writeSmf } from '../smf/write';
 import { defineWriter, safeName } from './define-writer';
 
@@ -9,10 +11,10 @@ export const smfWriter = defineWriter({
   id: 'smf',
   summary: 'A Standard MIDI File for each piece.',
   options: z.strictObject({}),
-  write({ pieces }) {
+  write({ pieces }, _options, target) {
     const files = pieces.map((piece, index) => ({
-      path: withEnding(safeName(piece.delivery.fileName)),
-      bytes: writeSmf(fileOf(piece)),
+      path: midiName(safeName(piece.delivery.fileName)),
+      bytes: writeSmf(fileOf(asDelivered(piece, target))),
       piece: index,
     }));
     const behind = pieces.reduce((sum, { score }) => {
@@ -25,12 +27,11 @@ export const smfWriter = defineWriter({
         }, 0)
       );
     }, 0);
-    const losses =
-      behind > 0 ? [{ what: 'events of tracks that are left out', count: behind }] : [];
-    return { files, losses };
+    const struck = pieces.reduce((n, piece) => n + velocitiesLost(piece, target), 0);
+    const losses = [
+      { what: 'events of tracks that are left out', count: behind },
+      { what: 'velocities, which the target does not keep', count: struck },
+    ];
+    return { files, losses: losses.filter((l) => l.count > 0) };
   },
 });
-
-/** Whatever the source was called, what is written is a MIDI file. */
-const withEnding = (name: string) =>
-  /\.midi?$/i.test(name) ? name : `${name.replace(/\.[^.]*$/, '')}.mid`;

@@ -1,19 +1,15 @@
+import Papa from 'papaparse';
 import * as z from 'zod';
 import { mapsOf, roundMs } from '../score/inventory';
 import { isIn } from '../score/score';
 import { encodeUtf8 } from '../smf/text';
 import { noteName } from '../target/words';
-import { sayClock, sayPlace } from '../time/meter-map';
+import { stemOf } from '../smf/name';
+import { sayClock, type Place } from '../time/meter-map';
 import { defineWriter, safeName } from './define-writer';
 
-/** RFC 4180: a field with a comma, a quote or a line break is quoted, quotes are doubled. */
-const field = (value: string | number) => {
-  const text = String(value);
-  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-};
-
-/** A field that a spreadsheet would take for a formula is kept as text. */
-const label = (text: string) => (/^[=+\-@]/.test(text) ? `'${text}` : text);
+/** A position that no spreadsheet takes for a number: always with its ticks. */
+const place = (at: Place) => `${at.bar}.${at.beat}+${at.tick}`;
 
 export const timeListWriter = defineWriter({
   id: 'time-list',
@@ -44,18 +40,30 @@ export const timeListWriter = defineWriter({
           n.key - lowest + 1,
           n.key,
           noteName(n.key),
-          sayPlace(bars.placeAt(n.start)),
+          place(bars.placeAt(n.start)),
           sayClock(ms),
           roundMs(ms),
           roundMs(clock.msAt(n.end) - ms),
-          label(next > 0 ? markers[next - 1]!.text : ''),
-          label(n.part),
+          next > 0 ? markers[next - 1]!.text : '',
+          n.part,
         ];
       });
-      const head = 'number,cue,note,name,place,clock,ms,length ms,marker,part';
-      const text = [head, ...rows.map((r) => r.map(field).join(','))].join('\r\n') + '\r\n';
-      const path = `${safeName(delivery.fileName).replace(/\.[^.]*$/, '')}-times.csv`;
-      return { path, bytes: encodeUtf8(text) };
+      const fields = [
+        'number',
+        'cue',
+        'note',
+        'name',
+        'place',
+        'clock',
+        'ms',
+        'length ms',
+        'marker',
+        'part',
+      ];
+      // RFC 4180; a text that a spreadsheet would take for a formula is kept as text.
+      const text = Papa.unparse({ fields, data: rows }, { newline: '\r\n', escapeFormulae: true });
+      const path = `${stemOf(safeName(delivery.fileName))}-times.csv`;
+      return { path, bytes: encodeUtf8(`${text}\r\n`) };
     });
     return { files, losses: [] };
   },

@@ -3,12 +3,13 @@ import { week } from '../../../demo/week';
 import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
 import { builtInTargets } from '../target/index';
 import { fitOf } from './fit';
-import { EMPTY_PLAN } from './model';
+import { EMPTY_PLAN } from './plan';
+import { baseOf } from './base';
 
 it('says what stops a song, and what it would take', () => {
   const job = week.find((j) => j.id === 'demo-paper-march')!;
   const fit = fitOf({
-    source: sourceFromBytes(job.bytes(), job.file),
+    base: baseOf(sourceFromBytes(job.bytes(), job.file)),
     target: builtIn('strip-organ'),
     plan: EMPTY_PLAN,
   });
@@ -19,7 +20,11 @@ it('says what stops a song, and what it would take', () => {
 });
 it('a song that fits takes nothing', () => {
   const source = song([conductor(), new Track('Part').program(0, 1, 3).note(1, 0, 480, 60, 90)]);
-  const fit = fitOf({ source, target: builtIn('parlour-keyboard'), plan: EMPTY_PLAN });
+  const fit = fitOf({
+    base: baseOf(source),
+    target: builtIn('parlour-keyboard'),
+    plan: EMPTY_PLAN,
+  });
   expect(fit).toMatchObject({ now: { stops: 0 }, mends: 0, notesChanged: 0, notes: 1 });
 });
 it('every song of the week is tried on every target', () => {
@@ -28,7 +33,7 @@ it('every song of the week is tried on every target', () => {
   )) {
     const source = sourceFromBytes(job.bytes(), job.file);
     for (const target of builtInTargets) {
-      const { now, mended } = fitOf({ source, target, plan: EMPTY_PLAN });
+      const { now, mended } = fitOf({ base: baseOf(source), target, plan: EMPTY_PLAN });
       expect(mended.stops, `${job.title} on ${target.name}`).toBeLessThanOrEqual(now.stops);
     }
   }

@@ -1,11 +1,16 @@
 import { comparePieces } from '../compare/by-id';
+import type { Checkpoint } from '../diagnostic/checkpoint';
 import { proof, tallyOf, type Tally } from '../rules/proof';
+import { isIn } from '../score/score';
+import type { Base } from '../sources/merge';
+import { hearingOf } from '../target/hearing';
 import type { Target } from '../target/schema';
-import { mendMany, touched } from './mend';
-import type { Checkpoint, Plan, SourceScore } from './model';
+import { mendMany } from './mend';
+import type { Plan } from './plan';
 import { runPlan } from './run';
+import { touched } from './trial';
 
-/** How one source fits one target, and what it would take. */
+/** How a job's sources fit one target, and what it would take. */
 export interface Fit {
   readonly now: Tally;
   /** After every mend that there is, applied to a copy. */
@@ -18,26 +23,31 @@ export interface Fit {
 }
 
 export interface FitInput {
-  readonly source: SourceScore;
+  readonly base: Base;
   readonly target: Target;
   readonly plan: Plan;
   readonly checkpoint?: Checkpoint;
 }
 
-/** Tries a source on a target: holds it against the rules, then mends a copy and holds it again. */
-export function fitOf({ source, target, plan, checkpoint }: FitInput): Fit {
+/** Tries sources on a target: holds them against the rules, then mends a copy and holds it again. */
+export function fitOf({ base, target, plan, checkpoint }: FitInput): Fit {
   const steps = checkpoint ? { checkpoint } : {};
-  const { rendition } = runPlan({ source, target, plan, ...steps });
-  const now = tallyOf(proof({ rendition, target, source, ...steps }));
-  const done = mendMany({ rendition, target, source, losslessOnly: false, ...steps });
-  const before = rendition.pieces[0]!.score;
-  const after = done.rendition.pieces.map((p) => p.score);
+  const { rendition } = runPlan({ base, target, plan, ...steps });
+  const now = tallyOf(proof({ rendition, target, base, ...steps }));
+  const done = mendMany({ rendition, target, base, losslessOnly: false, ...steps });
+  const compared = comparePieces(rendition.pieces, done.rendition.pieces, {
+    hearing: hearingOf(target),
+    ...steps,
+  });
   return {
     now,
     mended: tallyOf(done.findings),
     mends: done.applied.length,
     lossy: done.applied.filter((a) => !a.lossless).length,
-    notesChanged: touched(comparePieces(before, after)),
-    notes: before.parts.reduce((n, p) => n + (p.leftOut ? 0 : p.notes.count), 0),
+    notesChanged: touched(compared),
+    notes: rendition.pieces.reduce(
+      (n, { score }) => n + score.parts.reduce((m, p) => m + (isIn(p) ? p.notes.count : 0), 0),
+      0,
+    ),
   };
 }

@@ -1,10 +1,12 @@
 import * as z from 'zod';
+import { sayIssue } from '../diagnostic/say-issue';
 import { findStep } from '../steps/index';
+import { upgradeSteps } from './job-file';
 import { LeftAsIsSchema, PlanSchema } from '../wire/plan-schema';
-import type { LeftAsIs, Plan, Recipe } from './model';
+import type { LeftAsIs, Plan, Recipe } from './plan';
 
 export const RecipeSchema = z.strictObject({
-  recipeVersion: z.literal(1),
+  recipeVersion: z.literal([1, 2]),
   name: z.string().max(200),
   target: z.strictObject({ id: z.string().max(100), version: z.string().max(40) }),
   plan: PlanSchema,
@@ -29,7 +31,7 @@ export function parseRecipe(text: string): RecipeResult {
   const result = RecipeSchema.safeParse(data);
   if (!result.success) {
     const issue = result.error.issues[0]!;
-    return { problem: `${issue.path.join('.') || 'The file'}: ${issue.message}.` };
+    return { problem: `${issue.path.join('.') || 'The file'}: ${sayIssue(issue)}` };
   }
   for (const [i, step] of result.data.plan.steps.entries()) {
     const definition = findStep(step.step);
@@ -37,10 +39,13 @@ export function parseRecipe(text: string): RecipeResult {
     const params = definition.params.safeParse(step.params);
     if (!params.success) {
       const issue = params.error.issues[0]!;
-      return { problem: `plan.steps.${i}.params.${issue.path.join('.')}: ${issue.message}.` };
+      return { problem: `plan.steps.${i}.params.${issue.path.join('.')}: ${sayIssue(issue)}` };
     }
   }
-  return { recipe: result.data as Recipe };
+  const recipe = result.data as Recipe;
+  if (result.data.recipeVersion === 2) return { recipe };
+  const plan = { ...recipe.plan, steps: upgradeSteps(recipe.plan.steps) };
+  return { recipe: { ...recipe, recipeVersion: 2, plan } };
 }
 
 export const makeRecipe = (
@@ -49,7 +54,7 @@ export const makeRecipe = (
   plan: Plan,
   leftAsIs: readonly LeftAsIs[],
 ): Recipe => ({
-  recipeVersion: 1,
+  recipeVersion: 2,
   name,
   target: { id: target.id, version: target.version },
   plan,

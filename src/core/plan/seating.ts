@@ -3,17 +3,23 @@ import type { Seat, Target } from '../target/schema';
 
 const channelOf = (seat: Seat): number | null => ('channel' in seat ? seat.channel : null);
 
+const trackOf = (seat: Seat): string | null => ('track' in seat ? (seat.track ?? null) : null);
+const sameName = (a: string, b: string) => a.trim().toLowerCase() === b.trim().toLowerCase();
+
 /**
- * The seat of each part where the user chose none: channel match, else exact seat name, else the
- * only part with notes takes the only seat, else unseated. A target without seats, or one that says
+ * The seat of each part where the user chose none: track and channel match where seats share a
+ * channel, else channel match, else exact seat name, else the only part with notes takes the only
+ * seat, else unseated. A target without seats, or one that says
  * so, leaves out what has none.
  */
 export function seatByDefault(score: Score, target: Target): Score {
   const playing = score.parts.filter((p) => p.notes.count > 0);
   const seatFor = (part: Part): Seat | undefined => {
-    const byChannel = target.seats.find((s) => channelOf(s) === part.channel);
-    if (byChannel) return byChannel;
-    const named = target.seats.find((s) => s.name.toLowerCase() === part.name.trim().toLowerCase());
+    const onChannel = target.seats.filter((s) => channelOf(s) === part.channel);
+    if (onChannel.length === 1) return onChannel[0];
+    if (onChannel.length > 1)
+      return onChannel.find((s) => sameName(trackOf(s) ?? s.name, part.name));
+    const named = target.seats.find((s) => sameName(s.name, part.name));
     if (named) return named;
     return playing.length === 1 && playing[0] === part ? target.seats[0] : undefined;
   };

@@ -1,73 +1,36 @@
-import { refKey, samePart, type NoteAddress, type Piece, type Scope } from './model';
-import type { PartRef, Score } from '../score/score';
-import type { Part } from '../score/score';
+import { refKey, type NoteAddress } from '../score/address';
+import type { Piece } from '../score/piece';
+import type { Part, PartRef } from '../score/score';
+import { partFinder, type NoteIndex } from '../sources/note-index';
+import type { Scope } from '../steps/call';
 import type { Selection } from '../steps/define-step';
+import { mapTick } from '../time/time-map';
 
-/** What of a scope is not to be found in the piece. */
+/** What of a scope is not to be found. */
 export interface Missing {
   readonly parts: readonly PartRef[];
   readonly notes: readonly NoteAddress[];
 }
 
-/** Note ids of a source, by part, start and key; built once for a run. */
-export type NoteIndex = (address: NoteAddress) => number | null;
+export const NOTHING_MISSING: Missing = { parts: [], notes: [] };
 
-export function indexNotes(source: Score): NoteIndex {
-  const slots = new Map<Part, Map<number, number[]>>();
-  const partIndex = (part: Part) => {
-    const known = slots.get(part);
-    if (known) return known;
-    const made = new Map<number, number[]>();
-    const { start, noteNumber, id, count } = part.notes;
-    for (let i = 0; i < count; i++) {
-      const slot = start[i]! * 128 + noteNumber[i]!;
-      const ids = made.get(slot);
-      if (ids) ids.push(id[i]!);
-      else made.set(slot, [id[i]!]);
-    }
-    slots.set(part, made);
-    return made;
-  };
-  return (address) => {
-    const part = findPart(source, address.part);
-    if (!part) return null;
-    const slot = address.startTick * 128 + address.noteNumber;
-    return partIndex(part).get(slot)?.[address.occurrence] ?? null;
-  };
-}
-
-/**
- * The part that a reference means. In this order: the same name, channel and occurrence; the same
- * name and channel; the only part of that name; the only part on that channel where it has no name.
- */
-export const findPart = (score: Score, ref: PartRef): Part | undefined =>
-  score.parts.find((p) => samePart(p.ref, ref)) ?? likePart(score, ref);
-
-function likePart(score: Score, ref: PartRef): Part | undefined {
-  const named = score.parts.filter((p) => p.ref.track === ref.track);
-  const onChannel = named.filter((p) => p.ref.channel === ref.channel);
-  if (onChannel.length > 0) return onChannel[0];
-  if (ref.track !== '' && named.length === 1) return named[0];
-  if (ref.track !== '') return undefined;
-  const there = score.parts.filter((p) => p.ref.channel === ref.channel);
-  return there.length === 1 ? there[0] : undefined;
+export interface Resolved {
+  readonly select: Selection;
+  readonly missing: Missing;
+  /** Nothing of what it names is in this piece. */
+  readonly empty: boolean;
 }
 
 /** Resolves a scope against a piece. Nothing is guessed: what is not found is listed. */
-export function resolveScope(
-  piece: Piece,
-  scope: Scope,
-  notes: NoteIndex,
-): { select: Selection; missing: Missing; empty: boolean } {
+export function resolveScope(piece: Piece, scope: Scope, notes: NoteIndex): Resolved {
   const missingParts: PartRef[] = [];
   const missingNotes: NoteAddress[] = [];
   let parts: Set<Part> | null = null;
   if (scope.parts) {
     parts = new Set();
-    // Thousands of parts may be named at once: the exact ones are looked up.
-    const exact = new Map(piece.score.parts.map((p) => [refKey(p.ref), p]));
+    const find = partFinder(piece.score.parts);
     for (const ref of scope.parts) {
-      const part = exact.get(refKey(ref)) ?? likePart(piece.score, ref);
+      const part = find(ref);
       if (part) parts.add(part);
       else missingParts.push(ref);
     }
@@ -80,22 +43,42 @@ export function resolveScope(
       if (id === null) missingNotes.push(address);
       else ids.add(id);
     }
+    // Chosen notes are of the parts that hold them, and of no others.
+    parts = new Set([...(parts ?? piece.score.parts)].filter((p) => holds(p, ids!)));
   }
   const refs = parts && new Set([...parts].map((p) => refKey(p.ref)));
-  const fromTick = scope.fromTick ?? 0;
-  const toTick = scope.toTick ?? Infinity;
-  const stretched = scope.fromTick !== undefined || scope.toTick !== undefined;
-  const select: Selection = {
-    whole: ids === null && !stretched,
-    fromTick,
-    toTick,
-    part: (part) => refs === null || refs.has(refKey(part.ref)),
-    note: (part, i) => {
-      const start = part.notes.start[i]!;
-      if (start < fromTick || start >= toTick) return false;
-      return ids === null || ids.has(part.notes.origin[i]!);
-    },
+  const stretches = stretchesOf(piece, scope);
+  const inTime = (tick: number) => {
+    if (stretches === null) return true;
+    for (const { fromTick, toTick } of stretches)
+      if (tick >= fromTick && tick < toTick) return true;
+    return false;
   };
-  const empty = parts?.size === 0 || (ids !== null && ids.size === 0);
-  return { select, missing: { parts: missingParts, notes: missingNotes }, empty };
+  const select: Selection = {
+    whole: ids === null && stretches === null,
+    chosen: ids !== null,
+    at: inTime,
+    part: (part) => refs === null || refs.has(refKey(part.ref)),
+    note: (part, i) =>
+      inTime(part.notes.start[i]!) && (ids === null || ids.has(part.notes.origin[i]!)),
+  };
+  const missing = { parts: missingParts, notes: missingNotes };
+  return { select, missing, empty: parts?.size === 0 };
+}
+
+function holds({ notes }: Part, ids: ReadonlySet<number>): boolean {
+  for (let i = 0; i < notes.count; i++) if (ids.has(notes.origin[i]!)) return true;
+  return false;
+}
+
+/** Stretches on the ticks of the piece; null where the scope names none. */
+function stretchesOf(piece: Piece, { fromTick, toTick, stretches, met }: Scope) {
+  if (fromTick === undefined && toTick === undefined && !stretches) return null;
+  const fromBase = met ? undefined : piece.fromBase;
+  const all = stretches ?? [{ fromTick: fromTick ?? 0, toTick: toTick ?? null }];
+  return all.map((s) => ({
+    // The very start stays the start, with what sets up the piece there.
+    fromTick: s.fromTick === 0 ? 0 : mapTick(fromBase, s.fromTick),
+    toTick: s.toTick === null ? Infinity : mapTick(fromBase, s.toTick),
+  }));
 }

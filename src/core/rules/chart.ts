@@ -1,10 +1,37 @@
-import type { LineNotes } from '../score/lines';
+import type { LineNotes, OutputLine } from '../reading/lines';
+import { Sounding } from '../reading/sounding';
+import type { Target } from '../target/schema';
 import { isIn } from '../score/score';
 import { flags as flagStep, holdRules, reduceChords } from '../steps/chart';
 import { thin } from '../steps/spacing';
 import { count, plain } from '../target/words';
-import { defineRule, mend, Places } from './define-rule';
+import { defineRule, mend, Places, within } from './define-rule';
 import { strikesOf } from './spacing';
+
+type Rung = NonNullable<NonNullable<Target['chart']>['rungs']>[number];
+
+/** A rung and its keys on a seat; null where all keys of the seat are of it. */
+interface RungSet {
+  readonly rung: Rung;
+  readonly keys: readonly number[] | null;
+}
+
+/** The rung that a seat is, or, where rungs are told by keys, all of them. */
+function rungsOf({ chart, seats }: Target, group: OutputLine): RungSet[] {
+  const rungs = chart?.rungs ?? [];
+  const seat = seats.find((s) => s.id === group.parts[0]?.seat);
+  if (seat?.kind === 'laneGroup' && seat.rung !== undefined)
+    return rungs.filter((r) => r.rung === seat.rung).map((rung) => ({ rung, keys: null }));
+  return rungs.flatMap((rung) => (rung.laneNotes ? [{ rung, keys: rung.laneNotes }] : []));
+}
+
+/** Without rungs every lane of a seat is looked at together. */
+const holdSets = (target: Target, group: OutputLine): readonly (RungSet | null)[] =>
+  target.chart?.rungs
+    ? rungsOf(target, group)
+    : target.chart?.releaseGapMs === undefined
+      ? []
+      : [null];
 
 export const rungDensity = defineRule({
   id: 'rungs',
@@ -27,12 +54,12 @@ export const rungDensity = defineRule({
       then: (f, w) => `${w.Target} allows ${f['allowed']} there and drops the others.`,
     },
   },
-  check({ block, groups, maps, report }) {
+  check({ target, groups, maps, report }) {
     for (const group of groups())
-      for (const rung of block.rungs ?? []) {
-        const lanes = new Set(rung.laneNotes);
-        const notes = only(group.notes, lanes);
+      for (const { rung, keys } of rungsOf(target, group)) {
+        const notes = keys ? only(group.notes, new Set(keys)) : group.notes;
         if (notes.count === 0) continue;
+        const lanes = keys ? { lanes: [...keys] } : {};
         const name = group.parts.map((p) => p.name).join(' + ');
         const base = {
           cause: `${group.parts.map((p) => p.seat ?? p.ref.track).join('+')}/${rung.rung}`,
@@ -48,16 +75,19 @@ export const rungDensity = defineRule({
             measured: { value: dense.most, unit: 'strikes a second' },
             allowed: { strikesASecond: rung.strikesASecond },
             mends: [
-              mend(
-                'Thin them out evenly',
-                thin,
-                {
-                  apartMs: 1000 / rung.strikesASecond,
-                  per: 'seat',
-                  keep: 'first',
-                  lanes: rung.laneNotes,
-                },
-                group.parts,
+              within(
+                mend(
+                  'Leave out what is too much in a second',
+                  thin,
+                  {
+                    mostInASecond: rung.strikesASecond,
+                    per: 'seat' as const,
+                    keep: 'first' as const,
+                    ...lanes,
+                  },
+                  group.parts,
+                ),
+                dense.places.spans,
               ),
             ],
           });
@@ -73,18 +103,9 @@ export const rungDensity = defineRule({
             mends: (['top', 'bottom'] as const).map((drop) => ({
               title: `Drop the ${drop} ones, let none ring into the next`,
               steps: [
-                ...mend(
-                  '',
-                  reduceChords,
-                  { most: rung.together, drop, lanes: rung.laneNotes },
-                  group.parts,
-                ).steps,
-                ...mend(
-                  '',
-                  holdRules,
-                  { holdMs: 1, noOverlap: true, lanes: rung.laneNotes },
-                  group.parts,
-                ).steps,
+                ...mend('', reduceChords, { most: rung.together, drop, ...lanes }, group.parts)
+                  .steps,
+                ...mend('', holdRules, { holdMs: 1, noOverlap: true, ...lanes }, group.parts).steps,
               ],
             })),
           });
@@ -108,21 +129,14 @@ function only(notes: LineNotes, keys: ReadonlySet<number>): LineNotes {
 /** Where more lanes sound at once than may. */
 function laneCrowds(notes: LineNotes, together: number) {
   const places = new Places();
-  const marked = new Set<number>();
-  let sounding: number[] = [];
+  const sounding = new Sounding(notes);
   let most = 0;
   for (let i = 0; i < notes.count; i++) {
     const start = notes.start[i]!;
-    sounding = sounding.filter((s) => notes.end[s]! > start);
-    if (notes.end[i]! > start) sounding.push(i);
-    const lanes = new Set(sounding.map((s) => notes.noteNumber[s]!)).size;
-    if (lanes > most) most = lanes;
-    if (lanes > together)
-      for (const s of sounding)
-        if (!marked.has(s)) {
-          marked.add(s);
-          places.addNote(notes, s);
-        }
+    sounding.until(start);
+    if (notes.end[i]! > start) sounding.add(i);
+    if (sounding.keys > most) most = sounding.keys;
+    if (sounding.keys > together) sounding.nameAll(start, (n) => places.addNote(notes, n));
   }
   return { places, most };
 }
@@ -147,25 +161,16 @@ export const holds = defineRule({
       then: (_, w) => `${w.Target} allows that on its highest rung only and lets go of the first.`,
     },
   },
-  check({ block, groups, maps, report }) {
+  check({ block, target, groups, maps, report }) {
     const { holdMs = 0 } = block;
     const { clock } = maps;
-    const sets = (block.rungs ?? []).map((r) => ({
-      rung: r.rung,
-      lanes: new Set(r.laneNotes),
-      laneNotes: r.laneNotes,
-      gap: r.releaseGapMs as number | undefined,
-      overlap: r.holdsOverlap === true,
-    }));
-    // Without rungs every lane of a seat is looked at together.
-    const all = sets.length > 0 ? sets : block.releaseGapMs === undefined ? [] : [null];
     for (const group of groups())
-      for (const set of all) {
-        const notes = set ? only(group.notes, set.lanes) : group.notes;
-        const gap = set ? set.gap : block.releaseGapMs;
+      for (const set of holdSets(target, group)) {
+        const notes = set?.keys ? only(group.notes, new Set(set.keys)) : group.notes;
+        const gap = set ? set.rung.releaseGapMs : block.releaseGapMs;
         const name = group.parts.map((p) => p.name).join(' + ');
         const base = {
-          cause: `${group.parts.map((p) => p.seat ?? p.ref.track).join('+')}/${set?.rung ?? ''}`,
+          cause: `${group.parts.map((p) => p.seat ?? p.ref.track).join('+')}/${set?.rung.rung ?? ''}`,
           ...(group.parts.length === 1 ? { part: group.parts[0]! } : {}),
         };
         const isHold = (i: number) =>
@@ -173,7 +178,10 @@ export const holds = defineRule({
         const late = new Places();
         const over = new Places();
         const last = new Map<number, number>();
-        let held: number[] = [];
+        /** Until when holds ring that began before the present tick, and those of that tick. */
+        let ringing = -1;
+        let ringingNow = -1;
+        let now = -1;
         let least = Infinity;
         for (let i = 0; i < notes.count; i++) {
           const key = notes.noteNumber[i]!;
@@ -187,18 +195,20 @@ export const holds = defineRule({
               least = Math.min(least, free);
             }
           }
-          held = held.filter((h) => notes.end[h]! > start);
+          if (start !== now) {
+            ringing = Math.max(ringing, ringingNow);
+            now = start;
+          }
           if (!isHold(i)) continue;
-          if (set && !set.overlap && held.some((h) => notes.start[h]! < start))
-            over.addNote(notes, i);
-          held.push(i);
+          if (set && !set.rung.holdsOverlap && ringing > start) over.addNote(notes, i);
+          ringingNow = Math.max(ringingNow, notes.end[i]!);
         }
         const facts = (p: Places) => ({
           name,
           countText: count(p.count, 'hold'),
           one: p.count === 1 ? 1 : 0,
         });
-        const lanes = set ? { lanes: set.laneNotes } : {};
+        const lanes = set?.keys ? { lanes: [...set.keys] } : {};
         if (late.count > 0)
           report({
             code: 'release-gap',
@@ -221,7 +231,7 @@ export const holds = defineRule({
             code: 'holds-overlap',
             ...base,
             ...over.found,
-            data: { ...facts(over), rung: set!.rung },
+            data: { ...facts(over), rung: set!.rung.rung },
             measured: { value: over.count, unit: 'holds' },
             allowed: { holdsOverlap: false },
             mends: [

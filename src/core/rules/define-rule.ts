@@ -1,9 +1,11 @@
 import type { Facts, Finding, Mend, Quantity, Severity, Span } from '../diagnostic/finding';
-import type { Piece, SourceScore, StepCall } from '../plan/model';
-import type { Maps } from '../score/inventory';
+import type { LineNotes } from '../reading/lines';
+import type { Reading } from '../reading/reading';
 import { sortByKey } from '../score/columns';
-import type { LineNotes, OutputLine } from '../score/lines';
+import type { Piece } from '../score/piece';
 import type { Part } from '../score/score';
+import type { Base } from '../sources/merge';
+import type { StepCall } from '../steps/call';
 import { callStep, type StepDefinition } from '../steps/define-step';
 import type { Target, TargetBlock } from '../target/schema';
 import type { TargetWords } from '../target/words';
@@ -15,6 +17,8 @@ export const PHASES = [
   'tempo and meter',
   'start',
   'notes',
+  // What comes too soon goes before lengths are looked at: room that is made first is not fought for.
+  'density',
   'spacing',
   'events',
   'end',
@@ -29,21 +33,15 @@ export interface CodeText {
   readonly then: (facts: Facts, words: TargetWords) => string;
 }
 
-export interface RuleInput<B> {
+export interface RuleInput<B> extends Reading {
   readonly block: NonNullable<B>;
   readonly target: Target;
-  readonly piece: Piece;
-  readonly maps: Maps;
-  /** What the far side takes for one voice each; worked out once for all rules. */
-  readonly lines: () => readonly OutputLine[];
-  /** The notes of each seat together; without seats those of each line. */
-  readonly groups: () => readonly OutputLine[];
   /** All pieces of the delivery, and which of them is looked at. */
   readonly pieces: readonly Piece[];
   readonly index: number;
   /** Length of the sound that plays beside it; null where it was not given. */
   readonly recordingMs: number | null;
-  readonly source: SourceScore;
+  readonly base: Base;
   readonly report: (found: Found) => void;
   /** Says once that something outside the piece was not given, and how to give it. */
   readonly need: (what: Need) => void;
@@ -111,6 +109,12 @@ export const mend = <P>(
 ): Mend => ({
   title,
   steps: [callStep(step, params, parts ? { parts: parts.map((p) => p.ref) } : {})],
+});
+
+/** The same mend, kept to where its finding stands. */
+export const within = (of: Mend, spans: readonly Span[]): Mend => ({
+  ...of,
+  steps: of.steps.map((s) => ({ ...s, scope: { ...s.scope, stretches: spans } })),
 });
 
 export const mendBy = (title: string, ...steps: StepCall[]): Mend => ({ title, steps });

@@ -1,15 +1,10 @@
-import type { Piece } from '../plan/model';
+import type { Piece } from '../score/piece';
 import type { Maps } from '../score/inventory';
-import { isIn, OFF_MISSING } from '../score/score';
-import {
-  deliveredEnd,
-  lastNoteEnd,
-  loop,
-  seamOf,
-  setLength,
-  stateSeam,
-  trackEnds,
-} from '../steps/ending';
+import { OFF_MISSING } from '../score/score';
+import { deliveredEnd, lastNoteEnd, trackEnds } from '../reading/ends';
+import { loop, stateSeam } from '../steps/loop';
+import { seamOf } from '../reading/seam';
+import { setLength } from '../steps/length';
 import { pairStuck } from '../steps/spacing';
 import { strip } from '../steps/strip';
 import type { Target } from '../target/schema';
@@ -160,7 +155,7 @@ export const tracksEqual = defineRule({
       then: (_, w) => `${w.Target} stops there and may leave them hanging.`,
     },
   },
-  check({ block, piece, maps, report }) {
+  check({ heard, block, piece, maps, report }) {
     const ends = trackEnds(piece);
     if (block.tracksEqual && ends.length > 1) {
       const first = ends.reduce((a, b) => Math.min(a, b));
@@ -183,8 +178,7 @@ export const tracksEqual = defineRule({
     if (!block.nothingPast) return;
     const places = new Places();
     let end = 0;
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+    for (const part of heard()) {
       const until = piece.score.tracks[part.track]?.endTick ?? 0;
       end = Math.max(end, until);
       for (let i = 0; i < part.notes.count; i++)
@@ -319,14 +313,13 @@ export const seam = defineRule({
       then: () => 'The first round sounds as it should and every later one does not.',
     },
   },
-  check({ block, piece, report, target }) {
+  check({ heard, block, piece, report, target }) {
     if (!block.loops) return;
     const from = loopStart(block, piece);
     if (from === null) return;
     const end = deliveredEnd(piece);
     const hanging = new Places();
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+    for (const part of heard()) {
       for (let i = 0; i < part.notes.count; i++)
         if (part.notes.offKind[i] === OFF_MISSING) hanging.add(part, i);
     }
@@ -341,8 +334,8 @@ export const seam = defineRule({
           mend('Give them the usual length', pairStuck, { until: 'median' }),
         ],
       });
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || part.notes.count === 0) continue;
+    for (const part of heard()) {
+      if (part.notes.count === 0) continue;
       const differs = seamOf(part.events, from, end);
       if (differs.length === 0) continue;
       const controllers = differs.filter((d) => d.slot < 0xc000).map((d) => d.slot - 0xb000);

@@ -1,13 +1,13 @@
 import { isKnownMeta, isTextMeta } from '../score/inventory';
 import { layoutOf } from '../score/layout';
-import { isIn, type Part, type TrackEvent } from '../score/score';
+import { isIn, textOf, type Part, type TrackEvent } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
-import { decodeText } from '../smf/text';
 import { markers as markerStep } from '../steps/delivery';
-import { dropDuplicates, newsOnly, strip } from '../steps/strip';
+import { repeatsOf } from '../reading/news';
+import { dropDuplicates, strip } from '../steps/strip';
 import { count } from '../target/words';
 import type { Span } from '../diagnostic/finding';
-import type { Piece } from '../plan/model';
+import type { Piece } from '../score/piece';
 import { defineRule, mend, spanAt } from './define-rule';
 
 interface Gathered {
@@ -198,14 +198,11 @@ export const repeatedEvents = defineRule({
   check({ piece, report }) {
     let total = 0;
     const ticks: number[] = [];
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || part.events.count < 2) continue;
-      const kept = newsOnly(part.events);
-      total += part.events.count - kept.length;
-      const news = new Set(kept);
-      for (let i = 0; i < part.events.count; i++)
-        if (!news.has(i)) ticks.push(part.events.tick[i]!);
-    }
+    for (const [part, again] of repeatsOf(piece.score))
+      for (const i of again) {
+        total++;
+        ticks.push(part.events.tick[i]!);
+      }
     if (total === 0) return;
     report({
       code: 'repeated',
@@ -340,7 +337,10 @@ export const text = defineRule({
           most: longest,
           sample: long[0]!.text,
         },
-        measured: { value: Math.max(...long.map((m) => [...m.text].length)), unit: 'characters' },
+        measured: {
+          value: long.reduce((most, m) => Math.max(most, [...m.text].length), 0),
+          unit: 'characters',
+        },
         allowed: { longestMarker: longest },
         mends: [mend(`Shorten them to ${longest} characters`, markerStep, { longest })],
       });
@@ -364,6 +364,6 @@ export const text = defineRule({
 });
 
 const sampleOf = (event: TrackEvent): string => {
-  const shown = (event.read ?? decodeText(event.bytes)).text.trim();
+  const shown = textOf(event).trim();
   return shown.length > 40 ? `${shown.slice(0, 40)}…` : shown;
 };

@@ -1,9 +1,10 @@
-import { isIn } from '../score/score';
+import { isIn, textOf } from '../score/score';
 import { META, META_COPYRIGHT, META_TRACK_NAME } from '../smf/file';
-import { decodeText, toAscii } from '../smf/text';
+import { stemOf } from '../smf/name';
+import { toAscii } from '../smf/text';
 import { captions as captionStep, metadata as metadataStep, wrap } from '../steps/facts';
-import { moveNotes } from '../steps/editing';
-import type { MetadataKey, Piece } from '../plan/model';
+import { turnInTime } from '../steps/advances';
+import type { MetadataKey, Piece } from '../score/piece';
 import type { Target } from '../target/schema';
 import { count, plain } from '../target/words';
 import { bpmOf } from '../time/tempo-map';
@@ -38,15 +39,13 @@ function known(key: MetadataKey, { score, delivery }: Piece, field: Field): stri
   const texts = score.tracks.flatMap((t) => t.events.filter((e) => e.status === META));
   if (key === 'maker') {
     const found = texts.find((e) => e.type === META_COPYRIGHT);
-    return found
-      ? fit(decodeText(found.bytes).text.replace(/^(©|\(c\))?\s*\d*\s*/i, ''), field)
-      : null;
+    return found ? fit(textOf(found).replace(/^(©|\(c\))?\s*\d*\s*/i, ''), field) : null;
   }
   if (key === 'title' || key === 'displayName') {
-    const stem = delivery.fileName.replace(/\.[^.]*$/, '').replace(/[_-]+/g, ' ');
+    const stem = stemOf(delivery.fileName).replace(/[_-]+/g, ' ');
     const named = score.tracks[0]?.events.find((e) => e.type === META_TRACK_NAME);
     const lone = named && !score.parts.some((p) => p.track === 0 && p.notes.count > 0);
-    const from = lone ? decodeText(named.bytes).text : stem;
+    const from = lone ? textOf(named) : stem;
     return fit(from, field) ?? fit(stem, field);
   }
   return null;
@@ -216,9 +215,6 @@ export const captionRule = defineRule({
           rows.length <= block.mostLines && rows.every((r) => [...r].length <= block.longestLine)
         );
       });
-      const source = piece.score.tracks.some((t) => t.events.some((e) => e.type === 5))
-        ? 'lyrics'
-        : 'markers';
       report({
         code: 'caption-large',
         spans: large.slice(0, 200).map((c) => spanAt(c.tick)),
@@ -234,7 +230,7 @@ export const captionRule = defineRule({
           ? {
               mends: [
                 mend('Break them at words', captionStep, {
-                  from: source as 'lyrics' | 'markers',
+                  from: 'present' as const,
                   longestLine: block.longestLine,
                 }),
               ],
@@ -270,15 +266,13 @@ export const captionRule = defineRule({
       },
       measured: { value: Math.round(worst * 1000) / 1000, unit: 'ms' },
       allowed: { leadLeastMs, leadMostMs },
-      mends:
-        worst < 0
-          ? [
-              mend(`Turn all ${plain(Math.ceil(-worst))} ms earlier`, moveNotes, {
-                ms: -Math.ceil(-worst),
-              }),
-            ]
-          : [],
-      ...(worst < 0 ? {} : { noMend: 'Move these advances nearer to their words.' }),
+      mends: [
+        mend('Turn each of them in time', turnInTime, {
+          noteNumber: block.noteNumber,
+          leadLeastMs,
+          ...(Number.isFinite(leadMostMs) ? { leadMostMs } : {}),
+        }),
+      ],
     });
   },
 });

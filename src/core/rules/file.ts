@@ -1,11 +1,14 @@
 import { hasConductorTrack, playedTracks } from '../score/layout';
 import { isIn, ticksPerQuarterOf } from '../score/score';
+import { asDelivered } from '../reading/as-delivered';
 import { fileOf } from '../score/to-file';
+import { stemOf } from '../smf/name';
 import { writeSmf } from '../smf/write';
 import { setFormat, nameFile } from '../steps/delivery';
 import { leaveOut } from '../steps/routing';
-import { dropDuplicates, newsOnly } from '../steps/strip';
-import { holdClock, ppqForClock, setPpq } from '../steps/timing';
+import { repeatsOf } from '../reading/news';
+import { dropDuplicates } from '../steps/strip';
+import { setPpq } from '../steps/timing';
 import type { Target } from '../target/schema';
 import { defineRule, mend } from './define-rule';
 
@@ -116,30 +119,11 @@ export const ppq = defineRule({
       wrong: (f) => `The file has ${f['ppq']} ticks to a quarter note.`,
       then: (f, w) => `${w.Target} takes ${f['allowed']}.`,
     },
-    frames: {
-      title: 'Timed in frames',
-      wrong: () => 'This file counts frames, not quarter notes.',
-      then: (_, w) => `${w.Target} reads PPQ only.`,
-    },
   },
   check({ block, piece, report }) {
     const { division } = piece.score;
-    if (division.kind === 'smpte') {
-      const us = 500_000;
-      const from = ticksPerQuarterOf(division);
-      const ticksPerQuarter = ppqForClock(from, us, (p) => ppqAllowed(block.ppq, p));
-      report({
-        code: 'frames',
-        mends: [
-          mend('Hold clock time at 120 BPM', holdClock, {
-            microsecondsPerQuarter: us,
-            ticksPerQuarter,
-          }),
-        ],
-      });
-      return;
-    }
-    if (!block.ppq) return;
+    // Frames have a finding of their own.
+    if (division.kind === 'smpte' || !block.ppq) return;
     const ppq = ticksPerQuarterOf(division);
     if (ppqAllowed(block.ppq, ppq)) return;
     const to = nearestPpq(block.ppq, ppq);
@@ -175,13 +159,13 @@ export const fileSize = defineRule({
       then: (f, w) => `${w.Target} has room for ${f['most']} and cuts off the rest.`,
     },
   },
-  check({ block, piece, report }) {
+  check({ block, target, piece, report }) {
     const most = block.mostBytes;
     if (most === undefined) return;
-    const bytes = writeSmf(fileOf(piece)).length;
+    const bytes = writeSmf(fileOf(asDelivered(piece, target))).length;
     if (bytes <= most) return;
     const parts = piece.score.parts.filter((p) => isIn(p) && p.notes.count > 0);
-    const repeats = parts.some((p) => newsOnly(p.events).length < p.events.count);
+    const repeats = repeatsOf(piece.score).size > 0;
     // A note takes about eight bytes: which part would be enough on its own.
     const over = bytes - most;
     const enough = parts
@@ -219,8 +203,7 @@ export function nameAllowed(naming: Naming, name: string): boolean {
 
 /** A name that the target lists, as close to the given one as it can be. */
 export function fitName(naming: Naming, name: string): string {
-  const stem = name
-    .replace(/\.[^.]*$/, '')
+  const stem = stemOf(name)
     .normalize('NFD')
     .replace(/[\u0300-\u036f]/g, '');
   const cased =

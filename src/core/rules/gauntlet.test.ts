@@ -8,15 +8,15 @@ import {
   song,
   sourceFromBytes,
   Track,
+  tryMend,
 } from '../../../testing/score-builder';
 import { META_LYRIC, META_TEXT } from '../../../demo/song';
-import { tryMend } from '../plan/mend';
-import type { SourceScore } from '../plan/model';
-import { lazyIndex } from '../plan/run';
+import type { SourceScore } from '../sources/source';
 import { mapsOf } from '../score/inventory';
 import { builtInTargets } from '../target/index';
 import { proof } from './proof';
 import { sayFinding } from './say';
+import { baseOf } from '../plan/base';
 
 /** Scores at the edges of what there is; every rule of every target must live with them. */
 const LAST = 2 ** 31 - 1;
@@ -106,7 +106,7 @@ describe('every rule of every target', () => {
       for (const target of builtInTargets) {
         const rendition = freeze(renditionOf(source, target));
         const before = snapshot(rendition);
-        const findings = proof({ rendition, target, source, recordingMs: 61_234 });
+        const findings = proof({ rendition, target, base: baseOf(source), recordingMs: 61_234 });
         expect(new Set(findings.map((f) => f.key)).size).toBe(findings.length);
         const maps = mapsOf(rendition.pieces[0]!.score);
         for (const f of findings) {
@@ -122,10 +122,15 @@ describe('every rule of every target', () => {
           ).toBe(true);
           expect(f.measured === undefined || Number.isFinite(f.measured.value), where).toBe(true);
           for (const mend of f.mends) {
-            const trial = tryMend(rendition, mend, lazyIndex(source));
+            const trial = tryMend(rendition, mend, source, target);
             expect(trial.says, `${where} → ${mend.title}`).not.toMatch(/undefined|NaN|named "/);
             if (trial.refused !== null) continue;
-            const left = proof({ rendition: trial.rendition, target, source, recordingMs: 61_234 });
+            const left = proof({
+              rendition: trial.rendition,
+              target,
+              base: baseOf(source),
+              recordingMs: 61_234,
+            });
             const same = left.find((g) => g.key === f.key);
             if (same && !REMAIN[name]?.includes(f.code))
               stays.push(`${where} after “${mend.title}”`);
@@ -153,7 +158,7 @@ it('a hundred thousand notes are held against every target', () => {
   const source = song([conductor(), ...tracks]);
   for (const target of builtInTargets) {
     const rendition = renditionOf(source, target);
-    const findings = proof({ rendition, target, source, recordingMs: 800_000 });
+    const findings = proof({ rendition, target, base: baseOf(source), recordingMs: 800_000 });
     // Grouped by cause: however many notes are wrong, the findings stay readable.
     expect(findings.length, target.id).toBeLessThan(200);
     for (const f of findings) expect(f.notes.length).toBeLessThanOrEqual(100_000);

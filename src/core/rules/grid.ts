@@ -1,12 +1,13 @@
 import type { Mend } from '../diagnostic/finding';
-import type { Piece } from '../plan/model';
+import type { Piece } from '../score/piece';
 import type { Maps } from '../score/inventory';
 import { isIn, ticksPerQuarterOf } from '../score/score';
 import { metadata } from '../steps/facts';
-import { addTriggerKeys, chordsOf, quantise } from '../steps/grid';
+import { addTriggerKeys, quantise } from '../steps/grid';
+import { CHORD_SPREAD_MS, chordsOf } from '../reading/chords';
 import { keepVoices, thin } from '../steps/spacing';
 import { leaveOut } from '../steps/routing';
-import { setLength } from '../steps/ending';
+import { setLength } from '../steps/length';
 import type { Target } from '../target/schema';
 import { count, plain } from '../target/words';
 import { defineRule, mend, Places } from './define-rule';
@@ -26,12 +27,15 @@ const toRows = (rowsPerSecond: number): Mend => ({
 });
 
 /** Notes that stand on no row of a rate. */
-function offRows(piece: Piece, { clock }: Maps, rate: number): { places: Places; most: number } {
+function offRows(
+  { score }: Piece,
+  { clock }: Maps,
+  rate: number,
+): { places: Places; most: number } {
   const row = 1000 / rate;
   const places = new Places();
   let most = 0;
-  for (const part of piece.score.parts) {
-    if (!isIn(part)) continue;
+  for (const part of score.parts.filter(isIn)) {
     for (let i = 0; i < part.notes.count; i++) {
       const ms = clock.msAt(part.notes.start[i]!);
       const off = Math.abs(ms - Math.round(ms / row) * row);
@@ -88,7 +92,7 @@ export const rows = defineRule({
       then: (f, w) => `${w.Target} runs at ${f['allowed']}.`,
     },
   },
-  check({ block, piece, maps, report }) {
+  check({ heard, block, piece, maps, report }) {
     const rates = block.rowsPerSecond;
     if (!rates) return;
     const asked = piece.delivery.metadata?.rowsPerSecond;
@@ -121,9 +125,8 @@ export const rows = defineRule({
     }
     if (block.mostRows === undefined) return;
     let last = 0;
-    for (const part of piece.score.parts)
-      if (isIn(part) && part.notes.count > 0)
-        last = Math.max(last, part.notes.start[part.notes.count - 1]!);
+    for (const part of heard())
+      if (part.notes.count > 0) last = Math.max(last, part.notes.start[part.notes.count - 1]!);
     const total = Math.round((maps.clock.msAt(last) * rate) / 1000) + 1;
     if (total <= block.mostRows) return;
     const until = maps.clock.tickAt((block.mostRows * 1000) / rate);
@@ -176,7 +179,6 @@ export const rowLimits = defineRule({
     const rate = rowRateOf(piece, maps, block);
     if (rate === null) return;
     const rowOf = (tick: number) => Math.round((maps.clock.msAt(tick) * rate) / 1000);
-    const rowMs = 1000 / rate;
     if (block.mostInRow !== undefined) {
       const inRow = new Map<number, { part: number; index: number }[]>();
       const parts = piece.score.parts.filter(isIn);
@@ -251,7 +253,7 @@ export const rowLimits = defineRule({
             mend(
               'Drop the second of each',
               thin,
-              { apartMs: rowMs * 1.5, per: 'key', keep: 'first' },
+              { rowsPerSecond: rate, apartRows: 2, per: 'key', keep: 'first' },
               group.parts,
             ),
           ],
@@ -267,7 +269,7 @@ export const rowLimits = defineRule({
             mend(
               'Keep one of each',
               thin,
-              { apartMs: rowMs / 2, per: 'key', keep: 'first', chordsToo: true },
+              { rowsPerSecond: rate, apartRows: 1, per: 'key', keep: 'first' },
               group.parts,
             ),
           ],
@@ -296,51 +298,41 @@ export const chords = defineRule({
       then: (_, w) => `${w.Target} holds such a chord without a sound.`,
     },
   },
-  check({ block, piece, maps, report }) {
+  check({ channels, block, maps, report }) {
     const { chordWithinMs, chordLowest, chordHighest, triggerLowest, triggerHighest } = block;
     if (chordWithinMs === undefined) return;
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || part.notes.count === 0) continue;
-      const { notes } = part;
-      const all = chordsOf(notes, maps.clock, { chordLowest, chordHighest });
+    // What the far side hears on a channel is struck together, whatever tracks it is of.
+    for (const { parts, notes } of channels()) {
+      if (notes.count === 0) continue;
+      const all = chordsOf(notes, maps.clock, block, chordWithinMs);
       const spread = new Places();
       const silent = new Places();
       let spreadCount = 0;
       let silentCount = 0;
       let most = 0;
-      // Starts of the trigger keys, in tick order.
-      const triggers: number[] = [];
-      if (triggerLowest !== undefined && triggerHighest !== undefined)
-        for (let i = 0; i < notes.count; i++) {
-          const key = notes.noteNumber[i]!;
-          if (key >= triggerLowest && key <= triggerHighest)
-            triggers.push(maps.clock.msAt(notes.start[i]!));
-        }
-      let t = 0;
       for (const chord of all) {
         if (chord.indices.length < 2) continue;
-        const from = maps.clock.msAt(chord.first);
-        const to = maps.clock.msAt(chord.last);
-        if (to - from > chordWithinMs + 1e-6) {
+        const wide = maps.clock.msAt(chord.last) - maps.clock.msAt(chord.first);
+        const together = wide <= chordWithinMs + 1e-6;
+        if (!together) {
           spreadCount++;
-          most = Math.max(most, to - from);
-          for (const i of chord.indices) spread.add(part, i);
-        }
-        if (triggerLowest === undefined || triggerHighest === undefined) continue;
-        while (t < triggers.length && triggers[t]! < to - chordWithinMs - 1e-6) t++;
-        let struck = false;
-        for (let k = t; k < triggers.length && triggers[k]! <= from + chordWithinMs + 1e-6; k++)
-          if (triggers[k]! >= to - chordWithinMs - 1e-6) struck = true;
-        // A spread chord is judged by its own finding first.
-        if (!struck && to - from <= chordWithinMs + 1e-6) {
+          most = Math.max(most, wide);
+          for (const i of chord.indices) spread.addNote(notes, i);
+        } else if (triggerLowest !== undefined && triggerHighest !== undefined && !chord.struck) {
+          // A spread chord is judged by its own finding first.
           silentCount++;
-          for (const i of chord.indices) silent.add(part, i);
+          for (const i of chord.indices) silent.addNote(notes, i);
         }
       }
+      const [part] = parts;
+      const base = {
+        cause: `channel ${part!.channel}`,
+        ...(parts.length === 1 ? { part: part! } : {}),
+      };
       if (spreadCount > 0)
         report({
           code: 'chord-spread',
-          part,
+          ...base,
           ...spread.found,
           data: {
             chordsText: spreadCount === 1 ? 'One chord is' : `${spreadCount} chords are`,
@@ -349,12 +341,14 @@ export const chords = defineRule({
           },
           measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
           allowed: { chordWithinMs },
-          mends: [mend('Strike them together', quantise, { chordWithinMs: 60 }, [part])],
+          mends: [
+            mend('Strike them together', quantise, { chordWithinMs: CHORD_SPREAD_MS }, parts),
+          ],
         });
       if (silentCount > 0)
         report({
           code: 'trigger-missing',
-          part,
+          ...base,
           ...silent.found,
           data: {
             chordsText: silentCount === 1 ? 'One chord has' : `${silentCount} chords have`,
@@ -377,9 +371,9 @@ export const chords = defineRule({
                 leastNotes: 2,
                 withinMs: chordWithinMs,
               },
-              [part],
+              parts,
             ),
-            mend('Leave the chords out', leaveOut, { above: (chordLowest ?? 1) - 1 }, [part]),
+            mend('Leave the chords out', leaveOut, { above: (chordLowest ?? 1) - 1 }, parts),
           ],
         });
     }
@@ -388,23 +382,25 @@ export const chords = defineRule({
 
 export const offGrid = defineRule({
   id: 'off-grid',
-  summary: 'Notes that nearly stand on sixteenths: the quantise was probably not written in.',
+  summary: 'Notes that nearly stand on sixteenths, where a line was perhaps played in.',
   block: null,
   phase: 'spacing',
   codes: {
     'off-grid': {
-      title: 'Quantise not written in',
+      title: 'Nearly on the grid',
       wrong: (f) =>
         `${f['share']} percent of the notes of “${f['name']}” stand near a sixteenth and not on it, by ${f['ms']} ms in the middle.`,
       then: () =>
         'Programs often show a quantised line and export it as it was played. Listen, and leave it as is if it is meant.',
     },
   },
-  check({ piece, maps, report }) {
+  check({ heard, target, piece, maps, report }) {
+    // A target with rows has the rules of its rows alone.
+    if (target.grid?.rowsPerSecond) return;
     if (piece.score.division.kind === 'smpte') return;
     const quarter = ticksPerQuarterOf(piece.score.division);
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || part.notes.count < 32) continue;
+    for (const part of heard()) {
+      if (part.notes.count < 32) continue;
       const offs: number[] = [];
       let exact = 0;
       for (let i = 0; i < part.notes.count; i++) {

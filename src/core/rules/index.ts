@@ -5,10 +5,10 @@ import { channelEvents, repeatedEvents, systemEvents, text } from './events';
 import { captionRule, metadata, strandNames } from './facts';
 import { fileName, fileSize, format, namesApart, ppq } from './file';
 import { chords, offGrid, rowLimits, rows } from './grid';
-import { damage, overlap, stuck, strayOff, zeroLength } from './integrity';
+import { damage, division, overlap, sequences, stuck, strayOff, zeroLength } from './integrity';
 import { barsAlike, noteCount, noteRange } from './notes';
 import { channels, kitKeys, placeLength, places, placesFilled } from './places';
-import { carrier, seating } from './seats';
+import { carrier, nothingDelivered, seating } from './seats';
 import { program, setUp, silentChannel, velocity } from './sound';
 import { apart, atOnce, hands, longest, openShare, sameKey, shortest, strikes } from './spacing';
 import {
@@ -25,11 +25,14 @@ import * as tempo from './tempo';
 /** All rules, in the order in which they are listed and run. */
 export const rules: readonly RuleDefinition[] = [
   damage,
+  sequences,
+  division,
   stuck,
   strayOff,
   overlap,
   zeroLength,
   seating,
+  nothingDelivered,
   places,
   channels,
   strandNames,

@@ -1,9 +1,13 @@
 import { sayDamage } from '../diagnostic/damage';
-import { isIn, OFF_MISSING } from '../score/score';
+import { OFF_MISSING, ticksPerQuarterOf } from '../score/score';
 import { leaveOut } from '../steps/routing';
 import { pairStuck, shorten } from '../steps/spacing';
 import { dropDuplicates, strip } from '../steps/strip';
+import { holdClock } from '../steps/timing';
 import { count } from '../target/words';
+import { ppqForClock, sayBpm } from '../time/tempos';
+import { ppqAllowed } from './file';
+import { tempoToHold } from './tempo';
 import { defineRule, mend, Places, spanAt } from './define-rule';
 
 export const stuck = defineRule({
@@ -18,9 +22,8 @@ export const stuck = defineRule({
       then: (_, w) => `${w.Target} holds them until it is switched off.`,
     },
   },
-  check({ piece, report }) {
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+  check({ heard, report }) {
+    for (const part of heard()) {
       const places = new Places();
       for (let i = 0; i < part.notes.count; i++)
         if (part.notes.offKind[i] === OFF_MISSING) places.add(part, i);
@@ -62,9 +65,8 @@ export const strayOff = defineRule({
         `It does no harm as a rule; ${w.target} may cut a note that another part began.`,
     },
   },
-  check({ piece, report }) {
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+  check({ heard, report }) {
+    for (const part of heard()) {
       const ticks: number[] = [];
       for (let i = 0; i < part.events.count; i++)
         if (part.events.kind[i]! < 0xa0) ticks.push(part.events.tick[i]!);
@@ -182,9 +184,8 @@ export const zeroLength = defineRule({
       then: (_, w) => `${w.Target} may play nothing, or let them hang.`,
     },
   },
-  check({ piece, report }) {
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+  check({ heard, report }) {
+    for (const part of heard()) {
       const places = new Places();
       const { start, end, offKind } = part.notes;
       for (let i = 0; i < part.notes.count; i++)
@@ -212,6 +213,7 @@ export const damage = defineRule({
   summary: 'What was wrong with the bytes of the source.',
   block: null,
   phase: 'integrity',
+  over: 'delivery',
   codes: {
     damage: {
       title: 'Damage in the source',
@@ -219,15 +221,90 @@ export const damage = defineRule({
       then: () => 'The handover is written clean; the source stays as it is.',
     },
   },
-  check({ source, report }) {
-    for (const d of source.damage)
+  check({ base, report }) {
+    const several = base.sources.length > 1;
+    for (const source of base.sources)
+      for (const d of source.damage)
+        report({
+          code: 'damage',
+          severity: HARMLESS.has(d.code) ? 'remark' : 'caution',
+          cause: `${several ? `${source.key}:` : ''}${d.code}@${d.byteOffset}`,
+          data: {
+            says: several ? `${source.name}: ${sayDamage(d)}` : sayDamage(d),
+            byteOffset: d.byteOffset,
+          },
+          noMend: 'The source is never changed. Export it again, or leave it as is.',
+        });
+  },
+});
+
+export const sequences = defineRule({
+  id: 'sequences',
+  summary: 'Of a file with several sequences one is taken, and the others are named.',
+  block: null,
+  phase: 'integrity',
+  over: 'delivery',
+  codes: {
+    'other-sequences': {
+      title: 'One sequence of several',
+      wrong: (f) =>
+        `“${f['file']}” holds ${f['sequences']} sequences; sequence ${f['taken']} is taken${f['name'] ? ` (“${f['name']}”)` : ''}. The others hold ${f['othersText']}.`,
+      then: (_, w) => `${w.Target} gets this one alone.`,
+    },
+  },
+  check({ base, report }) {
+    for (const { head, name, key } of base.sources) {
+      const { sequences, sequence = 0 } = head;
+      if (!sequences || sequences.length < 2) continue;
+      const others = sequences.filter((_, i) => i !== sequence);
+      const notes = others.reduce((n, s) => n + s.notes, 0);
       report({
-        code: 'damage',
-        severity: HARMLESS.has(d.code) ? 'remark' : 'caution',
-        cause: `${d.code}@${d.byteOffset}`,
-        data: { says: sayDamage(d), byteOffset: d.byteOffset },
-        noMend: 'The source is never changed. Export it again, or leave it as is.',
+        code: 'other-sequences',
+        severity: notes > 0 ? 'caution' : 'remark',
+        cause: key,
+        data: {
+          file: name,
+          sequences: sequences.length,
+          taken: sequence + 1,
+          name: sequences[sequence]?.name ?? '',
+          othersText: count(notes, 'note'),
+        },
+        measured: { value: notes, unit: 'notes' },
+        noMend: 'Choose another in Intake, or with --sequence on the command line.',
       });
+    }
+  },
+});
+
+export const division = defineRule({
+  id: 'division',
+  summary: 'Time is counted in quarter notes, not in frames.',
+  block: null,
+  phase: 'tempo and meter',
+  codes: {
+    frames: {
+      title: 'Timed in frames',
+      wrong: (f) => `This file counts ${f['rate']} frames a second, not quarter notes.`,
+      then: (_, w) => `${w.Target} reads PPQ only, and has no tempo to count by.`,
+    },
+  },
+  check({ piece, target, report }) {
+    const { division } = piece.score;
+    if (division.kind !== 'smpte') return;
+    const us = tempoToHold(piece.score, target.tempo ?? {});
+    const from = ticksPerQuarterOf(division);
+    const ticksPerQuarter = ppqForClock(from, us, (p) => ppqAllowed(target.file?.ppq, p));
+    report({
+      code: 'frames',
+      data: { rate: division.framesPerSecond },
+      measured: { value: division.framesPerSecond, unit: 'frames a second' },
+      mends: [
+        mend(`Hold clock time at ${sayBpm(us)}`, holdClock, {
+          microsecondsPerQuarter: us,
+          ticksPerQuarter,
+        }),
+      ],
+    });
   },
 });
 

@@ -39,9 +39,8 @@ export const noteRange = defineRule({
       then: (_, w) => `${w.Target} has no such key inside its range and stays silent.`,
     },
   },
-  check({ target, piece, report }) {
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+  check({ heard, target, report }) {
+    for (const part of heard()) {
       const limits = limitsFor(target, part);
       if (!limits) continue;
       const allowed = allowedKeys(limits);
@@ -131,10 +130,14 @@ export const noteRange = defineRule({
 function layingOut(target: Target, part: Part): Mend[] {
   const seat = target.seats.find((s) => s.id === part.seat);
   if (seat?.kind !== 'laneGroup') return [];
-  const sets = target.chart?.rungs?.map((r) => ({
-    words: `the ${r.laneNotes.length} lanes of rung ${r.rung}`,
-    lanes: r.laneNotes,
-  })) ?? [{ words: 'the lanes', lanes: seat.laneNotes }];
+  const rungs = target.chart?.rungs?.filter((r) => r.laneNotes !== undefined) ?? [];
+  const sets =
+    rungs.length > 0
+      ? rungs.map((r) => ({
+          words: `the ${r.laneNotes!.length} lanes of rung ${r.rung}`,
+          lanes: r.laneNotes!,
+        }))
+      : [{ words: 'the lanes', lanes: seat.laneNotes }];
   return sets.map(({ words, lanes: on }) =>
     mend(`Lay the line on ${words} by its contour`, lanes, { lanes: on, by: 'contour' }, [part]),
   );
@@ -198,10 +201,10 @@ export const barsAlike = defineRule({
       then: () => 'Perhaps one bar was copied by mistake, or one bar is enough.',
     },
   },
-  check({ block, piece, maps, report }) {
+  check({ heard, block, maps, report }) {
     if (block.barsAlike === undefined) return;
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || part.notes.count === 0) continue;
+    for (const part of heard()) {
+      if (part.notes.count === 0) continue;
       const { notes } = part;
       const bars = new Map<number, string[]>();
       for (let i = 0; i < notes.count; i++) {

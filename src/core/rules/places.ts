@@ -1,8 +1,8 @@
-import { isIn } from '../score/score';
-import type { Piece } from '../plan/model';
+import type { Piece } from '../score/piece';
 import { metadata } from '../steps/facts';
 import { leaveOut, setChannel } from '../steps/routing';
-import { deliveredEnd, setLength } from '../steps/ending';
+import { deliveredEnd } from '../reading/ends';
+import { setLength } from '../steps/length';
 import { mapKeys } from '../steps/keys';
 import { carveAtMarkers } from '../target/carving';
 import { carve, takePlace } from '../steps/splitting';
@@ -214,11 +214,10 @@ export const channels = defineRule({
       then: (f, w) => `${w.Target} listens to ${f['allowed']} and to nothing else.`,
     },
   },
-  check({ block, piece, report }) {
+  check({ heard, block, report }) {
     const allowed = new Set(block.only);
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || allowed.has(part.channel) || part.notes.count + part.events.count === 0)
-        continue;
+    for (const part of heard()) {
+      if (allowed.has(part.channel) || part.notes.count + part.events.count === 0) continue;
       const first = new Places();
       if (part.notes.count > 0) first.add(part, 0);
       const to = block.only[0]!;
@@ -293,10 +292,9 @@ export const kitKeys = defineRule({
       then: (f, w) => `${w.Target} has ${f['allowed']}.`,
     },
   },
-  check({ block: kits, piece, report }) {
+  check({ heard, block: kits, piece, report }) {
     const used = new Map<number, number>();
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+    for (const part of heard()) {
       for (let i = 0; i < part.notes.count; i++) {
         const key = part.notes.noteNumber[i]!;
         used.set(key, (used.get(key) ?? 0) + 1);
@@ -325,8 +323,7 @@ export const kitKeys = defineRule({
     if (missing.length === 0) return;
     const off = new Set(missing);
     const found = new Places();
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+    for (const part of heard()) {
       for (let i = 0; i < part.notes.count; i++)
         if (off.has(part.notes.noteNumber[i]!)) found.add(part, i);
     }

@@ -1,9 +1,11 @@
+import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Finding, Severity } from '../diagnostic/finding';
 import { SEVERITIES } from '../diagnostic/finding';
-import type { Checkpoint, LeftAsIs, Piece, Rendition, SourceScore } from '../plan/model';
-import { mapsOf, type Maps } from '../score/inventory';
-import { linesOf, seatGroupsOf, type OutputLine } from '../score/lines';
+import { readingOf, type Reading } from '../reading/reading';
+import type { Piece, Rendition } from '../score/piece';
 import type { Part } from '../score/score';
+import type { Base } from '../sources/merge';
+import { scopeOnBase } from '../steps/scope';
 import type { Target } from '../target/schema';
 import { concerns, toFinding, type RuleDefinition } from './define-rule';
 import { rules } from './index';
@@ -11,7 +13,7 @@ import { rules } from './index';
 export interface ProofInput {
   readonly rendition: Rendition;
   readonly target: Target;
-  readonly source: SourceScore;
+  readonly base: Base;
   readonly checkpoint?: Checkpoint;
   /** Length of the sound that plays beside it, where it is known. */
   readonly recordingMs?: number;
@@ -21,19 +23,18 @@ export interface ProofInput {
 
 /** Holds a rendition against its target's rules. Findings come numbered order: first tick, part, code. */
 export function proof(input: ProofInput): Finding[] {
-  const { rendition, target, source, checkpoint, only } = input;
+  const { rendition, target, base, checkpoint, only } = input;
   const out: Finding[] = [];
   const list = only ?? rules;
   rendition.pieces.forEach((piece, index) => {
-    const judged = judgedOf(piece, target);
+    const judged = judgedOf(piece, target, checkpoint);
     list.forEach((rule, i) => {
       checkpoint?.(index * list.length + i, rendition.pieces.length * list.length);
       if (rule.over === 'delivery' && index > 0) return;
       const context = { ...input, pieces: rendition.pieces, index };
-      const found = checkRule(rule, judged, target, source, context);
-      out.push(
-        ...(rendition.pieces.length > 1 ? found.map((f) => ofPiece(f, piece, index, rule)) : found),
-      );
+      const found = checkRule(rule, judged, target, base, context);
+      const several = rendition.pieces.length > 1;
+      for (const f of found) out.push(several ? ofPiece(f, piece, index, rule) : f);
     });
   });
   return inOrder(distinct(askedOnce(out)), rendition);
@@ -75,51 +76,39 @@ function distinct(findings: Finding[]): Finding[] {
   });
 }
 
-/** A piece with what several rules need of it, each worked out once. */
+/** A piece as rules see it: as it is, and without the parts that have no seat yet. */
 interface Judged {
-  readonly whole: Piece;
-  readonly seated: Piece;
-  readonly maps: Maps;
-  readonly lines: () => readonly OutputLine[];
-  readonly groups: () => readonly OutputLine[];
+  readonly whole: Reading;
+  readonly seated: Reading;
 }
 
-export function judgedOf(piece: Piece, target: Target): Judged {
+export function judgedOf(piece: Piece, target: Target, checkpoint?: Checkpoint): Judged {
   const seated = seatedOnly(piece, target);
-  let lines: readonly OutputLine[] | null = null;
-  let groups: readonly OutputLine[] | null = null;
-  return {
-    whole: piece,
-    seated,
-    maps: mapsOf(piece.score),
-    lines: () => (lines ??= linesOf(seated)),
-    groups: () => (groups ??= seatGroupsOf(seated)),
-  };
+  const reading = readingOf(seated, checkpoint);
+  return { seated: reading, whole: seated === piece ? reading : readingOf(piece, checkpoint) };
 }
 
 export function checkRule(
   rule: RuleDefinition,
-  { whole, seated, maps, lines, groups }: Judged,
+  { whole, seated }: Judged,
   target: Target,
-  source: SourceScore,
+  base: Base,
   context: { pieces: readonly Piece[]; index: number; recordingMs?: number },
 ): Finding[] {
   if (!concerns(rule, target)) return [];
   const block = rule.block === null ? true : target[rule.block];
   const severity = (block as { severity?: Severity }).severity;
   const found: Finding[] = [];
+  const reading = rule.phase === 'seating' ? whole : seated;
   rule.check({
+    ...reading,
     block: block as never,
     target,
-    piece: rule.phase === 'seating' ? whole : seated,
-    maps,
-    lines,
-    groups,
     pieces: context.pieces,
     index: context.index,
-    recordingMs: context.recordingMs ?? told(whole.delivery.metadata?.soundMs),
-    source,
-    report: (f) => found.push(toFinding(rule, severity, f)),
+    recordingMs: context.recordingMs ?? told(whole.piece.delivery.metadata?.soundMs),
+    base,
+    report: (f) => found.push(onBase(toFinding(rule, severity, f), reading.piece)),
     need: (what) =>
       found.push(
         toFinding(rule, severity, {
@@ -130,6 +119,18 @@ export function checkRule(
       ),
   });
   return found;
+}
+
+/** Rules speak of the ticks of the piece; what is stored in a plan counts in those of the base. */
+function onBase(finding: Finding, { fromBase }: Piece): Finding {
+  if (!fromBase || fromBase.stages.length === 0) return finding;
+  return {
+    ...finding,
+    mends: finding.mends.map((mend) => ({
+      ...mend,
+      steps: mend.steps.map((step) => ({ ...step, scope: scopeOnBase(step.scope, fromBase) })),
+    })),
+  };
 }
 
 const told = (value: string | undefined): number | null =>
@@ -171,7 +172,10 @@ export interface Tally {
   readonly leftAsIs: number;
 }
 
-export function tallyOf(findings: readonly Finding[], left: readonly LeftAsIs[] = []): Tally {
+export function tallyOf(
+  findings: readonly Finding[],
+  left: readonly { readonly key: string }[] = [],
+): Tally {
   const accepted = new Set(left.map((l) => l.key));
   const [stops, cautions, remarks] = SEVERITIES.map(
     (s) => findings.filter((f) => f.severity === s && !accepted.has(f.key)).length,

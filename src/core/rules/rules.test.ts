@@ -13,9 +13,9 @@ import { META_LYRIC, META_TEXT } from '../../../demo/song';
 import { rules } from './index';
 import { channelEvents, repeatedEvents, systemEvents, text } from './events';
 import { fileName, format, ppq } from './file';
-import { damage, overlap, stuck, strayOff, zeroLength } from './integrity';
+import { damage, division, overlap, sequences, stuck, strayOff, zeroLength } from './integrity';
 import { noteRange } from './notes';
-import { carrier, seating } from './seats';
+import { carrier, nothingDelivered, seating } from './seats';
 import { apart, atOnce, sameKey, shortest } from './spacing';
 import { clock, firstNote, startRest } from './start';
 import {
@@ -108,12 +108,53 @@ testRule(ppq, {
       target: loft,
       source: song([conductor(), line(60, 62)], { ppq: 1920 }),
     },
+  ],
+});
+
+testRule(division, {
+  valid: [{ name: 'PPQ', target: plain, source: simple }],
+  invalid: [
     {
-      name: 'frames',
+      name: 'frames, for a target that says nothing of PPQ',
       code: 'frames',
-      target: loft,
+      target: plain,
       source: song([line(60)], { ppq: 0xe728 }),
+      measured: 25,
       lossless: [true],
+    },
+  ],
+});
+
+const manySequences = (...notes: readonly number[]) =>
+  song(
+    notes.map((n, i) => {
+      const track = new Track(`Verse ${i + 1}`).tempo(0, 120).meter(0, 4, 4);
+      for (let k = 0; k < n; k++) track.note(1, k * 480, 240, 60, 90);
+      return track;
+    }),
+    { format: 2 },
+  );
+testRule(sequences, {
+  valid: [
+    { name: 'one file, one sequence', target: plain, source: simple },
+    { name: 'format 2 with one', target: plain, source: manySequences(3) },
+  ],
+  invalid: [
+    {
+      name: 'the first that holds notes is taken, and said',
+      code: 'other-sequences',
+      severity: 'caution',
+      target: plain,
+      source: manySequences(0, 4, 7),
+      measured: 7,
+    },
+    {
+      name: 'the others are empty',
+      code: 'other-sequences',
+      severity: 'remark',
+      target: plain,
+      source: manySequences(0, 4),
+      measured: 0,
     },
   ],
 });
@@ -168,6 +209,13 @@ testRule(seating, {
       lossless: [true],
     },
     {
+      name: 'on a track of another name',
+      code: 'wrong-track',
+      target: targetWith({ seats: [{ kind: 'track', id: 'left', name: 'Left', track: 'Left' }] }),
+      source: song([conductor(), new Track('left').note(1, 0, 100, 61, 90)]),
+      lossless: [true],
+    },
+    {
       name: 'a seat that nobody takes',
       code: 'empty-seat',
       severity: 'caution',
@@ -185,6 +233,48 @@ testRule(seating, {
       severity: 'remark',
       target: carrierTarget,
       source: simple,
+    },
+  ],
+});
+
+testRule(nothingDelivered, {
+  valid: [
+    { name: 'something plays', target: plain, source: simple },
+    { name: 'a target without seats', target: carrierTarget, source: song([conductor()]) },
+  ],
+  invalid: [
+    {
+      name: 'a source without a note',
+      code: 'no-notes',
+      target: plain,
+      source: song([conductor()]),
+      measured: 0,
+    },
+    {
+      name: 'everything left out',
+      code: 'no-notes',
+      target: plain,
+      source: simple,
+      steps: [{ step: 'leave-out', params: {} }],
+      measured: 0,
+    },
+    {
+      name: 'one of two files',
+      code: 'file-empty',
+      severity: 'caution',
+      target: plain,
+      source: song([conductor(), line(60, 62)], { endTick: 8 * 1920 }),
+      steps: [
+        {
+          step: 'carve',
+          params: {
+            places: [
+              { place: 'a', fileName: 'a.mid', fromBar: 1, bars: 1 },
+              { place: 'b', fileName: 'b.mid', fromBar: 4, bars: 1 },
+            ],
+          },
+        },
+      ],
     },
   ],
 });
@@ -580,25 +670,35 @@ testRule(channelEvents, {
       lossless: [true],
     },
     {
-      name: 'a level that is heard',
+      name: 'a level',
       code: 'controllers',
       target: loft,
       source: song([conductor(), line(60).control(0, 1, 7, 20)]),
-      lossless: [false],
+      // What the loft refuses by its data cannot be lost on it; it is listed.
+      lossless: [true],
     },
     {
       name: 'program',
       code: 'programs',
       target: loft,
       source: song([conductor(), line(60).program(0, 1, 14)]),
-      lossless: [false],
+      // What the loft refuses by its data cannot be lost on it; it is listed.
+      lossless: [true],
+    },
+    {
+      name: 'a level, where programs and bends are heard',
+      code: 'controllers',
+      target: targetWith({ events: { controllersWithout: [1] } }),
+      source: song([conductor(), line(60).control(0, 1, 1, 20)]),
+      lossless: [true],
     },
     {
       name: 'bend',
       code: 'bends',
       target: loft,
       source: song([conductor(), line(60).event(10, 0xe0, 1, 0, 80)]),
-      lossless: [false],
+      // What the loft refuses by its data cannot be lost on it; it is listed.
+      lossless: [true],
     },
     {
       name: 'aftertouch',

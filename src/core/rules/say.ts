@@ -2,7 +2,7 @@ import type { Finding } from '../diagnostic/finding';
 import type { Maps } from '../score/inventory';
 import type { Target } from '../target/schema';
 import { wordsOf } from '../target/words';
-import { sayClock, sayPlace } from '../time/meter-map';
+import { placeCode, sayClock } from '../time/meter-map';
 import { NEEDS, type Need } from './define-rule';
 import { findRule } from './index';
 
@@ -41,4 +41,4 @@ function sayWhere({ spans }: Finding, { bars, clock }: Maps): string {
 }
 
 export const placeOf = (finding: Finding, { bars }: Maps): string | null =>
-  finding.spans[0] ? sayPlace(bars.placeAt(finding.spans[0].fromTick)) : null;
+  finding.spans[0] ? placeCode(bars.placeAt(finding.spans[0].fromTick)) : null;

@@ -6,6 +6,7 @@ import { count } from '../target/words';
 import type { Mend } from '../diagnostic/finding';
 import { callStep } from '../steps/define-step';
 import { split } from '../steps/splitting';
+import type { Piece } from '../score/piece';
 import { defineRule, mend, mendBy, Places } from './define-rule';
 
 const playing = (p: Part) => p.notes.count > 0;
@@ -13,6 +14,12 @@ const named = (parts: readonly Part[]) => {
   const names = parts.slice(0, 4).map((p) => `“${p.name}”`);
   const more = parts.length - names.length;
   return names.join(', ') + (more > 0 ? ` and ${more} more` : '');
+};
+
+const spansOfFirst = (part: Part) => {
+  const places = new Places();
+  places.add(part, 0);
+  return places.spans;
 };
 
 function idsOf(parts: readonly Part[]): Uint32Array {
@@ -34,8 +41,8 @@ export const routeTo = (seat: Seat) => ({
 
 /** Both hands on one part, where the target has a seat for each: they are split and seated. */
 function splitByHand(seats: readonly Seat[], parts: readonly Part[]): Mend | null {
-  const left = seats.find((s) => s.id === 'left');
-  const right = seats.find((s) => s.id === 'right');
+  const left = seats.find((s) => s.hand === 'left');
+  const right = seats.find((s) => s.hand === 'right');
   const playing = parts.filter((p) => isIn(p) && p.notes.count > 1);
   const [both] = playing;
   if (!left || !right || playing.length !== 1 || !both) return null;
@@ -66,6 +73,12 @@ export const seating = defineRule({
       then: (f, w) =>
         `${w.Target} listens on channel ${f['allowed']} for ${f['seat']} and hears nothing.`,
     },
+    'wrong-track': {
+      title: 'On another track',
+      wrong: (f) =>
+        `“${f['name']}” stands on ${f['track'] ? `the track “${f['track']}”` : 'a track without a name'}.`,
+      then: (f, w) => `${w.Target} looks for ${f['seat']} on the track “${f['allowed']}”.`,
+    },
     'empty-seat': {
       title: 'An empty seat',
       wrong: (f) => `No part takes the seat ${f['seat']}.`,
@@ -77,7 +90,7 @@ export const seating = defineRule({
       then: () => 'They are listed in the receipt.',
     },
   },
-  check({ block: seats, target, piece, report }) {
+  check({ block: seats, target, piece, heard, report }) {
     const parts = piece.score.parts;
     // Seats that are files are taken by pieces; some targets take every part as it is.
     const apart = seats.some((s) => s.kind === 'file') || target.seating?.unseated === 'taken';
@@ -112,9 +125,24 @@ export const seating = defineRule({
         ],
       });
     }
-    for (const part of parts) {
+    for (const part of heard()) {
       const seat = seats.find((s) => s.id === part.seat);
-      if (!isIn(part) || !seat || !('channel' in seat) || part.channel === seat.channel) continue;
+      // A seat that is a channel is told by it; the name of its track is only a proposal.
+      const named = seat?.kind === 'track' || seat?.kind === 'laneGroup';
+      const wanted = named ? seat.track : undefined;
+      const on = piece.score.tracks[part.track]?.name ?? null;
+      // Names tell seats apart; a single track for all can have but one.
+      if (seat && wanted !== undefined && on !== wanted && piece.delivery.layout !== 'single')
+        report({
+          code: 'wrong-track',
+          part,
+          spans: playing(part) ? spansOfFirst(part) : [],
+          notes: part.notes.id,
+          data: { name: part.name, track: on ?? '', allowed: wanted, seat: seat.name },
+          allowed: { track: wanted },
+          mends: [mend(`Put it on the track “${wanted}”`, route, routeTo(seat), [part])],
+        });
+      if (!seat || !('channel' in seat) || part.channel === seat.channel) continue;
       const places = new Places();
       if (playing(part)) places.add(part, 0);
       report({
@@ -212,6 +240,60 @@ export const carrier = defineRule({
           steps: [...mend('', leaveOut, {}, parts).steps, ...mend('', carrierNote, params).steps],
         },
       ],
+    });
+  },
+});
+
+export const nothingDelivered = defineRule({
+  id: 'nothing-delivered',
+  summary: 'Something is delivered: a target with seats gets notes.',
+  block: 'seats',
+  phase: 'seating',
+  over: 'delivery',
+  codes: {
+    'no-notes': {
+      title: 'Nothing would be delivered',
+      wrong: (f) =>
+        f['came'] === 0
+          ? 'The source holds no note.'
+          : `Of ${f['cameText']} none is left: every part is left out or has no seat.`,
+      then: (_, w) => `${w.Target} gets a file in which nothing happens.`,
+    },
+    'file-empty': {
+      title: 'An empty file',
+      wrong: (f) => `“${f['file']}” holds no note.`,
+      then: (_, w) => `${w.Target} plays nothing for it.`,
+    },
+  },
+  check({ block: seats, target, pieces, base, report }) {
+    // Where nothing can be seated nothing needs to be.
+    if (seats.length === 0 || target.carrier) return;
+    const notes = (list: readonly Piece[], delivered: boolean) =>
+      list.map(({ score }) =>
+        score.parts.reduce((n, p) => n + (delivered && !isIn(p) ? 0 : p.notes.count), 0),
+      );
+    const held = notes(pieces, true);
+    if (held.every((n) => n === 0)) {
+      const came = notes(base.rendition.pieces, false).reduce((a, b) => a + b, 0);
+      report({
+        code: 'no-notes',
+        data: { came, cameText: count(came, 'note') },
+        measured: { value: 0, unit: 'notes' },
+        noMend: came === 0 ? 'Bring in a file with notes.' : 'Seat a part in Seating.',
+      });
+      return;
+    }
+    held.forEach((n, i) => {
+      if (n > 0) return;
+      const file = pieces[i]!.delivery.fileName;
+      report({
+        code: 'file-empty',
+        cause: file,
+        severity: 'caution',
+        data: { file },
+        measured: { value: 0, unit: 'notes' },
+        noMend: 'Carve it from other bars, or leave it out of the carving.',
+      });
     });
   },
 });

@@ -1,16 +1,60 @@
-import { isIn, type Part } from '../score/score';
+import type { Mend } from '../diagnostic/finding';
+import { velocitiesLost } from '../reading/as-delivered';
+import type { Part } from '../score/score';
 import { leaveOut } from '../steps/routing';
 import { setController, setProgram, velocity as velocityStep } from '../steps/sound';
 import { strip } from '../steps/strip';
 import { count } from '../target/words';
 import { defineRule, mend, Places, spanAt } from './define-rule';
 
-/** Indices of a part's program changes. */
-function programsOf({ events }: Part): number[] {
-  const out: number[] = [];
-  for (let i = 0; i < events.count; i++) if (events.kind[i] === 0xc0) out.push(i);
-  return out;
+/** An event of a channel: of which part, and where in it. */
+interface OnChannel {
+  readonly part: Part;
+  readonly index: number;
+  readonly tick: number;
 }
+
+/** Events of the parts of a channel that a rule looks at, in order of time; tracks as they stand. */
+function eventsOn(parts: readonly Part[], wanted: (kind: number, data1: number) => boolean) {
+  const out: OnChannel[] = [];
+  for (const part of [...parts].sort((a, b) => a.track - b.track)) {
+    const { events } = part;
+    for (let index = 0; index < events.count; index++)
+      if (wanted(events.kind[index]!, events.data1[index]!))
+        out.push({ part, index, tick: events.tick[index]! });
+  }
+  return out.sort((a, b) => a.tick - b.tick);
+}
+
+/** The parts of a channel as one: who sets it up, how it is called, which of them a finding names. */
+function channelOf(parts: readonly Part[]) {
+  const [first] = [...parts].sort((a, b) => a.track - b.track);
+  const name = parts
+    .slice(0, 3)
+    .map((p) => p.name)
+    .join(' + ');
+  return {
+    first: first!,
+    others: parts.filter((p) => p !== first),
+    named: {
+      cause: `channel ${first!.channel}`,
+      ...(parts.length === 1 ? { part: first! } : {}),
+    },
+    name: parts.length > 3 ? `${name} and ${parts.length - 3} more` : name,
+    seat: parts.find((p) => p.seat !== null)?.seat ?? null,
+    notes: parts.reduce((n, p) => n + p.notes.count, 0),
+    firstNote: parts.reduce(
+      (tick, p) => (p.notes.count > 0 ? Math.min(tick, p.notes.start[0]!) : tick),
+      Infinity,
+    ),
+  };
+}
+
+/** One part says it for the whole channel, and the others of the channel no longer do. */
+const forChannel = (title: string, steps: Mend['steps'], quiet: Mend['steps']): Mend => ({
+  title,
+  steps: [...steps, ...quiet],
+});
 
 const sayProgram = (n: number) => `${n + 1} (${n} in the file)`;
 
@@ -40,7 +84,8 @@ export const program = defineRule({
     },
     'program-again': {
       title: 'Program changes on the way',
-      wrong: (f) => `“${f['name']}” changes its program ${f['times']} times.`,
+      wrong: (f) =>
+        `Channel ${f['channel']} (“${f['name']}”) is given a program ${f['times']} times.`,
       then: (_, w) => `${w.Target} takes one program a channel, at the start.`,
     },
     'program-late': {
@@ -49,19 +94,19 @@ export const program = defineRule({
       then: (_, w) => `${w.Target} sets its sounds up before it plays and passes over later ones.`,
     },
   },
-  check({ block, piece, target, report }) {
+  check({ channels, block, target, report }) {
     const mode = block.programs;
     if (mode !== 'one-at-start' && mode !== 'of-seat') return;
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || part.notes.count === 0) continue;
-      const { events } = part;
-      const places = programsOf(part);
-      const seat = target.seats.find((s) => s.id === part.seat);
+    for (const { parts } of channels()) {
+      const on = channelOf(parts);
+      if (on.notes === 0) continue;
+      const places = eventsOn(parts, (kind) => kind === 0xc0);
+      const seat = target.seats.find((s) => s.id === on.seat);
       const sounds = mode === 'of-seat' ? (seat?.sounds ?? []) : [];
       const [first] = places;
-      const current = first === undefined ? null : events.data1[first]!;
+      const current = first === undefined ? null : first.part.events.data1[first.index]!;
       const base = {
-        part,
+        ...on.named,
         allowed: {
           programs: mode,
           ...(sounds.length ? { sounds: sounds.map((s) => s.program) } : {}),
@@ -71,83 +116,70 @@ export const program = defineRule({
         .slice(0, 5)
         .map((s) => `${s.name}, ${s.program + 1}`)
         .join('; ');
-      const choose = sounds
-        .slice(0, 4)
-        .map((s) => mend(`Play it with ${s.name}`, setProgram, { program: s.program }, [part]));
+      const set = (title: string, number: number, keepBank = false) =>
+        forChannel(
+          title,
+          mend('', setProgram, { program: number, ...(keepBank ? { keepBank } : {}) }, [on.first])
+            .steps,
+          on.others.some((p) => places.some((e) => e.part === p))
+            ? mend('', strip, { kinds: ['programs' as const] }, on.others).steps
+            : [],
+        );
+      const choose = sounds.slice(0, 4).map((s) => set(`Play it with ${s.name}`, s.program));
       if (current === null) {
         if (mode === 'of-seat')
           report({
             code: 'program-missing',
             ...base,
             spans: [spanAt(0)],
-            data: { name: part.name },
+            data: { name: on.name },
             mends: choose,
             ...(choose.length === 0 ? { noMend: 'Its seat names no sounds.' } : {}),
           });
         continue;
       }
       const there = sounds.some((s) => s.program === current);
-      const kept = there || sounds.length === 0 ? current : null;
+      const kept = there || sounds.length === 0 ? current : sounds[0]!.program;
       if (places.length > 1)
         report({
           code: 'program-again',
           ...base,
-          spans: places.slice(0, 200).map((i) => spanAt(events.tick[i]!)),
-          data: { name: part.name, times: places.length },
+          spans: places.slice(0, 200).map((e) => spanAt(e.tick)),
+          data: { name: on.name, times: places.length, channel: on.first.channel },
           measured: { value: places.length, unit: 'program changes' },
-          mends: [
-            mend(
-              'Keep the first',
-              setProgram,
-              { program: kept ?? sounds[0]!.program, keepBank: true },
-              [part],
-            ),
-          ],
+          mends: [set('Keep the first', kept, true)],
         });
       if (!there && sounds.length > 0) {
         const neighbour = sounds.find((s) => Math.abs(s.program - current) === 1);
         report({
           code: neighbour ? 'program-off-by-one' : 'program-not-there',
           ...base,
-          spans: [spanAt(events.tick[first!]!)],
+          spans: [spanAt(first!.tick)],
           data: {
-            name: part.name,
+            name: on.name,
             program: sayProgram(current),
             sounds: say,
             seat: seat?.name ?? 'its seat',
             sound: neighbour ? `${neighbour.name}, ${neighbour.program + 1}` : '',
           },
           measured: { value: current, unit: 'program' },
-          mends: neighbour
-            ? [
-                mend(`Play it with ${neighbour.name}`, setProgram, { program: neighbour.program }, [
-                  part,
-                ]),
-              ]
-            : choose,
+          mends: neighbour ? [set(`Play it with ${neighbour.name}`, neighbour.program)] : choose,
         });
       }
-      const tick = events.tick[first!]!;
-      const late = mode === 'of-seat' ? tick > 0 : tick > part.notes.start[0]!;
+      const { tick } = first!;
+      const late = mode === 'of-seat' ? tick > 0 : tick > on.firstNote;
       if (late && places.length === 1)
         report({
           code: 'program-late',
           ...base,
           spans: [spanAt(tick)],
           data: {
-            name: part.name,
+            name: on.name,
             late:
               mode === 'of-seat' ? `stands at tick ${tick}, not 0` : 'comes behind its first note',
           },
           measured: { value: tick, unit: 'ticks' },
-          mends: [
-            mend(
-              'Set it at the start',
-              setProgram,
-              { program: kept ?? sounds[0]!.program, keepBank: true },
-              [part],
-            ),
-          ],
+          mends: [set('Set it at the start', kept, true)],
         });
     }
   },
@@ -172,49 +204,56 @@ export const setUp = defineRule({
       then: (_, w) => `${w.Target} expects each exactly once, at tick 0, and stops at another.`,
     },
   },
-  check({ block, piece, report }) {
+  check({ channels, block, report }) {
     const wanted = block.controllersOnceAtStart;
     if (!wanted) return;
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || part.notes.count === 0) continue;
+    for (const { parts } of channels()) {
+      const on = channelOf(parts);
+      if (on.notes === 0) continue;
       const missing: number[] = [];
       const again: number[] = [];
       const ticks: number[] = [];
+      const first = new Map<number, number>();
       for (const number of wanted) {
-        const at: number[] = [];
-        for (let i = 0; i < part.events.count; i++)
-          if (part.events.kind[i] === 0xb0 && part.events.data1[i] === number)
-            at.push(part.events.tick[i]!);
+        const at = eventsOn(parts, (kind, data1) => kind === 0xb0 && data1 === number);
+        if (at[0]) first.set(number, at[0].part.events.data2[at[0].index]!);
         if (at.length === 0) missing.push(number);
-        else if (at.length > 1 || at[0] !== 0) {
+        else if (at.length > 1 || at[0]!.tick !== 0) {
           again.push(number);
-          ticks.push(...at.filter((t, i) => i > 0 || t > 0));
+          ticks.push(...at.filter((e, i) => i > 0 || e.tick > 0).map((e) => e.tick));
         }
       }
-      const steps = (numbers: number[], title: string) => ({
-        title,
-        steps: numbers.flatMap(
-          (controller) => mend('', setController, { controller }, [part]).steps,
-        ),
-      });
-      const base = { part, allowed: { controllersOnceAtStart: wanted } };
+      const setAll = (title: string, numbers: number[]) =>
+        forChannel(
+          title,
+          numbers.flatMap((controller) => {
+            const value = first.get(controller);
+            const params = { controller, ...(value === undefined ? {} : { value }) };
+            return mend('', setController, params, [on.first]).steps;
+          }),
+          on.others.length > 0 && numbers.some((n) => first.has(n))
+            ? mend('', strip, { kinds: ['controllers' as const], controllers: numbers }, on.others)
+                .steps
+            : [],
+        );
+      const base = { ...on.named, allowed: { controllersOnceAtStart: wanted } };
       if (missing.length > 0)
         report({
           code: 'set-up-missing',
           ...base,
           spans: [spanAt(0)],
-          data: { name: part.name, numbers: missing.join(', ') },
+          data: { name: on.name, numbers: missing.join(', ') },
           measured: { value: missing.length, unit: 'controllers' },
-          mends: [steps(missing, 'Write the usual values at the start')],
+          mends: [setAll('Write the usual values at the start', missing)],
         });
       if (again.length > 0)
         report({
           code: 'set-up-again',
           ...base,
           spans: [...new Set(ticks)].slice(0, 200).map(spanAt),
-          data: { name: part.name, numbers: again.join(', ') },
+          data: { name: on.name, numbers: again.join(', ') },
           measured: { value: ticks.length, unit: 'controller events' },
-          mends: [steps(again, 'Keep the first value, at the start')],
+          mends: [setAll('Keep the first value, at the start', again)],
         });
     }
   },
@@ -233,10 +272,10 @@ export const silentChannel = defineRule({
       then: (_, w) => `${w.Target} makes a row for it that stays dark.`,
     },
   },
-  check({ block, piece, report }) {
+  check({ heard, block, report }) {
     if (block.silentChannels !== 'none') return;
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || part.notes.count > 0 || part.events.count === 0) continue;
+    for (const part of heard()) {
+      if (part.notes.count > 0 || part.events.count === 0) continue;
       report({
         code: 'silent-channel',
         part,
@@ -277,7 +316,7 @@ export const velocity = defineRule({
     'velocity-ignored': {
       title: 'Velocity is not kept',
       wrong: (f) =>
-        `${f['countText']} of “${f['name']}” ${f['one'] ? 'has' : 'have'} another velocity than ${f['as']}.`,
+        `${f['countText']} ${f['one'] ? 'has' : 'have'} another velocity than ${f['as']}.`,
       then: (f, w) => `${w.Target} knows no velocity: every note is delivered with ${f['as']}.`,
     },
     'velocity-alike': {
@@ -286,13 +325,22 @@ export const velocity = defineRule({
       then: () => 'Perhaps the dynamics were lost in an export. It will sound like a machine.',
     },
   },
-  check({ block, piece, report }) {
+  check({ heard, block, piece, target, report }) {
     const { lowest = 1, highest = 127, deliveredAs, allAlike } = block;
-    for (const part of piece.score.parts) {
-      if (!isIn(part) || part.notes.count === 0) continue;
+    const lost = velocitiesLost(piece, target);
+    if (deliveredAs !== undefined && lost > 0)
+      report({
+        code: 'velocity-ignored',
+        severity: 'remark',
+        data: { countText: count(lost, 'note'), one: lost === 1 ? 1 : 0, as: deliveredAs },
+        measured: { value: lost, unit: 'notes' },
+        allowed: { deliveredAs },
+        noMend: 'Nothing needs to be done: it is delivered so, and listed in the receipt.',
+      });
+    for (const part of heard()) {
+      if (part.notes.count === 0) continue;
       const { velocity: values, count: n } = part.notes;
       const out = new Places();
-      const other = new Places();
       let alike = true;
       let worst = values[0]!;
       for (let i = 0; i < n; i++) {
@@ -302,7 +350,6 @@ export const velocity = defineRule({
           out.add(part, i);
           worst = value;
         }
-        if (deliveredAs !== undefined && value !== deliveredAs) other.add(part, i);
       }
       const facts = (places: Places) => ({
         name: part.name,
@@ -322,16 +369,6 @@ export const velocity = defineRule({
               part,
             ]),
           ],
-        });
-      if (deliveredAs !== undefined && other.count > 0)
-        report({
-          code: 'velocity-ignored',
-          part,
-          ...other.found,
-          data: { ...facts(other), as: deliveredAs },
-          measured: { value: other.count, unit: 'notes' },
-          allowed: { deliveredAs },
-          mends: [mend(`Set all to ${deliveredAs}`, velocityStep, { all: deliveredAs }, [part])],
         });
       if (allAlike !== undefined && alike && n >= 8)
         report({

@@ -1,6 +1,6 @@
 import type { Mend } from '../diagnostic/finding';
 import type { Maps } from '../score/inventory';
-import { notesTogether, type LineNotes, type OutputLine } from '../score/lines';
+import { notesTogether, type LineNotes, type OutputLine } from '../reading/lines';
 import { isIn, type Part } from '../score/score';
 import {
   dropShared,
@@ -13,7 +13,8 @@ import {
 } from '../steps/spacing';
 import { leaveOut } from '../steps/routing';
 import { count, plain } from '../target/words';
-import { defineRule, HAIR, mend, Places } from './define-rule';
+import { Sounding } from '../reading/sounding';
+import { defineRule, HAIR, mend, Places, within } from './define-rule';
 
 /** A line's name for a key that stays: its parts. */
 const causeOf = (line: OutputLine) =>
@@ -41,7 +42,7 @@ export const atOnce = defineRule({
     const groups: { notes: LineNotes; line?: OutputLine }[] =
       over === 'all'
         ? [{ notes: notesTogether(piece.score.parts.filter(isIn)) }]
-        : seats()
+        : [...seats()]
             .filter(
               (line) =>
                 !block.seats || line.parts.some((p) => p.seat && block.seats!.includes(p.seat)),
@@ -92,37 +93,32 @@ function shortening(struckTogether: boolean, scope: readonly Part[] | undefined)
   };
 }
 
-/** Sweeps the notes by start; what sounds is kept as a short list. */
+/** Where more sounds than may; a note of no length sounds in no instant, and has a rule of its own. */
 function crowded(notes: LineNotes, together: number) {
   const places = new Places();
-  const marked = new Uint8Array(notes.count);
-  const mark = (i: number) => {
-    if (marked[i] === 0) places.addNote(notes, i);
-    marked[i] = 1;
-  };
-  const sounding: number[] = [];
+  const sounding = new Sounding(notes);
   let most = 0;
   let moments = 0;
   let inside = false;
   let struckTogether = false;
+  let tick = -1;
+  let struck = 0;
   for (let i = 0; i < notes.count; i++) {
     const start = notes.start[i]!;
-    if (notes.end[i]! <= start) continue; // no length, no instant; a rule of its own
-    let still = 0;
-    for (const s of sounding) if (notes.end[s]! > start) sounding[still++] = s;
-    sounding.length = still;
-    sounding.push(i);
-    if (sounding.length > most) most = sounding.length;
-    if (sounding.length <= together) {
+    if (notes.end[i]! <= start) continue;
+    struck = start === tick ? struck + 1 : 1;
+    tick = start;
+    sounding.until(start);
+    sounding.add(i);
+    if (sounding.count > most) most = sounding.count;
+    if (sounding.count <= together) {
       inside = false;
       continue;
     }
     if (!inside) moments++;
     inside = true;
-    for (const s of sounding) {
-      mark(s);
-      if (s !== i && notes.start[s] === start) struckTogether = true;
-    }
+    if (struck > 1) struckTogether = true;
+    sounding.nameAll(start, (n) => places.addNote(notes, n));
   }
   return { places, most, moments, struckTogether };
 }
@@ -132,7 +128,7 @@ export const sameKey = defineRule({
   summary: 'Time before the same key may be struck again, start to start.',
   block: 'spacing',
   reads: ['sameKeyApartMs'],
-  phase: 'spacing',
+  phase: 'density',
   codes: {
     'same-key-soon': {
       title: 'Struck again too soon',
@@ -193,7 +189,7 @@ export const apart = defineRule({
   summary: 'Time between any two notes of a seat, start to start.',
   block: 'spacing',
   reads: ['apartMs'],
-  phase: 'spacing',
+  phase: 'density',
   codes: {
     'too-close': {
       title: 'Too close together',
@@ -254,11 +250,10 @@ export const shortest = defineRule({
       then: (_, w) => `${w.Target} does not notice a ${w.note} that short.`,
     },
   },
-  check({ block, piece, maps, report }) {
+  check({ heard, block, maps, report }) {
     const { shortestMs } = block;
     if (shortestMs === undefined) return;
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+    for (const part of heard()) {
       const places = new Places();
       let least = Infinity;
       for (let i = 0; i < part.notes.count; i++) {
@@ -320,7 +315,7 @@ export const strikes = defineRule({
   summary: 'Strikes in any one second of a seat; a chord counts once.',
   block: 'spacing',
   reads: ['strikesASecond'],
-  phase: 'spacing',
+  phase: 'density',
   codes: {
     'too-dense': {
       title: 'Too dense',
@@ -344,11 +339,14 @@ export const strikes = defineRule({
         measured: { value: most, unit: 'strikes a second' },
         allowed: { strikesASecond: allowed },
         mends: [
-          mend(
-            'Thin them out evenly',
-            thin,
-            { apartMs: 1000 / allowed, per: 'seat', keep: 'first' },
-            group.parts,
+          within(
+            mend(
+              'Leave out what is too much in a second',
+              thin,
+              { mostInASecond: allowed, per: 'seat' as const, keep: 'first' as const },
+              group.parts,
+            ),
+            places.spans,
           ),
         ],
       });
@@ -370,11 +368,10 @@ export const longest = defineRule({
       then: (_, w) => `${w.Target} cannot hold a ${w.note} that long.`,
     },
   },
-  check({ block, piece, maps, report }) {
+  check({ heard, block, maps, report }) {
     const { longestMs } = block;
     if (longestMs === undefined) return;
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+    for (const part of heard()) {
       const places = new Places();
       let most = 0;
       for (let i = 0; i < part.notes.count; i++) {
@@ -521,29 +518,23 @@ export const hands = defineRule({
     },
   },
   check({ block, groups, report }) {
-    const all = groups().filter(
+    const all = [...groups()].filter(
       (g) => !block.seats || g.parts.some((p) => p.seat && block.seats!.includes(p.seat)),
     );
     const span = block.spanSemitones;
     if (span !== undefined)
       for (const group of all) {
         const places = new Places();
-        const marked = new Set<number>();
-        let sounding: number[] = [];
         let most = 0;
         const { notes } = group;
+        const sounding = new Sounding(notes);
         for (let i = 0; i < notes.count; i++) {
-          sounding = sounding.filter((s) => notes.end[s]! > notes.start[i]!);
-          if (notes.end[i]! > notes.start[i]!) sounding.push(i);
-          const keys = sounding.map((s) => notes.noteNumber[s]!);
-          const wide = keys.length < 2 ? 0 : Math.max(...keys) - Math.min(...keys);
+          const start = notes.start[i]!;
+          sounding.until(start);
+          if (notes.end[i]! > start) sounding.add(i);
+          const wide = sounding.span;
           if (wide > most) most = wide;
-          if (wide <= span) continue;
-          for (const s of sounding)
-            if (!marked.has(s)) {
-              marked.add(s);
-              places.addNote(notes, s);
-            }
+          if (wide > span) sounding.nameAll(start, (n) => places.addNote(notes, n));
         }
         if (places.count === 0) continue;
         report({
@@ -572,13 +563,14 @@ export const hands = defineRule({
       Array.from({ length: g.notes.count }, (_, i) => ({ k, i, start: g.notes.start[i]! })),
     );
     flat.sort((a, b) => a.start - b.start || a.k - b.k);
-    const held = new Map<number, { k: number; end: number }[]>();
+    // By key until when each seat holds it.
+    const held = new Map<number, Map<number, number>>();
     for (const { k, i, start } of flat) {
       const { notes } = all[k]!;
       const key = notes.noteNumber[i]!;
-      const there = (held.get(key) ?? []).filter((h) => h.end > start);
-      if (there.some((h) => h.k !== k)) places.addNote(notes, i);
-      there.push({ k, end: notes.end[i]! });
+      const there = held.get(key) ?? new Map<number, number>();
+      if ([...there].some(([other, end]) => other !== k && end > start)) places.addNote(notes, i);
+      there.set(k, Math.max(there.get(k) ?? 0, notes.end[i]!));
       held.set(key, there);
     }
     if (places.count === 0) return;

@@ -1,7 +1,7 @@
 import { commonOf } from '../compare/by-id';
 import { mapsOf } from '../score/inventory';
 import { firstTickOf, isIn, ticksPerQuarterOf } from '../score/score';
-import { deliveredEnd, lastNoteEnd } from '../steps/ending';
+import { deliveredEnd, lastNoteEnd } from '../reading/ends';
 import { gatherSetUp } from '../steps/sound';
 import { restAtStart, shift, trimStart } from '../steps/timing';
 import { count, plain } from '../target/words';
@@ -33,7 +33,8 @@ export const startRest = defineRule({
     if (has >= block.leadInBars) return;
     const owed = block.leadInBars - has;
     const wanted = Math.ceil((block.leadInBars * bar) / denominator);
-    const ms = maps.clock.msAt(Math.ceil((owed * bar) / denominator));
+    // The rest that is put in runs at the tempo of tick 0.
+    const ms = maps.clock.msAtStart(Math.ceil((owed * bar) / denominator));
     report({
       code: 'rest-owed',
       spans: [{ fromTick: 0, toTick: wanted }],
@@ -82,11 +83,10 @@ export const firstNote = defineRule({
     const ms = maps.clock.msAt(first);
     if (ms >= block.leadInMs - HAIR) return;
     // Whole bars keep the music on its bar lines; the exact shift keeps it as early as it can be.
+    const { numerator, denominator } = maps.bars.meterAt(0);
+    const bar = (numerator * 4 * ticksPerQuarterOf(piece.score.division)) / denominator;
     let bars = 1;
-    while (maps.clock.msAt(first) + barMs(bars) < block.leadInMs && bars < 64) bars++;
-    function barMs(n: number) {
-      return maps.clock.msAt(maps.bars.barStart(n)) - maps.clock.msAt(0);
-    }
+    while (ms + maps.clock.msAtStart(Math.ceil(bars * bar)) < block.leadInMs && bars < 64) bars++;
     const until = maps.clock.tickAt(block.leadInMs);
     const data = { ms: plain(ms), leadIn: plain(block.leadInMs) };
     report({
@@ -240,14 +240,13 @@ export const earlyEvents = defineRule({
         `${w.Target} sets itself up at tick 0 and may pass over what comes before its start.`,
     },
   },
-  check({ block, piece, maps, report }) {
+  check({ heard, block, piece, maps, report }) {
     const { leadInBars = 0, leadInMs = 0 } = block;
     const until = Math.max(maps.bars.barStart(leadInBars), maps.clock.tickAt(leadInMs));
     const first = firstTickOf(piece.score);
     // Where the rest is still owed, the music itself stands there: that comes first.
     if (first === null || first < until) return;
-    for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+    for (const part of heard()) {
       const ticks = [...part.events.tick].filter((t) => t > 0 && t < until);
       if (ticks.length === 0) continue;
       report({
@@ -268,8 +267,6 @@ export const earlyEvents = defineRule({
   },
 });
 
-const maxOf = (a: number, b: number) => (b > a ? b : a);
-
 export const clock = defineRule({
   id: 'clock-time',
   summary:
@@ -285,14 +282,17 @@ export const clock = defineRule({
         `${w.Target} runs beside the recording, so these ${w.notes} come at the wrong moment.`,
     },
   },
-  check({ block, piece, maps, source, report }) {
-    const sourceClock = mapsOf(source.score).clock;
-    // Source clock time by note id; NaN where no note has that id.
-    const ids = source.score.parts.reduce((n, p) => p.notes.id.reduce(maxOf, n), 0);
+  check({ block, piece, maps, base, report }) {
+    // Clock time in what came, by note id; NaN where no note has that id.
+    const came = base.rendition.pieces.map((p) => p.score);
+    const ids = came.reduce((n, s) => Math.max(n, s.lastId), 0);
     const before = new Float64Array(ids + 1).fill(NaN);
-    for (const { notes } of source.score.parts)
-      for (let i = 0; i < notes.count; i++)
-        before[notes.id[i]!] = sourceClock.msAt(notes.start[i]!);
+    for (const score of came) {
+      const sourceClock = mapsOf(score).clock;
+      for (const { notes } of score.parts)
+        for (let i = 0; i < notes.count; i++)
+          before[notes.id[i]!] = sourceClock.msAt(notes.start[i]!);
+    }
     const heard = piece.score.parts.filter(isIn);
     // The first note alone: a view with only what begins first.
     const first = block.of === 'first-note' ? firstTickOf(piece.score) : null;

@@ -3,14 +3,12 @@ import {
   clampTempo,
   holdBars,
   holdClock,
-  isWholeBpm,
-  ppqForClock,
   setMeter,
   stateTempo,
   tempoToList,
   thinTempo,
-  wholeTempo,
 } from '../steps/timing';
+import { isWholeBpm, plainBpm, ppqForClock, sayBpm, wholeTempo } from '../time/tempos';
 import { metadata } from '../steps/facts';
 import type { Target } from '../target/schema';
 import { plain } from '../target/words';
@@ -55,7 +53,7 @@ export function tempoToHold(score: Score, block: NonNullable<Target['tempo']>): 
     : Math.ceil(60_000_000 / block.highestBpm!);
 }
 
-const bpm = (us: number) => `${plain(bpmOf(us))} BPM`;
+const bpm = sayBpm;
 
 /** A call that holds every note at its clock time, with a PPQ that the target takes. */
 const holdClockAt = (score: Score, target: Target, us: number, title?: string) => {
@@ -147,6 +145,7 @@ export const tempoRange = defineRule({
     const { lowestBpm, highestBpm } = block;
     const rates = out.map((t) => bpmOf(t.us));
     const worst = rates.reduce((a, b) => (distance(b) > distance(a) ? b : a));
+    const worstUs = out.find((t) => bpmOf(t.us) === worst)!.us;
     function distance(rate: number) {
       return rate < (lowestBpm ?? 0) ? (lowestBpm ?? 0) / rate : rate / (highestBpm ?? Infinity);
     }
@@ -155,7 +154,7 @@ export const tempoRange = defineRule({
       spans: out.map((t) => spanAt(t.tick)),
       data: {
         places: out.length,
-        bpm: plain(worst),
+        bpm: plainBpm(worstUs),
         lowest: plain(lowestBpm ?? 0),
         highest: highestBpm === undefined ? 'any' : plain(highestBpm),
       },
@@ -237,7 +236,7 @@ export const tempoAllowed = defineRule({
         data: {
           placesText:
             out.length === 1 ? 'The tempo is' : `${out.length} tempos are others, such as`,
-          bpm: plain(bpmOf(first!.us)),
+          bpm: plainBpm(first!.us),
           allowed,
         },
         measured: { value: Math.round(bpmOf(first!.us) * 1000) / 1000, unit: 'BPM' },
@@ -291,11 +290,12 @@ export const declaredBpm = defineRule({
         `${w.Target} goes by what is declared: after one minute it stands ${f['drift']} ms beside the sound.`,
     },
   },
-  check({ block, piece, report, need }) {
+  check({ block, target, piece, report, need }) {
     if (block.declaredWithinBpm === undefined) return;
     const said = piece.delivery.metadata?.bpm;
     if (said === undefined) {
-      need('declared');
+      // Where it is asked for as metadata, that finding says so already.
+      if (!target.metadata?.required.some((f) => f.key === 'bpm')) need('declared');
       return;
     }
     const first = stretches(piece.score)[0]!;

@@ -10,6 +10,18 @@ export const stories: Readonly<Record<string, RuleStory>> = {
     mends:
       'None: the source is never changed. What was readable is in the score; the handover is written clean.',
   },
+  sequences: {
+    why: 'An old song book or a groove collection keeps many pieces in one file of format 2.',
+    mends: 'None: which one is meant is yours to say. The first that holds notes is taken.',
+  },
+  division: {
+    why: 'A film or show program counts frames, so that its file has neither tempo nor bars.',
+    mends: 'Every note stays at its clock time and is written at one tempo, finely enough.',
+  },
+  'nothing-delivered': {
+    why: 'Every part was left out, or had no seat: the file is right in form, and silent.',
+    mends: 'None: who plays is chosen in Seating.',
+  },
   'stuck-note': {
     why: 'A recording was stopped while a key was down, or an edit removed a note-off and left its note-on.',
     mends:

@@ -34,8 +34,6 @@ import {
 export interface ScoreOptions {
   /** Key of the source in its job. */
   readonly sourceKey: string;
-  /** Place of the source in its job, from 0; part ids of later ones carry it. */
-  readonly sourceIndex?: number;
   /** Format 2: which sequence (track) is meant, from 0. */
   readonly sequence?: number;
   /** Note ids begin here. */
@@ -78,7 +76,6 @@ export class ScoreGathering {
   private readonly tracks: ScoreTrack[] = [];
   private readonly parts: Part[] = [];
   private readonly lists: Lists = { tempos: [], meters: [], keys: [], markers: [] };
-  private readonly prefix: string;
   private readonly seen = new Map<string, number>();
   nextId: number;
   constructor(
@@ -86,7 +83,6 @@ export class ScoreGathering {
     private readonly options: ScoreOptions,
   ) {
     this.nextId = options.firstId ?? 1;
-    this.prefix = options.sourceIndex ? `s${options.sourceIndex}` : '';
   }
 
   plainEvents(bytes: Uint8Array): PlainEvents {
@@ -104,7 +100,7 @@ export class ScoreGathering {
       this.seen.set(slot, occurrence + 1);
       this.nextId += notes.count;
       this.parts.push({
-        id: `${this.prefix}t${index}c${channel}`,
+        id: `t${index}c${channel}`,
         ref: { source: this.options.sourceKey, track: name, channel, occurrence },
         name: name || `Track ${index + 1}`,
         track: index,
@@ -131,6 +127,7 @@ export class ScoreGathering {
       },
       tracks: this.tracks,
       parts: this.parts,
+      lastId: this.nextId - 1,
     };
   }
 }

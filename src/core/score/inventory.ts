@@ -1,8 +1,8 @@
 import { META, type SmfHead } from '../smf/file';
-import { decodeText, type ReadText } from '../smf/text';
+import type { ReadText } from '../smf/text';
 import { makeClock, type Clock } from '../time/tempo-map';
 import type { MeterMap } from '../time/meter-map';
-import { endTickOf, makeBars, OFF_MISSING, type Part, type Score } from './score';
+import { endTickOf, makeBars, OFF_MISSING, readTextOf, type Part, type Score } from './score';
 
 /** What is in a piece: the paper people write by hand today. */
 export interface Inventory {
@@ -89,7 +89,7 @@ export function inventoryOf(head: SmfHead, score: Score): Inventory {
   const { clock, bars } = mapsOf(score);
   const parts = score.parts.map(partInventory);
   const firsts = parts.flatMap((p) => (p.firstTick === null ? [] : [p.firstTick]));
-  const firstNoteTick = firsts.length === 0 ? null : Math.min(...firsts);
+  const firstNoteTick = firsts.length === 0 ? null : firsts.reduce((a, b) => Math.min(a, b));
   const endTick = endTickOf(score);
   const texts = score.tracks.flatMap((track, index) =>
     track.events
@@ -98,7 +98,7 @@ export function inventoryOf(head: SmfHead, score: Score): Inventory {
         tick: e.tick,
         track: index,
         kind: TEXT_KINDS[e.type] ?? 'text',
-        ...(e.read ?? decodeText(e.bytes)),
+        ...readTextOf(e),
       })),
   );
   const plain = score.tracks.flatMap((t) => t.events);

@@ -1,4 +1,4 @@
-import type { Piece } from '../plan/model';
+import type { Piece } from './piece';
 import { isIn, type Part, type Score } from './score';
 import type { TrackSelection } from './to-tracks';
 
@@ -15,6 +15,15 @@ export function silencedTracks(score: Score): number[] {
   const heard = new Set<number>();
   const silent = new Set<number>();
   for (const part of score.parts) (part.leftOut ? silent : heard).add(part.track);
+  // Of a source that does not rule, tracks without parts go with its parts.
+  const followers = new Set<string>();
+  for (const track of heard) {
+    const { follower } = score.tracks[track]!;
+    if (follower !== undefined) followers.add(follower);
+  }
+  score.tracks.forEach(({ follower }, track) => {
+    if (follower !== undefined && !followers.has(follower)) silent.add(track);
+  });
   return [...silent].filter((track) => !heard.has(track)).sort((a, b) => a - b);
 }
 

@@ -39,7 +39,7 @@ export function mapTicks(score: Score, at: (tick: number) => number, setUpStays 
  * port prefix, SMPTE offset, sequencer data (SMF 1.0 asks several of them to stand at time 0), sysex.
  */
 const SET_UP_TYPES = new Set([0x00, 0x02, 0x03, 0x04, 0x08, 0x09, 0x20, 0x21, 0x54, 0x7f]);
-const setsUp = (e: TrackEvent) => e.status !== META || SET_UP_TYPES.has(e.type);
+export const setsUp = (e: TrackEvent) => e.status !== META || SET_UP_TYPES.has(e.type);
 
 /** A note that had a length keeps at least one tick of it. */
 function mapNotes(notes: NoteColumns, at: (tick: number) => number): NoteColumns {

@@ -2,7 +2,6 @@ import { checkMeta } from '../smf/read-events';
 import { DamageLog } from '../smf/damage-log';
 import {
   bigEndian,
-  LARGEST_FILE_BYTES,
   LATEST_TICK,
   META,
   META_END_OF_TRACK,
@@ -11,6 +10,7 @@ import {
   MOST_EVENTS,
   type SmfHead,
 } from '../smf/file';
+import { LARGEST_FILE_BYTES } from '../smf/limits';
 import { newEvents, pickNotes } from './columns';
 import { ScoreGathering, type ChannelContent, type ScoreOptions } from './from-file';
 import { NoteRoom } from './note-room';

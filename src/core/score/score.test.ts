@@ -10,7 +10,7 @@ import { sortByKey } from './columns';
 import { scoreFromFile } from './from-file';
 import { inventoryOf } from './inventory';
 import { layoutOf } from './layout';
-import { linesOf } from './lines';
+import { linesOf } from '../reading/lines';
 import { readWellFormed } from './read-well-formed';
 import { OFF_MISSING } from './score';
 import { toTrack } from './to-tracks';

@@ -1,5 +1,5 @@
 import type { Division } from '../smf/file';
-import type { ReadText } from '../smf/text';
+import { decodeText, type ReadText } from '../smf/text';
 import { makeMeterMap, type MeterEvent, type MeterMap } from '../time/meter-map';
 import type { TempoEvent } from '../time/tempo-map';
 
@@ -84,11 +84,19 @@ export interface TrackEvent {
   readonly read?: ReadText;
 }
 
+/** What a text event says, by the reading that was chosen for it. */
+export const textOf = (e: Pick<TrackEvent, 'bytes' | 'read'>): string => readTextOf(e).text;
+
+export const readTextOf = ({ bytes, read }: Pick<TrackEvent, 'bytes' | 'read'>): ReadText =>
+  read ?? decodeText(bytes);
+
 export interface ScoreTrack {
   readonly name: string | null;
   readonly events: readonly TrackEvent[];
   readonly endTick: number;
   readonly endOrder: number;
+  /** Key of its source where that does not rule: without a part that is heard it stays behind. */
+  readonly follower?: string;
 }
 
 interface OnTrack {
@@ -124,6 +132,8 @@ export interface Score {
   readonly conductor: Conductor;
   readonly tracks: readonly ScoreTrack[];
   readonly parts: readonly Part[];
+  /** The highest note id that was ever given here: a deleted id is never given again. */
+  readonly lastId: number;
 }
 
 export const NO_NOTES: NoteColumns = {

@@ -1,4 +1,4 @@
-import type { Piece } from '../plan/model';
+import type { Piece } from './piece';
 import { buildFile } from '../smf/build';
 import { divisionWord, type SmfFile } from '../smf/file';
 import { layoutOf } from './layout';

@@ -1,7 +1,14 @@
 import { TrackBuilder } from '../smf/build';
 import { META, META_KEY, META_MARKER, META_METER, META_TEMPO, type SmfTrack } from '../smf/file';
 import { sortByKey } from './columns';
-import { OFF_BY_VELOCITY_0, OFF_MISSING, type Part, type Score } from './score';
+import {
+  OFF_BY_VELOCITY_0,
+  OFF_MISSING,
+  type EventColumns,
+  type NoteColumns,
+  type Part,
+  type Score,
+} from './score';
 
 /** Which of a score's tracks and parts go into one track of the delivery. */
 export interface TrackSelection {
@@ -126,13 +133,19 @@ function inSourceOrder(
   return builder.end(Math.max(endTick, last));
 }
 
-/** By tick; within one tick ends of notes, then what prepares, then beginnings. */
+/**
+ * By tick; within one tick ends of notes, then what prepares, then beginnings. Where the source had
+ * them otherwise on a channel of one of its tracks, that order is kept: a program change behind a
+ * note-on is not for that note, a note-off behind a pedal is held by it.
+ */
 function inOrderOfTime(parts: readonly Part[], plain: readonly Entry[], endTick: number): SmfTrack {
   const total = eventsOf(parts) + plain.length;
   const keys = new Float64Array(total);
   const status = new Uint8Array(total);
   const data1 = new Uint8Array(total);
   const data2 = new Uint8Array(total);
+  /** Of which part, and where in its source's track: only where that decides something. */
+  let ties: { part: Uint32Array; order: Uint32Array } | null = null;
   let n = 0;
   const add = (tick: number, rank: number, s: number, d1: number, d2: number) => {
     keys[n] = tick * 4 + rank;
@@ -140,8 +153,11 @@ function inOrderOfTime(parts: readonly Part[], plain: readonly Entry[], endTick:
     data1[n] = d1;
     data2[n++] = d2;
   };
-  for (const { notes, events, channel: number } of parts) {
+  for (const [p, { notes, events, channel: number }] of parts.entries()) {
     const channel = number - 1;
+    const first = events.count > 0 ? firstOrders(events) : null;
+    const from = n;
+    let kept = false;
     for (let i = 0; i < notes.count; i++) {
       const start = notes.start[i]!;
       const end = notes.end[i]!;
@@ -150,22 +166,44 @@ function inOrderOfTime(parts: readonly Part[], plain: readonly Entry[], endTick:
       const kind = notes.offKind[i]!;
       if (kind === OFF_MISSING) continue;
       const byVelocity = kind === OFF_BY_VELOCITY_0;
-      const rank = end > start ? RANK_OFF : RANK_EMPTY_OFF;
+      const before = first?.get(end) ?? Infinity;
+      const held = notes.offOrder[i]! > before;
+      kept ||= held;
+      const rank = end === start ? RANK_EMPTY_OFF : held ? RANK_OTHER : RANK_OFF;
       const off = byVelocity ? 0 : notes.offVelocity[i]!;
       add(end, rank, (byVelocity ? 0x90 : 0x80) | channel, key, off);
     }
-    for (let i = 0; i < events.count; i++)
+    const struck = first ? earliestOns(notes, first) : null;
+    for (let i = 0; i < events.count; i++) {
+      const behind = events.order[i]! > (struck!.get(events.tick[i]!) ?? Infinity);
+      kept ||= behind;
       add(
         events.tick[i]!,
-        RANK_OTHER,
+        behind ? RANK_ON : RANK_OTHER,
         events.kind[i]! | channel,
         events.data1[i]!,
         events.data2[i]!,
       );
+    }
+    if (!kept) continue;
+    ties ??= { part: new Uint32Array(total), order: new Uint32Array(total) };
+    // In the order in which they were added above.
+    let k = from;
+    const tie = (order: number) => {
+      ties!.part[k] = p + 1;
+      // What has lost its place comes last: it is as if set up by all of its tick.
+      ties!.order[k++] = order === 0 ? 0xffffffff : order;
+    };
+    for (let i = 0; i < notes.count; i++) {
+      tie(notes.onOrder[i]!);
+      if (notes.offKind[i] !== OFF_MISSING) tie(notes.offOrder[i]!);
+    }
+    for (let i = 0; i < events.count; i++) tie(events.order[i]!);
   }
   const firstPlain = n;
   for (const entry of plain) add(entry.tick, entry.rank, PLAIN, 0, 0);
   const order = sortByKey(keys.subarray(0, n));
+  if (ties) keepOrder(order, keys, ties);
   const builder = new TrackBuilder(n + 1);
   let last = 0;
   for (let k = 0; k < n; k++) {
@@ -175,6 +213,48 @@ function inOrderOfTime(parts: readonly Part[], plain: readonly Entry[], endTick:
     else builder.channelEvent(last, status[i]!, data1[i]!, data2[i]!);
   }
   return builder.end(Math.max(endTick, last));
+}
+
+/** By tick the first place at which an event stands in the source's track. */
+function firstOrders({ count, tick, order }: EventColumns): Map<number, number> {
+  const first = new Map<number, number>();
+  for (let i = 0; i < count; i++) {
+    if (order[i] === 0) continue;
+    const known = first.get(tick[i]!);
+    if (known === undefined || order[i]! < known) first.set(tick[i]!, order[i]!);
+  }
+  return first;
+}
+
+/** The first note-on at each tick that has events. */
+function earliestOns(notes: NoteColumns, events: ReadonlyMap<number, number>): Map<number, number> {
+  const first = new Map<number, number>();
+  for (let i = 0; i < notes.count; i++) {
+    const tick = notes.start[i]!;
+    const on = notes.onOrder[i]!;
+    if (on === 0 || !events.has(tick)) continue;
+    const known = first.get(tick);
+    if (known === undefined || on < known) first.set(tick, on);
+  }
+  return first;
+}
+
+/** Within each run of one tick and rank, the entries of a part in the order of its source. */
+function keepOrder(
+  order: Uint32Array,
+  keys: Float64Array,
+  { part, order: place }: { part: Uint32Array; order: Uint32Array },
+) {
+  for (let from = 0; from < order.length;) {
+    let to = from + 1;
+    while (to < order.length && keys[order[to]!] === keys[order[from]!]) to++;
+    if (to - from > 1) {
+      const run = order.subarray(from, to);
+      if (run.some((i) => part[i]! > 0))
+        run.sort((a, b) => part[a]! - part[b]! || place[a]! - place[b]! || a - b);
+    }
+    from = to;
+  }
 }
 
 function byOrder(entries: readonly Entry[]): readonly Entry[] {

@@ -55,6 +55,14 @@ export interface SmfHead {
   readonly tracks: number;
   /** Chunks that are neither header nor track. */
   readonly extraChunks: readonly { readonly type: string; readonly bytes: number }[];
+  /** Format 2: what each sequence holds, and which of them is meant, from 0. */
+  readonly sequences?: readonly SequenceHead[];
+  readonly sequence?: number;
+}
+
+export interface SequenceHead {
+  readonly name: string | null;
+  readonly notes: number;
 }
 
 export const headOf = ({ format, division, tracks, chunks }: SmfFile): SmfHead => ({
@@ -80,7 +88,6 @@ export const META_METER = 0x58;
 export const META_KEY = 0x59;
 
 export const LATEST_TICK = 2 ** 31 - 1;
-export const LARGEST_FILE_BYTES = 64 * 1024 * 1024;
 export const MOST_EVENTS = 4_000_000;
 /** The header gives the number of tracks in 16 bits. */
 export const MOST_TRACKS = 65_535;

@@ -2,7 +2,6 @@ import type { Damage, DamageCode } from '../diagnostic/damage';
 import { DamageLog } from './damage-log';
 import {
   bigEndian,
-  LARGEST_FILE_BYTES,
   META,
   META_END_OF_TRACK,
   MOST_EVENTS,
@@ -11,6 +10,7 @@ import {
   type SmfFile,
   type SmfTrack,
 } from './file';
+import { LARGEST_FILE_BYTES } from './limits';
 import { Columns, readEvents, type EventReading } from './read-events';
 
 export interface SmfReading {
@@ -181,8 +181,8 @@ function readTrack(
     const trial = new DamageLog();
     const longer = readEvents(bytes, body, wider, index, trial, columns);
     if (longer.ended || wider < stop) {
-      log.list.length = mark;
-      log.list.push(...trial.list);
+      log.cutTo(mark);
+      log.take(trial);
       log.add('chunk-length', body - 4, index, longer.at - body, length);
       read = longer;
       return { track: done(read.at, longer.at), next: longer.at };

@@ -7,6 +7,7 @@ const noteNumber = z.int().min(0).max(127);
 
 export const reduceChords = defineStep({
   id: 'reduce-chords',
+  reach: 'notes',
   title: 'Reduce chords',
   summary: 'Where more notes are struck together than may be, drops the top or the bottom ones.',
   params: z.strictObject({
@@ -38,6 +39,7 @@ export const reduceChords = defineStep({
 
 export const holdRules = defineStep({
   id: 'hold-rules',
+  reach: 'notes',
   title: 'Holds and strikes',
   summary:
     'Says which notes are holds: short ones become strikes, holds leave a gap, or none overlap.',
@@ -87,13 +89,16 @@ export const holdRules = defineStep({
         for (const n of ours)
           if (!isHold(n))
             ends.set(n, tickUpTo(crowd.start[n]!, clock.msAt(crowd.start[n]!) + params.strikeMs));
+      /** Holds that began last, at one tick; those before have ended by then. */
       let held: number[] = [];
       const before = new Map<number, number>();
       for (const n of ours) {
         const start = crowd.start[n]!;
         if (params.noOverlap && isHold(n)) {
-          held = held.filter((h) => endOf(h) > start);
-          for (const h of held) if (crowd.start[h]! < start) ends.set(h, start);
+          if (held.length > 0 && crowd.start[held[0]!]! < start) {
+            for (const h of held) if (endOf(h) > start) ends.set(h, start);
+            held = [];
+          }
           held.push(n);
         }
         const last = before.get(crowd.key[n]!);
@@ -111,6 +116,7 @@ export const holdRules = defineStep({
 
 export const flags = defineStep({
   id: 'flags',
+  reach: 'notes',
   title: 'Flag notes',
   summary: 'Gives the chosen notes a flag of the chart, or takes it from them.',
   params: z.strictObject({

@@ -1,6 +1,6 @@
-import type { Piece } from '../plan/model';
+import type { Piece } from '../score/piece';
 import { notesWhere, pickNotes, sortByKey } from '../score/columns';
-import { seatPartsOf } from '../score/lines';
+import { channelPartsOf, seatPartsOf } from '../reading/lines';
 import { isIn, OFF_BY_NOTE_OFF, OFF_MISSING, type NoteColumns, type Part } from '../score/score';
 import { withScore, type Selection } from './define-step';
 
@@ -20,8 +20,17 @@ export interface Crowd {
   readonly velocity: Uint8Array;
 }
 
-export function crowdsOf(piece: Piece, select: Selection, over: 'seat' | 'all'): Crowd[] {
-  const groups = over === 'all' ? [piece.score.parts.filter(isIn)] : seatPartsOf(piece);
+export function crowdsOf(
+  piece: Piece,
+  select: Selection,
+  over: 'seat' | 'channel' | 'all',
+): Crowd[] {
+  const groups =
+    over === 'all'
+      ? [piece.score.parts.filter(isIn)]
+      : over === 'seat'
+        ? seatPartsOf(piece)
+        : channelPartsOf(piece);
   return groups.map((group) => crowdOf(group.filter(select.part), select));
 }
 

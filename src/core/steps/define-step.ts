@@ -1,14 +1,19 @@
 import type * as z from 'zod';
-import type { Effect, NoteAddress, Piece, Scope, StepCall } from '../plan/model';
 import { mapsOf, type Maps } from '../score/inventory';
+import type { Piece } from '../score/piece';
 import { isIn, type Part, type Score } from '../score/score';
 import { count } from '../target/words';
+import type { TimeMap } from '../time/time-map';
+import type { Effect, Reach, Scope, StepCall } from './call';
 
 /** Which parts and notes a step may touch. */
 export interface Selection {
+  /** Neither a stretch nor single notes: whole parts. */
   readonly whole: boolean;
-  readonly fromTick: number;
-  readonly toTick: number;
+  /** Single notes were chosen. */
+  readonly chosen: boolean;
+  /** Whether a tick is in the stretches; always where there are none. */
+  at(tick: number): boolean;
   part(part: Part): boolean;
   note(part: Part, index: number): boolean;
 }
@@ -29,8 +34,10 @@ export interface Loss {
 export type StepResult =
   | {
       readonly piece: Piece;
-      /** Where one piece became several. */
+      /** Where one piece became several; each with its captions and its map from the base. */
       readonly pieces?: readonly Piece[];
+      /** Where the step moved time: captions and later scopes go along. */
+      readonly map?: TimeMap;
       readonly effect: Effect;
       readonly losses: readonly Loss[];
     }
@@ -40,6 +47,8 @@ export interface StepDefinition<P = unknown> {
   readonly id: string;
   readonly title: string;
   readonly summary: string;
+  /** How fine a scope it honours; a finer one is refused before it runs. */
+  readonly reach: Reach;
   readonly params: z.ZodType<P>;
   /** In words, without the scope: "up 12 semitones". */
   describe(params: P): string;
@@ -84,7 +93,9 @@ export function effectOf(counts: {
     changed > 0 ? `${count(changed, 'note')} ${counts.verb ?? 'changed'}` : '',
     dropped > 0 ? `${count(dropped, 'note')} left out` : '',
     added > 0 ? `${count(added, 'note')} added` : '',
-    events > 0 ? `${events.toLocaleString('en-GB')} ${counts.eventWords ?? 'events changed'}` : '',
+    events > 0
+      ? `${events.toLocaleString('en-GB')} ${oneOrMany(counts.eventWords ?? 'events changed', events)}`
+      : '',
   ].filter(Boolean);
   return {
     notesChanged: changed,
@@ -95,23 +106,32 @@ export function effectOf(counts: {
   };
 }
 
+/** "events taken out" is "event taken out" of one. */
+const oneOrMany = (words: string, n: number) =>
+  n === 1 ? words.replace(/\b(event|label|marker|tempo|repeat|caption)s\b/, '$1') : words;
+
 export const done = (
   piece: Piece,
   counts: Parameters<typeof effectOf>[0],
   losses: readonly Loss[] = [],
-): StepResult => ({
+  map?: TimeMap,
+): Extract<StepResult, { piece: Piece }> => ({
   piece,
   effect: effectOf(counts),
   losses: losses.filter((l) => l.count > 0),
+  ...(map ? { map } : {}),
 });
 
-/** An id that no note of the piece has. */
-export const nextId = (piece: Piece): number =>
-  1 +
-  piece.score.parts.reduce((most, { notes }) => {
-    for (let i = 0; i < notes.count; i++) if (notes.id[i]! > most) most = notes.id[i]!;
-    return most;
-  }, 0);
+/** Gives ids that no note of the piece has or ever had; `keep` writes down how far it came. */
+export class NewIds {
+  private last: number;
+  constructor({ score }: Piece) {
+    this.last = score.lastId;
+  }
+  next = (): number => ++this.last;
+  keep = (piece: Piece): Piece =>
+    piece.score.lastId === this.last ? piece : withScore(piece, { lastId: this.last });
+}
 
 /** A piece with another score; the same object where nothing changed. */
 export const withScore = (piece: Piece, score: Partial<Score>): Piece => ({
@@ -135,15 +155,9 @@ export function changeParts(
   return touched ? withScore(piece, { parts }) : piece;
 }
 
-/** Resolves the notes that a plan names to ids of this run. */
-export type ResolveNotes = (addresses: readonly NoteAddress[]) => {
-  ids: ReadonlySet<number>;
-  missing: readonly NoteAddress[];
-};
-
 export const everything = (piece: Piece): StepInput<undefined> => ({
   piece,
   params: undefined,
   maps: mapsOf(piece.score),
-  select: { whole: true, fromTick: 0, toTick: Infinity, part: () => true, note: () => true },
+  select: { whole: true, chosen: false, at: () => true, part: () => true, note: () => true },
 });

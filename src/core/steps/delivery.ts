@@ -2,11 +2,12 @@ import * as z from 'zod';
 import { newNotes, joinNotes, pickEvents } from '../score/columns';
 import { NO_EVENTS, OFF_BY_NOTE_OFF, type Marker, type Score } from '../score/score';
 import { encodeUtf8, toAscii } from '../smf/text';
-import { defineStep, done, withScore } from './define-step';
+import { defineStep, done, NewIds, withScore } from './define-step';
 import { trackNamed } from './routing';
 
 export const setFormat = defineStep({
   id: 'set-format',
+  reach: 'piece',
   title: 'Set format',
   summary: 'Sets the SMF format and how its tracks are laid out.',
   params: z.strictObject({
@@ -36,6 +37,7 @@ export const setFormat = defineStep({
 
 export const nameFile = defineStep({
   id: 'name-file',
+  reach: 'piece',
   title: 'Name the file',
   summary: 'Sets the name of the delivered file.',
   params: z.strictObject({
@@ -59,6 +61,7 @@ const hasControl = (text: string) => [...text].some((c) => c.charCodeAt(0) < 32)
 
 export const markers = defineStep({
   id: 'markers',
+  reach: 'piece',
   title: 'Marker labels',
   summary: 'Shortens marker labels and spells them in letters that the target can show.',
   params: z.strictObject({
@@ -103,6 +106,7 @@ export function shortenLabel(text: string, longest: number): string {
 
 export const carrierNote = defineStep({
   id: 'carrier-note',
+  reach: 'piece',
   title: 'Carrier note',
   summary: 'One soft note through the whole length, on a track of its own.',
   params: z.strictObject({
@@ -114,6 +118,7 @@ export const carrierNote = defineStep({
   describe: (p) => `carrier note ${p.noteNumber} on channel ${p.channel}, track “${p.track}”`,
   apply({ piece, params }) {
     const { tracks, index } = trackNamed(piece.score, params.track);
+    const ids = new NewIds(piece);
     const end = [...tracks.map((t) => t.endTick), ...lastEvents(piece.score)].reduce(later, 1);
     const notes = newNotes(1);
     notes.end[0] = end;
@@ -121,7 +126,7 @@ export const carrierNote = defineStep({
     notes.velocity[0] = params.velocity;
     notes.offVelocity[0] = 64;
     notes.offKind[0] = OFF_BY_NOTE_OFF;
-    notes.id[0] = 1 + piece.score.parts.map((p) => p.notes.id.reduce(later, 0)).reduce(later, 0);
+    notes.id[0] = ids.next();
     const old = piece.score.parts.filter((p) => p.track === index && !p.leftOut);
     if (old.some((p) => p.notes.count > 0))
       return { refused: `There are notes on a track named “${params.track}” already.` };
@@ -139,7 +144,7 @@ export const carrierNote = defineStep({
       seatChosen: true,
     };
     const next = withScore(piece, { tracks, parts: [...piece.score.parts, part] });
-    return done(next, { added: 1 });
+    return done(ids.keep(next), { added: 1 });
   },
 });
 

@@ -1,12 +1,14 @@
 import * as z from 'zod';
 import { joinNotes, notesWhere, pickNotes, sortNotes } from '../score/columns';
 import { LATEST_TICK } from '../smf/file';
+import type { Clock } from '../time/tempo-map';
 import { noteName } from '../target/words';
-import { changeParts, defineStep, done, nextId } from './define-step';
+import { changeParts, defineStep, done, NewIds } from './define-step';
 import { notesOf } from './keys';
 
 export const moveNotes = defineStep({
   id: 'move-notes',
+  reach: 'notes',
   title: 'Move notes',
   summary: 'Moves the chosen notes in time and pitch, or changes their length and velocity.',
   params: z.strictObject({
@@ -46,9 +48,7 @@ export const moveNotes = defineStep({
         const from = next.start[i]!;
         const length = params.lengthTicks ?? next.end[i]! - from;
         const start =
-          from +
-          (params.ticks ?? 0) +
-          (params.ms ? maps.clock.tickAt(maps.clock.msAt(from) + params.ms) - from : 0);
+          from + (params.ticks ?? 0) + (params.ms ? later(maps.clock, from, params.ms) - from : 0);
         const key = next.noteNumber[i]! + (params.semitones ?? 0);
         if (start < 0 || start + length > LATEST_TICK)
           refused = 'A note would leave the piece: before its start or past the latest tick.';
@@ -70,8 +70,15 @@ export const moveNotes = defineStep({
   },
 });
 
+/** The tick that is so much later on the clock; −1 where that is before the start. */
+function later(clock: Clock, tick: number, ms: number): number {
+  const time = clock.msAt(tick) + ms;
+  return time < 0 ? -1 : clock.tickAt(time);
+}
+
 export const addNote = defineStep({
   id: 'add-note',
+  reach: 'parts',
   title: 'Add a note',
   summary: 'Adds one note to a part.',
   params: z.strictObject({
@@ -87,22 +94,25 @@ export const addNote = defineStep({
       return { refused: 'The end would pass the latest tick that a file can hold.' };
     const first = piece.score.parts.find((part) => select.part(part) && !part.leftOut);
     if (!first) return { refused: 'Choose the part that the note goes to.' };
-    const id = nextId(piece);
+    const ids = new NewIds(piece);
     const row = [p.tick, p.tick + p.lengthTicks, p.noteNumber, p.velocity, 0] as const;
     const next = changeParts(input, (part) =>
-      part === first ? { ...part, notes: joinNotes([part.notes, notesOf([row], () => id)]) } : part,
+      part === first ? { ...part, notes: joinNotes([part.notes, notesOf([row], ids.next)]) } : part,
     );
-    return done(next, { added: 1 });
+    return done(ids.keep(next), { added: 1 });
   },
 });
 
 export const deleteNotes = defineStep({
   id: 'delete-notes',
+  reach: 'notes',
   title: 'Delete notes',
   summary: 'Takes the chosen notes out.',
   params: z.strictObject({}),
   describe: () => 'delete the chosen notes',
   apply(input) {
+    if (input.select.whole && !input.select.chosen)
+      return { refused: 'Choose the notes or the stretch that goes.' };
     let dropped = 0;
     const next = changeParts(input, (part) => {
       const kept = notesWhere(part.notes, (i) => !input.select.note(part, i));

@@ -1,8 +1,7 @@
 import * as z from 'zod';
-import type { Caption, Metadata } from '../plan/model';
-import { isIn } from '../score/score';
+import type { Caption, Metadata } from '../score/piece';
+import { isIn, textOf, type TrackEvent } from '../score/score';
 import { META, META_LYRIC } from '../smf/file';
-import { decodeText } from '../smf/text';
 import { count } from '../target/words';
 import { defineStep, done } from './define-step';
 
@@ -10,6 +9,7 @@ const text = (what: string) => z.string().max(500).optional().describe(what);
 
 export const metadata = defineStep({
   id: 'metadata',
+  reach: 'piece',
   title: 'Metadata',
   summary: 'What the target asks to be told beside the music. An empty field takes it away.',
   params: z.strictObject({
@@ -50,18 +50,23 @@ export const metadata = defineStep({
 
 export const captions = defineStep({
   id: 'captions',
+  reach: 'notes',
   title: 'Captions',
   summary:
     'Makes captions from the lyrics, the markers, or a list of lines that are laid on the notes.',
   params: z.strictObject({
-    from: z.enum(['lyrics', 'markers', 'list']),
+    from: z
+      .enum(['lyrics', 'markers', 'list', 'present'])
+      .describe('present: those that are there, their lines broken anew'),
     lines: z.array(z.string().max(400)).max(5000).optional().describe('A caption a line'),
     longestLine: z.int().min(1).max(200).optional().describe('Characters; longer ones are broken'),
   }),
   describe: (p) =>
     p.from === 'list'
       ? `captions from a list of ${count(p.lines?.length ?? 0, 'line')}`
-      : `captions from the ${p.from}`,
+      : p.from === 'present'
+        ? `captions in lines of ${p.longestLine ?? 42} characters`
+        : `captions from the ${p.from}`,
   apply({ piece, params, select }) {
     const made: Caption[] = [];
     if (params.from === 'markers')
@@ -81,8 +86,17 @@ export const captions = defineStep({
           refused: `There are ${lines.length} captions but only ${sorted.length} notes to turn them.`,
         };
       lines.forEach((line, i) => made.push({ tick: sorted[i]!, text: line.trim() }));
-    } else made.push(...fromLyrics(piece.score.tracks.flatMap((t) => t.events)));
-    if (made.length === 0) return { refused: `There are no ${params.from} to make captions from.` };
+    } else if (params.from === 'present')
+      for (const c of piece.captions ?? [])
+        made.push({ tick: c.tick, text: c.text.replace(/\s*\n\s*/g, ' ') });
+    else made.push(...fromLyrics(piece.score.tracks.flatMap((t) => t.events)));
+    if (made.length === 0)
+      return {
+        refused:
+          params.from === 'present'
+            ? 'There are no captions yet.'
+            : `There are no ${params.from} to make captions from.`,
+      };
     const longest = params.longestLine;
     const list = made.map((c) =>
       longest === undefined ? c : { ...c, text: wrap(c.text, longest) },
@@ -95,16 +109,14 @@ export const captions = defineStep({
 });
 
 /** Syllables are joined to phrases: a slash, a line end or a capital after a stop begins a new one. */
-function fromLyrics(
-  events: readonly { tick: number; status: number; type: number; bytes: Uint8Array }[],
-): Caption[] {
+function fromLyrics(events: readonly TrackEvent[]): Caption[] {
   const lyrics = events
     .filter((e) => e.status === META && e.type === META_LYRIC)
     .sort((a, b) => a.tick - b.tick);
   const out: { tick: number; text: string }[] = [];
   let open: { tick: number; text: string } | null = null;
   for (const e of lyrics) {
-    const { text: syllable } = decodeText(e.bytes);
+    const syllable = textOf(e);
     const begins = /^[\\/\n\r]/.test(syllable);
     const bare = syllable.replace(/^[\\/\n\r]+/, '');
     if (begins || !open) {

@@ -1,14 +1,16 @@
 import * as z from 'zod';
 import { joinNotes, sortNotes } from '../score/columns';
-import { isIn, ticksPerQuarterOf } from '../score/score';
+import { chordsOf } from '../reading/chords';
+import { isIn, ticksPerQuarterOf, type Part } from '../score/score';
 import type { Clock } from '../time/tempo-map';
 import { noteName, plain } from '../target/words';
-import { changeParts, defineStep, done, nextId } from './define-step';
+import { changeParts, defineStep, done, NewIds } from './define-step';
 import { notesOf } from './keys';
-import { setEnds } from './crowd';
+import { crowdsOf, setEnds } from './crowd';
 
 export const quantise = defineStep({
   id: 'quantise',
+  reach: 'notes',
   title: 'Quantise',
   summary:
     'Moves the starts of notes to a grid of beats or of rows a second, wholly or by a share. Lengths stay.',
@@ -110,6 +112,7 @@ function nearestTick(clock: Clock, ms: number): number {
 
 export const addTriggerKeys = defineStep({
   id: 'add-trigger-keys',
+  reach: 'notes',
   title: 'Add trigger keys',
   summary: 'Adds a trigger key wherever a chord begins and none is struck with it.',
   params: z.strictObject({
@@ -124,60 +127,39 @@ export const addTriggerKeys = defineStep({
   describe: (p) => `add the trigger key ${noteName(p.key)} to chords without one`,
   apply(input) {
     const { piece, params: p, maps, select } = input;
-    let id = nextId(piece);
+    const ids = new NewIds(piece);
+    // Chords are struck on a channel, whichever parts their notes are of.
+    const rows = new Map<Part, [number, number, number, number, number][]>();
+    const everyNote = { ...select, part: () => true, note: () => true };
+    for (const crowd of crowdsOf(piece, everyNote, 'channel')) {
+      const part = (n: number) => crowd.parts[crowd.part[n]!]!;
+      const notes = { count: crowd.count, start: crowd.start, noteNumber: crowd.key };
+      for (const { first, indices, struck } of chordsOf(notes, maps.clock, p, p.withinMs)) {
+        if (indices.length < p.leastNotes || struck) continue;
+        const head = indices.find(
+          (n) => select.part(part(n)) && select.note(part(n), crowd.index[n]!),
+        );
+        if (head === undefined) continue;
+        const end = Math.max(first + 1, crowd.end[head]!);
+        const list = rows.get(part(head)) ?? [];
+        list.push([first, end, p.key, crowd.velocity[head]!, 0]);
+        rows.set(part(head), list);
+      }
+    }
     let added = 0;
     const next = changeParts(input, (part) => {
-      const { notes } = part;
-      const rows: [number, number, number, number, number][] = [];
-      for (const { first, last, indices } of chordsOf(notes, maps.clock, p)) {
-        if (indices.length < p.leastNotes || !indices.some((i) => select.note(part, i))) continue;
-        const from = maps.clock.msAt(first);
-        let struck = false;
-        for (let i = 0; i < notes.count && !struck; i++) {
-          const key = notes.noteNumber[i]!;
-          if (key < p.triggerLowest || key > p.triggerHighest) continue;
-          const ms = maps.clock.msAt(notes.start[i]!);
-          struck =
-            Math.abs(ms - from) <= p.withinMs && Math.abs(ms - maps.clock.msAt(last)) <= p.withinMs;
-        }
-        if (struck) continue;
-        const head = indices[0]!;
-        const end = Math.max(first + 1, notes.end[head]!);
-        rows.push([first, end, p.key, notes.velocity[head]!, 0]);
-      }
-      added += rows.length;
-      if (rows.length === 0) return part;
-      return { ...part, notes: joinNotes([notes, notesOf(rows, () => id++)]) };
+      const more = rows.get(part);
+      if (!more) return part;
+      added += more.length;
+      return { ...part, notes: joinNotes([part.notes, notesOf(more, ids.next)]) };
     });
-    return done(next, { added });
+    return done(ids.keep(next), { added });
   },
 });
 
-/** Notes of the chord zone that begin close together; `spread` tells apart what was meant as one. */
-export const CHORD_SPREAD_MS = 60;
-export function chordsOf(
-  notes: { count: number; start: Int32Array; noteNumber: Uint8Array },
-  clock: { msAt(tick: number): number },
-  zone: { chordLowest?: number | undefined; chordHighest?: number | undefined },
-): { first: number; last: number; indices: number[] }[] {
-  const out: { first: number; last: number; indices: number[] }[] = [];
-  const { chordLowest = 0, chordHighest = 127 } = zone;
-  for (let i = 0; i < notes.count; i++) {
-    const key = notes.noteNumber[i]!;
-    if (key < chordLowest || key > chordHighest) continue;
-    const tick = notes.start[i]!;
-    const chord = out.at(-1);
-    const twice = chord?.indices.some((k) => notes.noteNumber[k] === key);
-    if (chord && !twice && clock.msAt(tick) - clock.msAt(chord.first) <= CHORD_SPREAD_MS) {
-      chord.last = tick;
-      chord.indices.push(i);
-    } else out.push({ first: tick, last: tick, indices: [i] });
-  }
-  return out;
-}
-
 export const closeGaps = defineStep({
   id: 'close-gaps',
+  reach: 'notes',
   title: 'Close gaps',
   summary: 'Lets each note sound until the next of its part begins, where the gap is short.',
   params: z.strictObject({ longestMs: z.number().min(1).max(10_000).describe('Milliseconds') }),

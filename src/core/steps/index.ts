@@ -1,8 +1,11 @@
+import { turnInTime } from './advances';
 import { carrierNote, markers, nameFile, setFormat } from './delivery';
 import type { StepDefinition } from './define-step';
 import { flags, holdRules, reduceChords } from './chart';
 import { addNote, deleteNotes, moveNotes } from './editing';
-import { loop, placeMarker, repeat, setLength, stateSeam } from './ending';
+import { setLength } from './length';
+import { loop, placeMarker, stateSeam } from './loop';
+import { repeat } from './repeat';
 import { captions, metadata } from './facts';
 import { addTriggerKeys, closeGaps, quantise } from './grid';
 import { lanes, mapKeys, replaceByPattern } from './keys';
@@ -79,6 +82,7 @@ export const steps: readonly StepDefinition[] = [
   setFormat,
   markers,
   captions,
+  turnInTime,
   metadata,
   carrierNote,
   nameFile,

@@ -2,13 +2,14 @@ import * as z from 'zod';
 import { joinNotes, newNotes, notesWhere, pickNotes } from '../score/columns';
 import { OFF_BY_NOTE_OFF, ticksPerQuarterOf, type NoteColumns } from '../score/score';
 import { count, noteName } from '../target/words';
-import { changeParts, defineStep, done, nextId } from './define-step';
+import { changeParts, defineStep, done, NewIds } from './define-step';
 import { seeded } from './seeded';
 
 const noteNumber = z.int().min(0).max(127);
 
 export const mapKeys = defineStep({
   id: 'map-keys',
+  reach: 'notes',
   title: 'Map keys',
   summary: 'Moves notes from one key to another, key by key: drums of one kit to those of another.',
   params: z.strictObject({
@@ -48,6 +49,7 @@ export const mapKeys = defineStep({
 
 export const replaceByPattern = defineStep({
   id: 'replace-by-pattern',
+  reach: 'notes',
   title: 'Replace by a pattern',
   summary: 'Puts a pattern of notes in the place of one note: what a sampled loop stood for.',
   params: z.strictObject({
@@ -75,7 +77,7 @@ export const replaceByPattern = defineStep({
   apply(input) {
     const { params, piece, select } = input;
     const quarter = ticksPerQuarterOf(piece.score.division);
-    let id = nextId(piece);
+    const ids = new NewIds(piece);
     let replaced = 0;
     let added = 0;
     const next = changeParts(input, (part) => {
@@ -112,9 +114,11 @@ export const replaceByPattern = defineStep({
         notes,
         notesWhere(notes, (i) => !gone.has(i)),
       );
-      return { ...part, notes: joinNotes([kept, notesOf(rows, () => id++)]) };
+      return { ...part, notes: joinNotes([kept, notesOf(rows, ids.next)]) };
     });
-    return done(next, { dropped: replaced, added }, [{ what: 'notes replaced', count: replaced }]);
+    return done(ids.keep(next), { dropped: replaced, added }, [
+      { what: 'notes replaced', count: replaced },
+    ]);
   },
 });
 
@@ -139,6 +143,7 @@ export function notesOf(
 
 export const lanes = defineStep({
   id: 'lanes',
+  reach: 'notes',
   title: 'Lay on lanes',
   summary:
     'Puts notes on the lanes of a chart: by their keys, by the contour of the line, or shuffled.',

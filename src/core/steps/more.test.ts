@@ -2,11 +2,12 @@ import { expect, it } from 'vitest';
 import { builtIn, conductor, rows, song, Track } from '../../../testing/score-builder';
 import { testStep } from '../../../testing/step-tester';
 import { META_LYRIC } from '../../../demo/song';
-import type { Rendition } from '../plan/model';
+import type { Rendition } from '../score/piece';
 import { runPlan } from '../plan/run';
-import { isWholeBpm } from './timing';
+import { isWholeBpm } from '../time/tempos';
 import { wrap } from './facts';
 import { steps } from './index';
+import { baseOf } from '../plan/base';
 
 const BAR = 1920;
 const at = (...list: [start: number, length: number, key: number, velocity?: number][]) => {
@@ -602,7 +603,7 @@ it('a song is carved for the crate, and every file is held against its place', (
     { place: 'hit', fileName: 'hit.mid', fromBar: 2, bars: 1 },
   ];
   const run = runPlan({
-    source,
+    base: baseOf(source),
     target: builtIn('stomp-crate'),
     plan: { steps: [{ key: 'a', step: 'carve', params: { places }, scope: {}, on: true }] },
   });

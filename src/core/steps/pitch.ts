@@ -7,6 +7,7 @@ const noteNumber = z.int().min(0).max(127);
 
 export const transpose = defineStep({
   id: 'transpose',
+  reach: 'notes',
   title: 'Transpose',
   summary: 'Moves notes up or down by semitones.',
   params: z.strictObject({ semitones: z.int().min(-127).max(127).describe('Semitones') }),
@@ -45,6 +46,7 @@ export function foldKey(key: number, allowed: readonly boolean[]): number {
 
 export const foldOctaves = defineStep({
   id: 'fold-octaves',
+  reach: 'notes',
   title: 'Fold octaves',
   summary: 'Moves notes that the target cannot take by whole octaves, each to the nearest it can.',
   params: z.strictObject({

@@ -23,6 +23,7 @@ export function trackNamed(
 
 export const route = defineStep({
   id: 'route',
+  reach: 'parts',
   title: 'Seat a part',
   summary: 'Gives parts a seat at the target: its channel and, where it names one, its track.',
   params: z.strictObject({
@@ -60,6 +61,7 @@ export const route = defineStep({
 
 export const leaveOut = defineStep({
   id: 'leave-out',
+  reach: 'notes',
   title: 'Leave out',
   summary: 'Leaves out whole parts, or only some of their notes. They stay on the sheet, faint.',
   params: z.strictObject({
@@ -108,6 +110,7 @@ export const leaveOut = defineStep({
 
 export const join = defineStep({
   id: 'join',
+  reach: 'parts',
   title: 'Join parts',
   summary: 'Makes several parts one, on the track and channel of the first.',
   params: z.strictObject({}),
@@ -132,6 +135,7 @@ export const join = defineStep({
 
 export const setChannel = defineStep({
   id: 'set-channel',
+  reach: 'parts',
   title: 'Set channel',
   summary: 'Moves parts to another channel.',
   params: z.strictObject({ channel }),

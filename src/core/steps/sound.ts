@@ -5,6 +5,7 @@ import { seeded } from './seeded';
 
 export const setProgram = defineStep({
   id: 'set-program',
+  reach: 'parts',
   title: 'Set program',
   summary: 'One program at the start of a part, in the place of all others.',
   params: z.strictObject({
@@ -53,6 +54,7 @@ const one = (kind: number, data1: number, data2: number, tick = 0) => {
 
 export const setController = defineStep({
   id: 'set-controller',
+  reach: 'parts',
   title: 'Set a controller at the start',
   summary: 'One value of a controller at the start of a part, in the place of all others.',
   params: z.strictObject({
@@ -97,6 +99,7 @@ const DEFAULTS: Readonly<Record<number, number>> = { 7: 100, 8: 64, 10: 64, 11: 
 
 export const gatherSetUp = defineStep({
   id: 'gather-set-up',
+  reach: 'parts',
   title: 'Set-up at the start',
   summary: 'Moves controllers, programs and bends that stand before a place to the very start.',
   params: z.strictObject({ beforeTick: z.int().min(1).describe('Ticks') }),
@@ -119,6 +122,7 @@ export const gatherSetUp = defineStep({
 
 export const velocity = defineStep({
   id: 'velocity',
+  reach: 'notes',
   title: 'Velocity',
   summary: 'Scales, moves, bounds or varies how hard notes are struck, or sets them all alike.',
   params: z.strictObject({

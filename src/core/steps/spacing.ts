@@ -19,6 +19,7 @@ const WORTH: Record<
 
 export const keepVoices = defineStep({
   id: 'keep-voices',
+  reach: 'notes',
   title: 'Keep voices',
   summary: 'Where too many notes sound at once, keeps the ones that matter and drops the others.',
   params: z.strictObject({
@@ -61,9 +62,9 @@ export const keepVoices = defineStep({
         while (sounding.length > params.voices) {
           sounding.sort(worth);
           const least = sounding.pop()!;
-          // The newest keeps sounding: what sounded before it ends where it begins.
-          if (params.keep === 'newest' && crowd.start[least]! < start)
-            cuts.set(crowd, least, start);
+          // What sounded before ends where the better one begins; what begins now and is worth
+          // less does not begin.
+          if (crowd.start[least]! < start) cuts.set(crowd, least, start);
           else gone.add(crowd, least);
         }
       }
@@ -78,10 +79,19 @@ export const keepVoices = defineStep({
 
 export const thin = defineStep({
   id: 'thin',
+  reach: 'notes',
   title: 'Thin',
-  summary: 'Drops notes that follow another too soon.',
+  summary: 'Drops notes that follow another too soon, or that are too many for a second.',
   params: z.strictObject({
-    apartMs: z.number().min(0).max(60_000).describe('Milliseconds from start to start'),
+    apartMs: z.number().min(0).max(60_000).optional().describe('Milliseconds from start to start'),
+    mostInASecond: z
+      .int()
+      .min(1)
+      .max(1000)
+      .optional()
+      .describe('Strikes in any one second over the seat; a chord counts once'),
+    rowsPerSecond: z.number().min(0.1).max(1000).optional().describe('Rows of a strip'),
+    apartRows: z.int().min(1).max(100).optional().describe('Rows from start to start'),
     per: z.enum(['key', 'seat']).describe('Counted on each key, or over the seat'),
     keep: z.enum(['first', 'loudest']),
     chordsToo: z
@@ -94,38 +104,31 @@ export const thin = defineStep({
       .optional()
       .describe('Only on these note numbers'),
   }),
-  describe: (p) =>
-    `thin to ${plain(p.apartMs)} ms apart${p.per === 'key' ? ' on a key' : ''}, keep the ${p.keep}`,
+  describe: (p) => {
+    const per = p.per === 'key' ? ' on a key' : '';
+    if (p.mostInASecond !== undefined) return `thin to ${p.mostInASecond} strikes a second`;
+    if (p.apartRows !== undefined) return `thin to ${p.apartRows} rows apart${per}`;
+    return `thin to ${plain(p.apartMs ?? 0)} ms apart${per}, keep the ${p.keep}`;
+  },
   apply({ piece, params, select, maps }) {
+    const { apartMs, apartRows, rowsPerSecond, mostInASecond } = params;
+    const rows = apartRows !== undefined && rowsPerSecond !== undefined;
+    if (apartMs === undefined && mostInASecond === undefined && !rows)
+      return { refused: 'A distance is needed: milliseconds, rows, or strikes a second.' };
     const gone = new Gone();
-    const chords = params.per === 'seat' && !params.chordsToo;
-    const lanes = params.lanes && new Set(params.lanes);
     for (const crowd of crowdsOf(piece, select, 'seat')) {
-      // The last notes that were kept, struck together, in each slot.
-      const slots: { kept: number[]; ms: number }[] = [];
-      for (let n = 0; n < crowd.count; n++) {
-        if (lanes && !lanes.has(crowd.key[n]!)) continue;
-        const slot = params.per === 'key' ? crowd.key[n]! : 0;
-        const before = slots[slot];
-        const start = crowd.start[n]!;
-        if (before && chords && crowd.start[before.kept[0]!] === start) {
-          before.kept.push(n);
-          continue;
-        }
-        const ms = maps.clock.msAt(start);
+      const lanes = params.lanes && new Set(params.lanes);
+      const ours = Array.from({ length: crowd.count }, (_, n) => n).filter(
+        (n) => lanes === undefined || lanes.has(crowd.key[n]!),
+      );
+      if (mostInASecond !== undefined) thinSeconds(crowd, ours, maps, mostInASecond, gone);
+      else {
+        const apart = rows ? apartRows : apartMs!;
         // A hair's breadth under is rounding in the derived clock time, not a breach.
-        if (!before) slots[slot] = { kept: [n], ms };
-        else if (ms - before.ms >= params.apartMs - 1e-6) {
-          before.kept.length = 1;
-          before.kept[0] = n;
-          before.ms = ms;
-        } else if (
-          params.keep === 'loudest' &&
-          before.kept.every((kept) => crowd.velocity[n]! > crowd.velocity[kept]!)
-        ) {
-          before.kept.forEach((kept) => gone.add(crowd, kept));
-          slots[slot] = { kept: [n], ms };
-        } else gone.add(crowd, n);
+        const place = rows
+          ? (tick: number) => Math.round((maps.clock.msAt(tick) * rowsPerSecond) / 1000)
+          : (tick: number) => maps.clock.msAt(tick) + 1e-6;
+        thinApart(crowd, ours, params, place, apart, gone);
       }
     }
     return done(applyTo(piece, new Cuts(), gone), { dropped: gone.count }, [
@@ -134,8 +137,65 @@ export const thin = defineStep({
   },
 });
 
+/** Keeps what stands far enough from the last that was kept in its slot. */
+function thinApart(
+  crowd: Crowd,
+  ours: readonly number[],
+  p: { per: 'key' | 'seat'; keep: 'first' | 'loudest'; chordsToo?: boolean | undefined },
+  place: (tick: number) => number,
+  apart: number,
+  gone: Gone,
+) {
+  const chords = p.per === 'seat' && !p.chordsToo;
+  // The last notes that were kept, struck together, in each slot.
+  const slots: { kept: number[]; at: number }[] = [];
+  for (const n of ours) {
+    const slot = p.per === 'key' ? crowd.key[n]! : 0;
+    const before = slots[slot];
+    const start = crowd.start[n]!;
+    if (before && chords && crowd.start[before.kept[0]!] === start) {
+      before.kept.push(n);
+      continue;
+    }
+    const at = place(start);
+    if (!before || at - before.at >= apart - 2e-6) slots[slot] = { kept: [n], at };
+    else if (
+      p.keep === 'loudest' &&
+      before.kept.every((kept) => crowd.velocity[n]! > crowd.velocity[kept]!)
+    ) {
+      before.kept.forEach((kept) => gone.add(crowd, kept));
+      slots[slot] = { kept: [n], at };
+    } else gone.add(crowd, n);
+  }
+}
+
+/** As few strikes as can be go so that no second holds more than it may. */
+function thinSeconds(
+  crowd: Crowd,
+  ours: readonly number[],
+  { clock }: Maps,
+  most: number,
+  gone: Gone,
+) {
+  /** Times of the strikes that were kept; the last `most` of them decide. */
+  const kept: number[] = [];
+  let tick = -1;
+  let keeps = true;
+  for (const n of ours) {
+    if (crowd.start[n] !== tick) {
+      tick = crowd.start[n]!;
+      const ms = clock.msAt(tick);
+      const earlier = kept[kept.length - most];
+      keeps = earlier === undefined || ms - earlier >= 1000 - 1e-6;
+      if (keeps) kept.push(ms);
+    }
+    if (!keeps) gone.add(crowd, n);
+  }
+}
+
 export const shorten = defineStep({
   id: 'shorten',
+  reach: 'notes',
   title: 'Shorten',
   summary: 'Ends notes where the next one begins, or at a longest length.',
   params: z.strictObject({
@@ -153,6 +213,7 @@ export const shorten = defineStep({
       return { refused: 'A longest length in milliseconds is needed.' };
     const cuts = new Cuts();
     for (const crowd of crowdsOf(piece, select, 'seat')) {
+      /** What was struck last in each slot, at one tick: it cannot make room for itself. */
       const open: number[][] = [];
       for (let n = 0; n < crowd.count; n++) {
         const start = crowd.start[n]!;
@@ -162,16 +223,14 @@ export const shorten = defineStep({
           continue;
         }
         const slot = params.until === 'next-note' ? 0 : crowd.key[n]!;
-        const before = (open[slot] ??= []);
-        let still = 0;
-        for (const other of before) {
-          if (crowd.end[other]! <= start) continue;
-          // Notes struck at the same tick cannot make room for each other.
-          if (crowd.start[other]! < start) cuts.set(crowd, other, start);
-          else before[still++] = other;
+        const before = open[slot];
+        if (before && crowd.start[before[0]!] === start) {
+          before.push(n);
+          continue;
         }
-        before.length = still;
-        before.push(n);
+        for (const other of before ?? [])
+          if (crowd.end[other]! > start) cuts.set(crowd, other, start);
+        open[slot] = [n];
       }
     }
     return done(applyTo(piece, cuts, new Gone()), { changed: cuts.count, verb: 'shortened' });
@@ -180,6 +239,7 @@ export const shorten = defineStep({
 
 export const limitOpen = defineStep({
   id: 'limit-open',
+  reach: 'notes',
   title: 'Limit open time',
   summary: 'Shortens notes so that a seat sounds no longer than it may in any stretch of time.',
   params: z.strictObject({
@@ -266,6 +326,7 @@ function longestEnd(
 
 export const keepReach = defineStep({
   id: 'keep-reach',
+  reach: 'notes',
   title: 'Keep within reach',
   summary: 'Drops what a hand cannot reach of a chord, and ends what it would have to let go.',
   params: z.strictObject({
@@ -277,35 +338,51 @@ export const keepReach = defineStep({
     const cuts = new Cuts();
     const gone = new Gone();
     for (const crowd of crowdsOf(piece, select, 'seat')) {
-      let sounding: { n: number; end: number }[] = [];
+      /** By key what sounds, and until when; a key is let go as a whole. */
+      const held: { notes: number[]; until: number }[] = Array.from({ length: 128 }, () => ({
+        notes: [],
+        until: 0,
+      }));
+      const letGo = (key: number, tick: number) => {
+        for (const n of held[key]!.notes) if (crowd.end[n]! > tick) cuts.set(crowd, n, tick);
+        held[key] = { notes: [], until: 0 };
+      };
       for (let from = 0; from < crowd.count;) {
         const tick = crowd.start[from]!;
         let to = from + 1;
         while (to < crowd.count && crowd.start[to] === tick) to++;
-        const chord = Array.from({ length: to - from }, (_, k) => from + k);
-        chord.sort((a, b) => crowd.key[a]! - crowd.key[b]!);
-        const edge = params.keep === 'lowest' ? crowd.key[chord[0]!]! : crowd.key[chord.at(-1)!]!;
-        const kept = chord.filter((n) => Math.abs(crowd.key[n]! - edge) <= params.semitones);
-        for (const n of chord) if (!kept.includes(n)) gone.add(crowd, n);
-        const low = crowd.key[kept[0]!]!;
-        const high = crowd.key[kept.at(-1)!]!;
-        sounding = sounding.filter(({ n, end }) => {
-          if (end <= tick) return false;
+        // Of one start the highest stands first.
+        const edge = params.keep === 'lowest' ? crowd.key[to - 1]! : crowd.key[from]!;
+        let low = 127;
+        let high = 0;
+        const kept: number[] = [];
+        for (let n = from; n < to; n++) {
           const key = crowd.key[n]!;
-          if (Math.max(high, key) - Math.min(low, key) <= params.semitones) return true;
-          cuts.set(crowd, n, tick);
-          return false;
-        });
-        // What still sounds must fit as a whole.
-        sounding.sort((a, b) => crowd.key[a.n]! - crowd.key[b.n]!);
-        while (sounding.length > 1) {
-          const lowest = Math.min(low, crowd.key[sounding[0]!.n]!);
-          const highest = Math.max(high, crowd.key[sounding.at(-1)!.n]!);
-          if (highest - lowest <= params.semitones) break;
-          const out = params.keep === 'lowest' ? sounding.pop()! : sounding.shift()!;
-          cuts.set(crowd, out.n, tick);
+          if (Math.abs(key - edge) > params.semitones) gone.add(crowd, n);
+          else {
+            kept.push(n);
+            low = Math.min(low, key);
+            high = Math.max(high, key);
+          }
         }
-        for (const n of kept) if (crowd.end[n]! > tick) sounding.push({ n, end: crowd.end[n]! });
+        const sounding: number[] = [];
+        for (let key = 0; key < 128; key++) {
+          if (held[key]!.until <= tick) held[key] = { notes: [], until: 0 };
+          else if (Math.max(high, key) - Math.min(low, key) > params.semitones) letGo(key, tick);
+          else sounding.push(key);
+        }
+        // What still sounds must fit as a whole.
+        while (sounding.length > 1) {
+          const lowest = Math.min(low, sounding[0]!);
+          const highest = Math.max(high, sounding.at(-1)!);
+          if (highest - lowest <= params.semitones) break;
+          letGo(params.keep === 'lowest' ? sounding.pop()! : sounding.shift()!, tick);
+        }
+        for (const n of kept) {
+          const there = held[crowd.key[n]!]!;
+          there.notes.push(n);
+          there.until = Math.max(there.until, crowd.end[n]!);
+        }
         from = to;
       }
     }
@@ -319,6 +396,7 @@ export const keepReach = defineStep({
 
 export const dropShared = defineStep({
   id: 'drop-shared',
+  reach: 'notes',
   title: 'Drop shared keys',
   summary: 'Where two seats would hold one key at once, keeps the note that was there first.',
   params: z.strictObject({}),
@@ -330,13 +408,14 @@ export const dropShared = defineStep({
       Array.from({ length: crowd.count }, (_, n) => ({ c, n, start: crowd.start[n]! })),
     );
     all.sort((a, b) => a.start - b.start || a.c - b.c);
-    const held = new Map<number, { c: number; end: number }[]>();
+    // By key until when each seat holds it.
+    const held = new Map<number, Map<number, number>>();
     for (const { c, n, start } of all) {
       const crowd = crowds[c]!;
       const key = crowd.key[n]!;
-      const there = (held.get(key) ?? []).filter((h) => h.end > start);
-      if (there.some((h) => h.c !== c)) gone.add(crowd, n);
-      else there.push({ c, end: crowd.end[n]! });
+      const there = held.get(key) ?? new Map<number, number>();
+      if ([...there].some(([other, end]) => other !== c && end > start)) gone.add(crowd, n);
+      else there.set(c, Math.max(there.get(c) ?? 0, crowd.end[n]!));
       held.set(key, there);
     }
     return done(applyTo(piece, new Cuts(), gone), { dropped: gone.count }, [
@@ -354,6 +433,7 @@ function lastTickWithin({ clock }: Maps, start: number, ms: number): number {
 
 export const lengthen = defineStep({
   id: 'lengthen',
+  reach: 'notes',
   title: 'Lengthen',
   summary: 'Gives short notes the least length, up to the next note on their key.',
   params: z.strictObject({ shortestMs: z.number().min(0).max(60_000).describe('Milliseconds') }),
@@ -397,6 +477,7 @@ function nextOnKey(notes: NoteColumns): Float64Array {
 
 export const pairStuck = defineStep({
   id: 'pair-stuck',
+  reach: 'notes',
   title: 'Pair stuck notes',
   summary: 'Gives notes that never end a note-off.',
   params: z.strictObject({

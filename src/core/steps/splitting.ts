@@ -1,11 +1,11 @@
 import * as z from 'zod';
-import type { Piece } from '../plan/model';
+import type { Caption, Piece } from '../score/piece';
 import { newEvents, notesWhere, pickNotes } from '../score/columns';
 import { endTickOf, NO_EVENTS, type EventColumns, type Part } from '../score/score';
 import { noteName } from '../target/words';
 import { count } from '../target/words';
 import { defineStep, done, withScore, type Selection } from './define-step';
-import { cutScore } from './ending';
+import { cutPiece } from './cut';
 
 const BY = ['key', 'hand', 'voice', 'stretch', 'channel', 'velocity', 'column'] as const;
 type By = (typeof BY)[number];
@@ -131,6 +131,7 @@ const copyOf = (events: EventColumns): EventColumns => {
 
 export const split = defineStep({
   id: 'split',
+  reach: 'notes',
   title: 'Split a part',
   summary: 'Makes several parts of one: by pitch, hand, voice, stretch, velocity or chord column.',
   params: z.strictObject({
@@ -149,6 +150,8 @@ export const split = defineStep({
   apply({ piece, params, select }) {
     if (params.by === 'channel')
       return { refused: 'Parts are one channel each already: seat or leave them out one by one.' };
+    if (!select.whole && params.by !== 'stretch')
+      return { refused: 'Chosen notes or bars are split off by stretch.' };
     let made = 0;
     let touched = 0;
     const parts = piece.score.parts.flatMap((part) => {
@@ -159,9 +162,13 @@ export const split = defineStep({
       if (live.length < 2) return [part];
       made += live.length - 1;
       touched += part.notes.count;
+      // Every channel that they go to gets what sets it up, once.
+      const setUp = new Set<number>();
       return live.map(({ name, g }, k): Part => {
         const channel = params.channels?.[g] ?? part.channel;
         const first = k === 0;
+        const there = setUp.has(channel);
+        setUp.add(channel);
         return {
           ...part,
           id: first ? part.id : `${part.id}.${g + 1}`,
@@ -169,7 +176,7 @@ export const split = defineStep({
           ref: { ...part.ref, track: `${part.ref.track}, ${name}` },
           channel,
           notes: pickNotes(part.notes, used[g]!),
-          events: first ? part.events : channel === part.channel ? NO_EVENTS : copyOf(part.events),
+          events: there ? NO_EVENTS : first ? part.events : copyOf(part.events),
           seat: null,
           seatChosen: false,
         };
@@ -189,6 +196,7 @@ const place = z.strictObject({
 
 export const carve = defineStep({
   id: 'carve',
+  reach: 'piece',
   title: 'Carve into files',
   summary: 'Makes a file of each stretch of bars. What begins in a stretch and rings on is cut.',
   params: z.strictObject({ places: z.array(place).min(1).max(64) }),
@@ -201,7 +209,9 @@ export const carve = defineStep({
     const names = params.places.map((p) => p.fileName.toLowerCase());
     if (new Set(names).size < names.length) return { refused: 'Two files would share a name.' };
     const end = endTickOf(piece.score);
-    let taken = 0;
+    const taken = new Set<number>();
+    const captions = new Set<Caption>();
+    let cutShort = 0;
     const pieces: Piece[] = [];
     for (const cut of params.places) {
       const fromTick = maps.bars.barStart(cut.fromBar - 1);
@@ -211,21 +221,34 @@ export const carve = defineStep({
       const part = cut.bars - whole;
       const next = maps.bars.barStart(cut.fromBar + whole);
       const toTick = last + Math.round((next - last) * part);
-      const { score, notes } = cutScore(piece.score, fromTick, toTick);
-      taken += notes;
+      const made = cutPiece(piece, fromTick, toTick);
+      for (const id of made.taken) taken.add(id);
+      for (const c of piece.captions ?? [])
+        if (c.tick >= fromTick && c.tick < toTick) captions.add(c);
+      cutShort += made.cut;
       const { place: seat, fileName } = cut;
-      pieces.push({ ...piece, score, delivery: { ...piece.delivery, fileName, place: seat } });
+      pieces.push({
+        ...made.piece,
+        delivery: { ...made.piece.delivery, fileName, place: seat },
+      });
     }
     const before = piece.score.parts.reduce((n, p) => n + (p.leftOut ? 0 : p.notes.count), 0);
-    const result = done(piece, { changed: taken, verb: `in ${count(pieces.length, 'file')}` }, [
-      { what: 'notes outside the stretches', count: Math.max(0, before - taken) },
+    const verb = `in ${count(pieces.length, 'file')}`;
+    const result = done(piece, { changed: taken.size, verb }, [
+      { what: 'notes outside the stretches', count: before - taken.size },
+      { what: 'notes cut at the end of their file', count: cutShort },
+      {
+        what: 'captions outside the stretches',
+        count: (piece.captions?.length ?? 0) - captions.size,
+      },
     ]);
-    return 'refused' in result ? result : { ...result, piece: pieces[0]!, pieces };
+    return { ...result, piece: pieces[0]!, pieces };
   },
 });
 
 export const takePlace = defineStep({
   id: 'take-place',
+  reach: 'piece',
   title: 'Take a place',
   summary: 'Gives the whole piece one of the places that the target has for files.',
   params: z.strictObject({

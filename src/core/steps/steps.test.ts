@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { META_LYRIC } from '../../../demo/song';
 import { conductor, rows, song, Track } from '../../../testing/score-builder';
 import { testStep } from '../../../testing/step-tester';
-import type { Rendition } from '../plan/model';
+import type { Rendition } from '../score/piece';
 import { mapsOf } from '../score/inventory';
 import { OFF_MISSING } from '../score/score';
 import { shortenLabel } from './delivery';
@@ -278,8 +278,27 @@ testStep('keep-voices', [
     name: 'the highest',
     source: thick,
     params: { voices: 1, keep: 'highest', over: 'seat' },
-    effect: { notesDropped: 2 },
-    expect: (after) => expect(notes(after, 0).map((n) => n[2])).toEqual([67]),
+    // What sounded before ends where the higher one begins; of two struck together one goes.
+    effect: { notesDropped: 1, notesChanged: 1 },
+    expect: (after) =>
+      expect(notes(after, 0).map((n) => n.slice(0, 3))).toEqual([
+        [0, 480, 64],
+        [480, 1440, 67],
+      ]),
+  },
+  {
+    name: 'a higher note cuts a held one and does not take its place in time',
+    source: song([
+      conductor(),
+      new Track('A').note(1, 0, 960, 60, 90).note(1, 120, 60, 50, 90).note(1, 900, 100, 70, 90),
+    ]),
+    params: { voices: 1, keep: 'highest', over: 'seat' },
+    effect: { notesDropped: 1, notesChanged: 1 },
+    expect: (after) =>
+      expect(notes(after, 0).map((n) => n.slice(0, 3))).toEqual([
+        [0, 900, 60],
+        [900, 1000, 70],
+      ]),
   },
   {
     name: 'the newest cuts what sounds',

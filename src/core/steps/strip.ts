@@ -1,8 +1,9 @@
 import * as z from 'zod';
 import { pickEvents, pickNotes } from '../score/columns';
 import { isKnownMeta, isTextMeta } from '../score/inventory';
-import type { EventColumns, NoteColumns, TrackEvent } from '../score/score';
+import type { EventColumns, NoteColumns, Part, TrackEvent } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
+import { repeatsOf } from '../reading/news';
 import { changeParts, defineStep, done, withScore, type Loss } from './define-step';
 
 const KINDS = [
@@ -43,6 +44,7 @@ const trackEventKind = (e: TrackEvent): Kind | null =>
 
 export const strip = defineStep({
   id: 'strip',
+  reach: 'stretch',
   title: 'Strip events',
   summary: 'Takes out kinds of events that the target does not accept.',
   params: z.strictObject({
@@ -67,7 +69,7 @@ export const strip = defineStep({
     const numbers = params.controllers && new Set(params.controllers);
     const lost = new Map<Kind, number>();
     const lose = (kind: Kind) => lost.set(kind, (lost.get(kind) ?? 0) + 1);
-    const inStretch = (tick: number) => tick >= select.fromTick && tick < select.toTick;
+    const inStretch = (tick: number) => select.at(tick);
 
     const keep = (events: EventColumns, i: number) => {
       const kind = eventKind(events.kind[i]!);
@@ -116,6 +118,7 @@ export const strip = defineStep({
 
 export const dropDuplicates = defineStep({
   id: 'drop-duplicates',
+  reach: 'notes',
   title: 'Drop duplicates',
   summary: 'Drops events that say again what is already so, and notes struck twice at once.',
   params: z.strictObject({
@@ -128,6 +131,9 @@ export const dropDuplicates = defineStep({
     const { params, select } = input;
     let dropped = 0;
     let gone = 0;
+    const repeats = params.events
+      ? repeatsOf(input.piece.score)
+      : new Map<Part, ReadonlySet<number>>();
     const piece = changeParts(input, (part) => {
       let next = part;
       if (params.notes) {
@@ -135,11 +141,14 @@ export const dropDuplicates = defineStep({
         dropped += part.notes.count - kept.length;
         if (kept.length < part.notes.count) next = { ...next, notes: pickNotes(part.notes, kept) };
       }
-      if (params.events) {
-        const kept = newsOnly(part.events);
-        gone += part.events.count - kept.length;
-        if (kept.length < part.events.count)
-          next = { ...next, events: pickEvents(part.events, kept) };
+      const again = select.chosen ? undefined : repeats.get(part);
+      if (again) {
+        const { tick, count } = part.events;
+        const kept = Array.from({ length: count }, (_, i) => i).filter(
+          (i) => !again.has(i) || !select.at(tick[i]!),
+        );
+        gone += count - kept.length;
+        next = { ...next, events: pickEvents(part.events, kept) };
       }
       return next;
     });
@@ -173,35 +182,6 @@ function distinctNotes(notes: NoteColumns, selected: (i: number) => boolean): nu
         if (!selected(i) || longest[noteNumber[i]!] === i) kept.push(i);
     }
     from = to;
-  }
-  return kept;
-}
-
-/** Controllers that trigger something each time, or whose meaning hangs on others, are kept. */
-const ALWAYS_NEWS = new Set([
-  0, 32, 6, 38, 96, 97, 98, 99, 100, 101, 120, 121, 122, 123, 124, 125, 126, 127,
-]);
-
-/** Indices of the events that say something new. Several at one tick: only the last counts. */
-export function newsOnly(events: EventColumns): number[] {
-  const inForce = new Map<number, number>();
-  const kept: number[] = [];
-  for (let i = 0; i < events.count; i++) {
-    const kind = events.kind[i]!;
-    const number = kind === 0xb0 ? events.data1[i]! : 0;
-    const state = kind === 0xb0 || kind === 0xc0 || kind === 0xe0;
-    if (!state || (kind === 0xb0 && ALWAYS_NEWS.has(number))) {
-      // A bank select makes the next program change news even with the same number.
-      if (kind === 0xb0 && (number === 0 || number === 32)) inForce.delete(0xc0 * 256);
-      if (kind === 0xb0 && number === 121) inForce.clear();
-      kept.push(i);
-      continue;
-    }
-    const slot = kind * 256 + number;
-    const value = kind === 0xb0 ? events.data2[i]! : events.data1[i]! * 128 + events.data2[i]!;
-    if (inForce.get(slot) === value) continue;
-    inForce.set(slot, value);
-    kept.push(i);
   }
   return kept;
 }

@@ -8,13 +8,14 @@ import {
   type TempoMark,
 } from '../score/score';
 import { LATEST_TICK } from '../smf/file';
-import { bpmOf } from '../time/tempo-map';
+import { bpmOf, DEFAULT_TEMPO } from '../time/tempo-map';
 import { count, plain } from '../target/words';
-import { defineStep, done, withScore } from './define-step';
-import type { Piece } from '../plan/model';
+import { defineStep, done, withScore, type StepResult } from './define-step';
+import type { Piece } from '../score/piece';
+import { isWholeBpm, ppqForClock, sayBpm, wholeTempo } from '../time/tempos';
+import { cutAt, heldByClock, mapper, scaled, shifted } from '../time/time-map';
 
 const tempo = z.int().min(1).max(0xffffff).describe('Microseconds a quarter note');
-const sayBpm = (us: number) => `${plain(bpmOf(us))} BPM`;
 
 export const noteCount = (score: Score): number =>
   score.parts.reduce((sum, p) => sum + (p.leftOut ? 0 : p.notes.count), 0);
@@ -26,17 +27,26 @@ const tempoAtZero = (microsecondsPerQuarter: number): TempoMark => ({
   order: 0,
 });
 
+/** The default counts as a tempo of the file: readers play it. */
+const withDefault = (tempos: readonly TempoMark[]): readonly TempoMark[] =>
+  tempos[0]?.tick === 0 ? tempos : [tempoAtZero(DEFAULT_TEMPO), ...tempos];
+
 const barTicks = (score: Score, numerator: number, denominator: number) =>
   (numerator * 4 * ticksPerQuarterOf(score.division)) / denominator;
 
+const TOO_LATE = 'The end would pass the latest tick that a file can hold.';
+
 /** Everything but the set-up at tick 0 moves by `ticks`. */
-function moveAll(piece: Piece, ticks: number, last: number) {
-  if (last + ticks > LATEST_TICK) return null;
-  return { ...piece, score: mapTicks(piece.score, (tick) => tick + ticks, true) };
+function moveAll(piece: Piece, ticks: number): StepResult {
+  if (endTickOf(piece.score) + ticks > LATEST_TICK) return { refused: TOO_LATE };
+  const map = shifted(ticks);
+  const next = { ...piece, score: mapTicks(piece.score, mapper(map), true) };
+  return done(next, { changed: noteCount(next.score), verb: 'moved' }, [], map);
 }
 
 export const restAtStart = defineStep({
   id: 'rest-at-start',
+  reach: 'piece',
   title: 'Rest at the start',
   summary: 'Puts whole bars of rest before the music. What sets up the piece stays at the start.',
   params: z.strictObject({ bars: z.int().min(1).max(64).describe('Bars') }),
@@ -44,14 +54,13 @@ export const restAtStart = defineStep({
   apply({ piece, params, maps }) {
     const { numerator, denominator } = maps.bars.meterAt(0);
     const ticks = Math.ceil(params.bars * barTicks(piece.score, numerator, denominator));
-    const next = moveAll(piece, ticks, endTickOf(piece.score));
-    if (!next) return { refused: 'The end would pass the latest tick that a file can hold.' };
-    return done(next, { changed: noteCount(next.score), verb: 'moved' });
+    return moveAll(piece, ticks);
   },
 });
 
 export const shift = defineStep({
   id: 'shift',
+  reach: 'piece',
   title: 'Shift',
   summary: 'Moves everything later by an exact time, behind the set-up at the start.',
   params: z.strictObject({
@@ -73,19 +82,16 @@ export const shift = defineStep({
       const beat = (4 * ticksPerQuarterOf(piece.score.division)) / denominator;
       ticks = Math.round(params.beats * beat);
     }
-    if (params.ms !== undefined) {
-      ticks = maps.clock.tickAt(params.ms);
-      while (maps.clock.msAt(ticks) < params.ms - 1e-9) ticks++;
-    }
+    // What is put in runs at the tempo of tick 0, whatever stood there.
+    if (params.ms !== undefined) ticks = maps.clock.ticksAtStart(params.ms);
     if (ticks === 0) return { refused: 'A shift needs a time above 0.' };
-    const next = moveAll(piece, ticks, endTickOf(piece.score));
-    if (!next) return { refused: 'The end would pass the latest tick that a file can hold.' };
-    return done(next, { changed: noteCount(next.score), verb: 'moved' });
+    return moveAll(piece, ticks);
   },
 });
 
 export const trimStart = defineStep({
   id: 'trim-start',
+  reach: 'piece',
   title: 'Trim the start',
   summary: 'Takes away whole bars of rest before the first note.',
   params: z.strictObject({ bars: z.int().min(1).max(LATEST_TICK).describe('Bars') }),
@@ -95,7 +101,8 @@ export const trimStart = defineStep({
     const first = firstTickOf(piece.score) ?? Infinity;
     if (first < cut)
       return { refused: `There are notes in the first ${count(params.bars, 'bar')}.` };
-    const score = mapTicks(piece.score, (tick) => Math.max(0, tick - cut));
+    const map = cutAt(cut);
+    const score = mapTicks(piece.score, mapper(map));
     // What was in force at the cut is in force at the start.
     const lastAtZero = <T extends { tick: number }>(list: readonly T[]) =>
       list.filter((e, i) => e.tick > 0 || list[i + 1]?.tick !== 0);
@@ -109,27 +116,13 @@ export const trimStart = defineStep({
         keys: lastAtZero(conductor.keys),
       },
     });
-    return done(next, { changed: noteCount(next.score), verb: 'moved' });
+    return done(next, { changed: noteCount(next.score), verb: 'moved' }, [], map);
   },
 });
 
-/** Finest PPQ that is needed so that a tick lasts 1 ms or less, as a multiple of what it was. */
-export function ppqForClock(
-  ticksPerQuarter: number,
-  microsecondsPerQuarter: number,
-  allowed: (ppq: number) => boolean = () => true,
-): number {
-  const fine = (ppq: number) => microsecondsPerQuarter / ppq <= 1000;
-  for (let k = 1; k * ticksPerQuarter <= 32_767; k++) {
-    const ppq = k * ticksPerQuarter;
-    if (fine(ppq) && allowed(ppq)) return ppq;
-  }
-  for (let ppq = 32_767; ppq > 0; ppq--) if (allowed(ppq)) return ppq;
-  return ticksPerQuarter;
-}
-
 export const holdClock = defineStep({
   id: 'one-tempo-holding-clock',
+  reach: 'piece',
   title: 'One tempo, holding clock time',
   summary: 'Rewrites the bars at one tempo; every note stays at its clock time.',
   params: z.strictObject({
@@ -147,28 +140,28 @@ export const holdClock = defineStep({
     const us = params.microsecondsPerQuarter;
     const from = ticksPerQuarterOf(score.division);
     const ppq = params.ticksPerQuarter ?? ppqForClock(from, us);
-    const { clock } = maps;
-    const perMs = (ppq * 1000) / us;
-    const end = clock.msAt(endTickOf(score)) * perMs;
-    if (end > LATEST_TICK)
-      return { refused: 'The end would pass the latest tick that a file can hold.' };
-    const moved = mapTicks(score, (tick) => Math.round(clock.msAt(tick) * perMs));
+    const map = heldByClock(maps.clock, ppq, us);
+    const at = mapper(map);
+    if (at(endTickOf(score)) > LATEST_TICK) return { refused: TOO_LATE };
+    const moved = mapTicks(score, at);
     const next = withScore(piece, {
       ...moved,
       division: { kind: 'ppq', ticksPerQuarter: ppq },
       conductor: { ...moved.conductor, tempos: [tempoAtZero(us)] },
     });
-    return done(next, {
+    const counts = {
       changed: noteCount(next.score),
       verb: 'held at their clock time',
       events: Math.max(0, score.conductor.tempos.length - 1),
       eventWords: 'tempo events taken out',
-    });
+    };
+    return done(next, counts, [], map);
   },
 });
 
 export const holdBars = defineStep({
   id: 'one-tempo-holding-bars',
+  reach: 'piece',
   title: 'One tempo, holding bars',
   summary: 'Replaces all tempos by one; every note stays in its bar and moves on the clock.',
   params: z.strictObject({ microsecondsPerQuarter: tempo }),
@@ -186,6 +179,7 @@ export const holdBars = defineStep({
 
 export const stateTempo = defineStep({
   id: 'state-tempo',
+  reach: 'piece',
   title: 'Write the tempo at the start',
   summary: 'Writes the tempo that is in force at tick 0, where it was only the default.',
   params: z.strictObject({}),
@@ -203,6 +197,7 @@ export const stateTempo = defineStep({
 
 export const clampTempo = defineStep({
   id: 'clamp-tempo',
+  reach: 'piece',
   title: 'Clamp tempo',
   summary: 'Brings tempos that are too slow or too fast to the nearest allowed one, holding bars.',
   params: z.strictObject({
@@ -217,7 +212,7 @@ export const clampTempo = defineStep({
       params.lowestBpm === undefined ? 0xffffff : Math.floor(60_000_000 / params.lowestBpm);
     const fastest = params.highestBpm === undefined ? 1 : Math.ceil(60_000_000 / params.highestBpm);
     let events = 0;
-    const tempos = conductor.tempos.map((t) => {
+    const tempos = withDefault(conductor.tempos).map((t) => {
       const us = Math.min(slowest, Math.max(fastest, t.microsecondsPerQuarter));
       if (us === t.microsecondsPerQuarter) return t;
       events++;
@@ -228,20 +223,9 @@ export const clampTempo = defineStep({
   },
 });
 
-/** Microseconds a quarter of a whole BPM: 60,000,000/N, to the nearest. */
-export const wholeTempo = (bpm: number): number => Math.round(60_000_000 / bpm);
-
-/** Whether a tempo is a whole number N: 60,000,000/N rounded down or to the nearest. */
-export function isWholeBpm(us: number): boolean {
-  const bpm = Math.round(60_000_000 / us);
-  for (const n of [bpm - 1, bpm, bpm + 1])
-    if (n > 0 && (us === Math.floor(60_000_000 / n) || us === Math.round(60_000_000 / n)))
-      return true;
-  return false;
-}
-
 export const tempoToList = defineStep({
   id: 'tempo-to-list',
+  reach: 'piece',
   title: 'Nearest allowed tempo',
   summary: 'Brings each tempo to the nearest that the target has, holding bars.',
   params: z.strictObject({
@@ -257,7 +241,7 @@ export const tempoToList = defineStep({
     if (!list?.length && !params.whole) return { refused: 'A list of tempos is needed.' };
     const { conductor } = piece.score;
     let events = 0;
-    const tempos = conductor.tempos.map((t) => {
+    const tempos = withDefault(conductor.tempos).map((t) => {
       const bpm = bpmOf(t.microsecondsPerQuarter);
       let us = t.microsecondsPerQuarter;
       if (list?.length)
@@ -277,6 +261,7 @@ export const tempoToList = defineStep({
 
 export const thinTempo = defineStep({
   id: 'thin-tempo',
+  reach: 'piece',
   title: 'Thin tempo events',
   summary: 'Drops tempo events that say nothing new, then merges the likest neighbours.',
   params: z.strictObject({
@@ -338,6 +323,7 @@ function mergeTempos(tempos: readonly TempoMark[], most: number, endTick: number
 
 export const setMeter = defineStep({
   id: 'set-meter',
+  reach: 'piece',
   title: 'Set meter',
   summary: 'One meter from the start; the notes stay where they are and the bars are counted anew.',
   params: z.strictObject({
@@ -361,6 +347,7 @@ export const setMeter = defineStep({
 
 export const setPpq = defineStep({
   id: 'set-ppq',
+  reach: 'piece',
   title: 'Set PPQ',
   summary: 'Writes the same music with another number of ticks to the quarter note.',
   params: z.strictObject({ ticksPerQuarter: z.int().min(1).max(32_767).describe('PPQ') }),
@@ -371,10 +358,13 @@ export const setPpq = defineStep({
       return { refused: 'This piece is timed in frames: hold its clock time instead.' };
     const from = score.division.ticksPerQuarter;
     const to = params.ticksPerQuarter;
-    if (endTickOf(score) * (to / from) > LATEST_TICK)
-      return { refused: 'The end would pass the latest tick that a file can hold.' };
-    const moved = mapTicks(score, (tick) => Math.round((tick * to) / from));
-    const next = withScore(piece, { ...moved, division: { kind: 'ppq', ticksPerQuarter: to } });
-    return done(next, { changed: noteCount(score), verb: `at PPQ ${to}` });
+    const map = scaled(from, to);
+    const at = mapper(map);
+    if (at(endTickOf(score)) > LATEST_TICK) return { refused: TOO_LATE };
+    const next = withScore(piece, {
+      ...mapTicks(score, at),
+      division: { kind: 'ppq', ticksPerQuarter: to },
+    });
+    return done(next, { changed: noteCount(score), verb: `at PPQ ${to}` }, [], map);
   },
 });

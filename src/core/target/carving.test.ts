@@ -6,7 +6,8 @@ import { proof } from '../rules/proof';
 import { makeMeterMap } from '../time/meter-map';
 import { carveAtMarkers } from './carving';
 import { mendMany } from '../plan/mend';
-import { lazyIndex, runStep } from '../plan/run';
+import { runStep } from '../plan/run-step';
+import { baseOf } from '../plan/base';
 
 const crate = builtIn('stomp-crate');
 const BAR = 1920;
@@ -34,7 +35,7 @@ it('a drum song is carved and mended file by file', () => {
   const done = mendMany({
     rendition: renditionOf(source, crate),
     target: crate,
-    source,
+    base: baseOf(source),
     losslessOnly: false,
   });
   expect(done.rendition.pieces.map((p) => p.delivery.fileName)).toEqual([
@@ -54,10 +55,12 @@ it('a mend of one file leaves the others alone', () => {
     { place: 'k1', fileName: 'k1.mid', fromBar: 2, bars: 2 },
   ];
   const carve = { step: 'carve', params: { places }, scope: {} };
-  const { rendition } = runStep(renditionOf(source, crate), carve, lazyIndex(source));
-  const found = proof({ rendition, target: crate, source }).find((f) => f.code === 'place-length')!;
+  const { rendition } = runStep(renditionOf(source, crate), carve, baseOf(source).notes);
+  const found = proof({ rendition, target: crate, base: baseOf(source) }).find(
+    (f) => f.code === 'place-length',
+  )!;
   expect(found).toMatchObject({ piece: 1, key: 'k1.mid:place-length/place-length/*' });
-  const after = runStep(rendition, found.mends[0]!.steps[0]!, lazyIndex(source)).rendition;
+  const after = runStep(rendition, found.mends[0]!.steps[0]!, baseOf(source).notes).rendition;
   expect(after.pieces[0]).toBe(rendition.pieces[0]);
   expect(after.pieces[1]!.score.tracks[0]!.endTick).toBe(BAR);
 });
@@ -70,10 +73,7 @@ it('carved pieces are compared with a shift of their own each', () => {
     { place: 'b2', fileName: 'b2.mid', fromBar: 17, bars: 8 },
   ];
   const carve = { step: 'carve', params: { places }, scope: {} };
-  const { rendition } = runStep(renditionOf(source, crate), carve, lazyIndex(source));
-  const compared = comparePieces(
-    source.score,
-    rendition.pieces.map((p) => p.score),
-  );
+  const { rendition } = runStep(renditionOf(source, crate), carve, baseOf(source).notes);
+  const compared = comparePieces([source], rendition.pieces);
   expect(compared).toMatchObject({ added: 0, changed: 0, dropped: 100, lossless: false });
 });

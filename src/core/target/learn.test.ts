@@ -12,6 +12,7 @@ import { learnTarget } from './learn';
 import { slugOf } from './words';
 import { builtInTargets } from './index';
 import { runs, strictnessOf } from './strictness';
+import { baseOf } from '../plan/base';
 
 const quiet = (track: Track, bars: number) => song([conductor(), track], { endTick: 1920 * bars });
 
@@ -24,7 +25,11 @@ describe('a target learnt from files', () => {
     ]) {
       const { target } = learnTarget(sources, 'Learnt');
       for (const source of sources) {
-        const findings = proof({ rendition: renditionOf(source, target), target, source });
+        const findings = proof({
+          rendition: renditionOf(source, target),
+          target,
+          base: baseOf(source),
+        });
         const stops = findings.filter((f) => f.severity === 'stop' && f.rule !== 'stuck-note');
         expect(
           stops.map((f) => f.key),
@@ -47,7 +52,7 @@ describe('a target learnt from files', () => {
     });
     expect(learnt).toContain('velocity.lowest');
     const bad = quiet(new Track('Bells').note(3, 1919, 480, 60, 79).note(3, 2880, 240, 68, 90), 4);
-    const findings = proof({ rendition: renditionOf(bad, target), target, source: bad });
+    const findings = proof({ rendition: renditionOf(bad, target), target, base: baseOf(bad) });
     const codes = findings.filter((f) => f.severity === 'stop').map((f) => f.code);
     expect(codes.sort()).toEqual([
       'bars-not-allowed',

@@ -1,6 +1,7 @@
-import type { SourceScore } from '../plan/model';
+import type { SourceScore } from '../sources/source';
 import { isKnownMeta, isTextMeta, mapsOf } from '../score/inventory';
-import { notesTogether } from '../score/lines';
+import { notesTogether } from '../reading/lines';
+import { Sounding } from '../reading/sounding';
 import { endTickOf, firstTickOf } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
 import { bpmOf } from '../time/tempo-map';
@@ -129,7 +130,7 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
       // A channel is a seat: what its parts play together counts together.
       for (const channel of channels) {
         const notes = notesTogether(score.parts.filter((p) => p.channel === channel));
-        const ends: number[] = [];
+        const sounding = new Sounding(notes);
         const last = new Map<number, number>();
         for (let i = 0; i < notes.count; i++) {
           const start = notes.start[i]!;
@@ -141,11 +142,9 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
           const before = last.get(notes.noteNumber[i]!);
           if (before !== undefined) again = Math.min(again, from - before);
           last.set(notes.noteNumber[i]!, from);
-          let k = 0;
-          for (const end of ends) if (end > start) ends[k++] = end;
-          ends.length = k;
-          if (notes.end[i]! > start) ends.push(notes.end[i]!);
-          together = Math.max(together, ends.length);
+          sounding.until(start);
+          if (notes.end[i]! > start) sounding.add(i);
+          together = Math.max(together, sounding.count);
         }
       }
     }
@@ -210,7 +209,7 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
       ? {
           longestMarker: note(
             'text.longestMarker',
-            Math.max(1, ...markers.map((m) => [...m].length)),
+            markers.reduce((most, m) => Math.max(most, [...m].length), 1),
           ),
         }
       : {}),

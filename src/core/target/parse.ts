@@ -1,4 +1,5 @@
 import type * as z from 'zod';
+import { sayIssue } from '../diagnostic/say-issue';
 import { SeatSchema, TargetSchema, type Target } from './schema';
 
 /** Why a piece of data is no target: where, and what to do. */
@@ -43,7 +44,7 @@ function explain(issue: z.core.$ZodIssue): TargetProblem[] {
       return { path: sayPath([...issue.path, key]), says: `"${key}" is not a known key.${hint}` };
     });
   }
-  return [{ path: sayPath(issue.path), says: `${issue.message}.` }];
+  return [{ path: sayPath(issue.path), says: sayIssue(issue) }];
 }
 
 const sayPath = (path: readonly PropertyKey[]): string =>

@@ -29,6 +29,7 @@ const seatBase = {
     .optional()
     .describe('Named sounds that can be tried on this seat.'),
   optional: z.boolean().optional().describe('It may stay empty without a word.'),
+  hand: z.enum(['left', 'right']).optional().describe('The hand that plays it.'),
   accepts: z
     .strictObject({
       lowest: noteNumber.optional(),
@@ -47,6 +48,8 @@ export const SeatSchema = z.discriminatedUnion('kind', [
     kind: z.literal('laneGroup'),
     ...seatBase,
     channel,
+    track: line.optional().describe('Name of the track, where several seats share a channel.'),
+    rung: z.int().min(1).max(16).optional().describe('The rung of the chart that it is.'),
     laneNotes: z.array(noteNumber).min(1).max(64),
   }),
   z.strictObject({
@@ -329,7 +332,12 @@ export const TargetSchema = z.strictObject({
         .array(
           z.strictObject({
             rung: z.int().min(1).max(16),
-            laneNotes: z.array(noteNumber).min(1).max(16),
+            laneNotes: z
+              .array(noteNumber)
+              .min(1)
+              .max(16)
+              .optional()
+              .describe('Where rungs are told by keys: the keys of this one. Else seats name it.'),
             strikesASecond: z.int().min(1),
             together: z.int().min(1),
             releaseGapMs: ms,

@@ -55,6 +55,12 @@ function saySeats(seats: readonly Seat[]): string {
 
 const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
+/** The keys of a rung: its own, or those of the seats that are it. */
+const lanesOf = (t: Target, r: { rung: number; laneNotes?: readonly number[] | undefined }) =>
+  r.laneNotes ??
+  t.seats.flatMap((s) => (s.kind === 'laneGroup' && s.rung === r.rung ? [s.laneNotes] : []))[0] ??
+  [];
+
 /** Everything that a target is strict about, a line each, in the order of the work. */
 export function strictnessOf(target: Target): Strictness[] {
   const out: Strictness[] = [];
@@ -210,7 +216,7 @@ export function strictnessOf(target: Target): Strictness[] {
       'chart',
       c.holdMs !== undefined && `a hold is ${plain(c.holdMs)} ms or longer`,
       c.rungs &&
-        `${c.rungs.length} rungs with ${c.rungs.map((r) => r.laneNotes.length).join(', ')} lanes`,
+        `${c.rungs.length} rungs with ${c.rungs.map((r) => lanesOf(t, r).length).join(', ')} lanes`,
       c.rungs && `at most ${c.rungs.map((r) => r.strikesASecond).join(', ')} strikes a second`,
       c.flags && `flags ${c.flags.join(', ')}`,
     );

@@ -63,9 +63,18 @@ describe('built-in targets hold the binding numbers', () => {
   });
   it('reed ladder', () => {
     const ladder = builtIn('reed-ladder');
-    expect(ladder.seats.map((s) => s.name)).toEqual(['Chanter', 'Drone', 'Bellows']);
+    // A part is a track, a rung a channel of it; lanes go up in whole tones from 48 on every rung.
+    expect(ladder.seats).toHaveLength(15);
+    for (const [p, track] of ['Chanter', 'Drone', 'Bellows'].entries())
+      for (const [r, lanes] of [2, 3, 5, 7, 7].entries())
+        expect(ladder.seats[p * 5 + r]).toMatchObject({
+          track,
+          rung: r + 1,
+          channel: 11 + r,
+          laneNotes: Array.from({ length: lanes }, (_, i) => 48 + 2 * i),
+        });
     const rungs = ladder.chart!.rungs!;
-    expect(rungs.map((r) => r.laneNotes.length)).toEqual([2, 3, 5, 7, 7]);
+    expect(rungs.every((r) => r.laneNotes === undefined)).toBe(true);
     expect(rungs.map((r) => r.strikesASecond)).toEqual([2, 3, 5, 8, 12]);
     expect(rungs.map((r) => r.together)).toEqual([1, 2, 2, 3, 3]);
     expect(rungs.map((r) => r.releaseGapMs)).toEqual([70, 70, 60, 60, 50]);

@@ -93,8 +93,12 @@ export function makeMeterMap(ticksPerQuarter: number, meters: readonly MeterEven
   };
 }
 
-/** `bar|beat|tick`, as on the pulse: `13|1|000`. */
+/** As people write a position: `4.1`, and with the ticks behind it where there are any `4.2+120`. */
 export const sayPlace = ({ bar, beat, tick }: Place): string =>
+  `${bar}.${beat}${tick > 0 ? `+${tick}` : ''}`;
+
+/** As JSON and lists hold it, always in three numbers: `13|1|000`. */
+export const placeCode = ({ bar, beat, tick }: Place): string =>
   `${bar}|${beat}|${String(tick).padStart(3, '0')}`;
 
 /** Clock time for people: `0:53.196`. */

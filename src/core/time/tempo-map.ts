@@ -29,6 +29,10 @@ export interface Clock {
   /** The tempo in force, in microseconds per quarter; a nominal 500,000 under SMPTE. */
   tempoAt(tick: number): number;
   readonly tempos: readonly TempoEvent[];
+  /** How long as many ticks last at the tempo of tick 0: what is put in there runs at it. */
+  msAtStart(ticks: number): number;
+  /** The fewest ticks at the tempo of tick 0 that last so long. */
+  ticksAtStart(ms: number): number;
 }
 
 /**
@@ -52,8 +56,11 @@ export function makeClock(division: Division, tempos: readonly TempoEvent[]): Cl
     ms.push(toMs(sum, perMs));
   });
   const at = (tick: number) => lastAtOrBefore(starts, tick);
+  const first = pieces[0]!.unitsPerTick;
   return {
     divisor,
+    msAtStart: (ticks) => (ticks * first) / perMs,
+    ticksAtStart: (time) => Math.max(0, Math.ceil((time * perMs) / first - 1e-9)),
     tempos: pieces.map((p) => ({ tick: p.tick, microsecondsPerQuarter: p.tempo })),
     tempoAt: (tick) => pieces[at(tick)]!.tempo,
     msAt(tick) {

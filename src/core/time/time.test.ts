@@ -119,8 +119,8 @@ describe('meters', () => {
 
   it('counts 6/8 in eighths', () => {
     const map = makeMeterMap(480, [{ tick: 0, numerator: 6, denominator: 8 }]);
-    expect(sayPlace(map.placeAt(1440))).toBe('2|1|000');
-    expect(sayPlace(map.placeAt(1200))).toBe('1|6|000');
+    expect(sayPlace(map.placeAt(1440))).toBe('2.1');
+    expect(sayPlace(map.placeAt(1200))).toBe('1.6');
   });
 
   it('a meter inside a bar starts a new, counted bar', () => {
@@ -137,7 +137,7 @@ describe('meters', () => {
       { tick: 0, numerator: 1, denominator: 4 },
       { tick: 480, numerator: 4, denominator: 4 },
     ]);
-    expect(sayPlace(map.placeAt(480))).toBe('2|1|000');
+    expect(sayPlace(map.placeAt(480))).toBe('2.1');
   });
 
   it('says clock times', () => {

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { SourceUseSchema } from '../sources/use';
 
 /** A plan as data that comes from outside: a recipe, or a job as a file. */
 const partRef = z.strictObject({
@@ -17,6 +18,11 @@ export const ScopeSchema = z.strictObject({
   parts: z.array(partRef).max(65_535).optional(),
   fromTick: tick.optional(),
   toTick: tick.optional(),
+  met: z.boolean().optional(),
+  stretches: z
+    .array(z.strictObject({ fromTick: tick, toTick: tick }))
+    .max(100_000)
+    .optional(),
   notes: z
     .array(
       z.strictObject({
@@ -39,7 +45,10 @@ export const PlanStepSchema = z.strictObject({
   on: z.boolean(),
 });
 
-export const PlanSchema = z.strictObject({ steps: z.array(PlanStepSchema).max(2000) });
+export const PlanSchema = z.strictObject({
+  uses: z.array(SourceUseSchema).max(64).optional(),
+  steps: z.array(PlanStepSchema).max(2000),
+});
 
 export const LeftAsIsSchema = z.array(
   z.strictObject({ key: z.string().min(1).max(5000), reason: z.string().max(2000) }),

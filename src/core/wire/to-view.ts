@@ -1,4 +1,4 @@
-import type { Piece } from '../plan/model';
+import type { Piece } from '../score/piece';
 import { mapsOf } from '../score/inventory';
 import { sortByKey } from '../score/columns';
 import {
@@ -14,7 +14,11 @@ import type { NoteView, PartView, PieceWire, Schedule } from './view';
 /** Gives columns a number by which the screen knows them. */
 export class ColumnKeys {
   private readonly keys = new WeakMap<NoteColumns, number>();
-  private next = 1;
+  private next: number;
+  /** @param epoch which of several workers that follow each other: keys are never given twice */
+  constructor(epoch = 0) {
+    this.next = epoch * 2 ** 32 + 1;
+  }
   of(columns: NoteColumns): number {
     const known = this.keys.get(columns);
     if (known !== undefined) return known;
@@ -62,6 +66,7 @@ export function toWire(
     endTick: endTickOf(score),
     firstTick: firstTickOf(score),
     delivery,
+    fromBase: piece.fromBase ?? null,
     parts: score.parts.map((part) => {
       const key = keys.of(part.notes);
       return {

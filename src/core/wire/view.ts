@@ -1,9 +1,10 @@
-import type { Delivery } from '../plan/model';
+import type { Delivery } from '../score/piece';
 import type { Inventory } from '../score/inventory';
 import type { PartRef } from '../score/score';
-import type { Division } from '../smf/file';
+import type { Division, SequenceHead } from '../smf/file';
 import type { MeterEvent } from '../time/meter-map';
 import type { TempoEvent } from '../time/tempo-map';
+import type { TimeMap } from '../time/time-map';
 
 /** What the screen holds of a piece: plain data that crosses to it, columns as transferred copies. */
 export interface PieceView {
@@ -14,6 +15,8 @@ export interface PieceView {
   readonly endTick: number;
   readonly firstTick: number | null;
   readonly delivery: Delivery;
+  /** Where the base's ticks went; none where none moved. */
+  readonly fromBase: TimeMap | null;
   readonly parts: readonly PartView[];
 }
 
@@ -55,6 +58,11 @@ export interface PieceWire extends Omit<PieceView, 'parts'> {
 }
 
 export interface SourceView {
+  /** Format 2: which sequence was taken, from 0. */
+  readonly sequence?: number;
+  readonly sequences?: readonly SequenceHead[];
+  /** The sequence that was asked for, where one was. */
+  readonly asked?: number;
   readonly sha256: string;
   readonly name: string;
   readonly bytes: number;

@@ -83,9 +83,11 @@ export class Transport {
     if (!this.playing) return true;
     let until = this.positionMs + ms * this.ratio;
     const { loop } = this;
-    if (loop && this.positionMs < loop.to && until >= loop.to) {
-      this.send(loop.to);
-      until = loop.from + (until - loop.to);
+    // A loop that ends behind the music comes round where the music ends.
+    const to = loop ? Math.min(loop.to, Math.max(loop.from + 1, this.events.endMs)) : 0;
+    if (loop && this.positionMs < to && until >= to) {
+      this.send(to);
+      until = loop.from + ((until - to) % Math.max(1, to - loop.from));
       this.sounder.silence();
       this.seek(loop.from);
     }

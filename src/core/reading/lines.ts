@@ -1,6 +1,6 @@
-import type { Piece } from '../plan/model';
-import { sortByKey } from './columns';
-import { isIn, type NoteColumns, type Part } from './score';
+import type { Piece } from '../score/piece';
+import { sortByKey } from '../score/columns';
+import { isIn, type NoteColumns, type Part } from '../score/score';
 
 /** What rules need of notes that are looked at together. */
 export type LineNotes = Pick<NoteColumns, 'count' | 'start' | 'end' | 'noteNumber' | 'id'>;
@@ -16,12 +16,12 @@ export interface OutputLine {
   readonly notes: LineNotes;
 }
 
-/** The parts of each line, without their notes joined. */
-export function linePartsOf({ score, delivery }: Piece): Part[][] {
+/** Parts that are delivered, in groups of one key, in the order of their first part. */
+function grouped({ score }: Piece, keyOf: (part: Part) => string): Part[][] {
   const groups = new Map<string, Part[]>();
   for (const part of score.parts) {
     if (!isIn(part)) continue;
-    const key = delivery.layout === 'single' ? `${part.channel}` : `${part.track}/${part.channel}`;
+    const key = keyOf(part);
     const group = groups.get(key);
     if (group) group.push(part);
     else groups.set(key, [part]);
@@ -29,19 +29,25 @@ export function linePartsOf({ score, delivery }: Piece): Part[][] {
   return [...groups.values()];
 }
 
+const lineKey =
+  ({ delivery }: Piece) =>
+  (part: Part): string =>
+    delivery.layout === 'single' ? `${part.channel}` : `${part.track}/${part.channel}`;
+
+/** The parts of each line, without their notes joined. */
+export const linePartsOf = (piece: Piece): Part[][] => grouped(piece, lineKey(piece));
+
 /** The parts that share a seat; without seats those that share a line. */
-export function seatPartsOf({ score, delivery }: Piece): Part[][] {
-  const groups = new Map<string, Part[]>();
-  for (const part of score.parts) {
-    if (!isIn(part)) continue;
-    const line = delivery.layout === 'single' ? `${part.channel}` : `${part.track}/${part.channel}`;
-    const key = part.seat === null ? `line ${line}` : `seat ${part.seat}`;
-    const group = groups.get(key);
-    if (group) group.push(part);
-    else groups.set(key, [part]);
-  }
-  return [...groups.values()];
+export function seatPartsOf(piece: Piece): Part[][] {
+  const line = lineKey(piece);
+  return grouped(piece, (p) => (p.seat === null ? `line ${line(p)}` : `seat ${p.seat}`));
 }
+
+/**
+ * The parts that share a channel, whatever their tracks: program, controllers and bend are the
+ * channel's, and a chord is struck on it. MIDI 1.0, "Channel Voice Messages".
+ */
+export const channelPartsOf = (piece: Piece): Part[][] => grouped(piece, (p) => `${p.channel}`);
 
 export const seatGroupsOf = (piece: Piece): OutputLine[] => seatPartsOf(piece).map(lineOf);
 
@@ -50,6 +56,8 @@ const lineOf = (parts: readonly Part[]): OutputLine => ({
   parts,
   notes: notesTogether(parts),
 });
+
+export const channelsOf = (piece: Piece): OutputLine[] => channelPartsOf(piece).map(lineOf);
 
 export const linesOf = (piece: Piece): OutputLine[] => linePartsOf(piece).map(lineOf);
 

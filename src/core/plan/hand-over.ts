@@ -1,25 +1,32 @@
 import { comparePieces } from '../compare/by-id';
 import { readBack } from '../compare/read-back';
+import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Finding } from '../diagnostic/finding';
-import type { Checkpoint, LeftAsIs, Plan, SourceScore } from '../plan/model';
-import { baseRendition, type PlanRun } from '../plan/run';
+import type { OutputFile } from '../outputs/define-writer';
+import { writeOutputs } from '../outputs/index';
+import { makeReceipt, type Receipt } from '../outputs/receipt';
+import { receiptPage } from '../outputs/receipt-page';
+import { asDelivered } from '../reading/as-delivered';
 import { proof } from '../rules/proof';
 import { encodeUtf8 } from '../smf/text';
+import type { Base } from '../sources/merge';
+import { hearingOf } from '../target/hearing';
 import type { Target } from '../target/schema';
-import { writeOutputs } from './index';
-import type { OutputFile } from './define-writer';
-import { makeReceipt, type Receipt } from './receipt';
-import { receiptPage } from './receipt-page';
+import { baseRendition } from './base';
+import type { LeftAsIs, Plan } from './plan';
+import type { PlanRun } from './run';
 
 export interface HandoverInput {
   readonly job: string;
   readonly handover: number | null;
-  readonly source: SourceScore;
+  readonly base: Base;
   readonly target: Target;
   readonly plan: Plan;
   readonly run: PlanRun;
   readonly findings: readonly Finding[];
   readonly leftAsIs: readonly LeftAsIs[];
+  /** Length of the sound that plays beside it, where it is known. */
+  readonly recordingMs?: number;
   /** Lower-case hex; given by the platform. */
   readonly sha256: (bytes: Uint8Array) => Promise<string>;
   readonly checkpoint?: Checkpoint;
@@ -28,14 +35,16 @@ export interface HandoverInput {
 export interface Handover {
   readonly files: readonly OutputFile[];
   readonly receipt: Receipt;
+  /** Writers that the target names and that there are not yet. */
+  readonly unwritten: readonly string[];
 }
 
 /** Writes the files of a target, reads them back, compares, and makes the receipt. */
 export async function handOver(input: HandoverInput): Promise<Handover> {
-  const { source, target, run, checkpoint } = input;
+  const { base, target, run, checkpoint, recordingMs } = input;
   const stages = 4;
   checkpoint?.(0, stages);
-  const { files, losses } = writeOutputs(run.rendition, target);
+  const { files, losses, unwritten } = writeOutputs(run.rendition, target);
   checkpoint?.(1, stages);
   const described = [];
   for (const file of files) {
@@ -44,15 +53,24 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
       path: file.path,
       bytes: file.bytes.length,
       sha256: await input.sha256(file.bytes),
-      readBack: piece ? readBack(piece, file.bytes) : null,
+      readBack: piece ? readBack(asDelivered(piece, target), file.bytes) : null,
     });
   }
   checkpoint?.(2, stages);
-  const comparison = comparePieces(
-    source.score,
-    run.rendition.pieces.map((p) => p.score),
-  );
-  const before = proof({ rendition: baseRendition(source, target), target, source });
+  const steps = checkpoint ? { checkpoint } : {};
+  const comparison = comparePieces(base.rendition.pieces, run.rendition.pieces, {
+    hearing: hearingOf(target),
+    ...steps,
+  });
+  // Held against the same sound as what is handed over.
+  const sound = recordingMs === undefined ? {} : { recordingMs };
+  const before = proof({
+    rendition: baseRendition(base, target),
+    target,
+    base,
+    ...sound,
+    ...steps,
+  });
   checkpoint?.(3, stages);
   const receipt = makeReceipt({
     ...input,
@@ -68,5 +86,5 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
     { path: 'receipt.json', bytes: encodeUtf8(`${JSON.stringify(receipt, null, 2)}\n`) },
     { path: 'receipt.html', bytes: encodeUtf8(receiptPage(receipt)) },
   ];
-  return { files: [...files, ...receipts], receipt };
+  return { files: [...files, ...receipts], receipt, unwritten };
 }

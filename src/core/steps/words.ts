@@ -1,6 +1,6 @@
 import type { Maps } from '../score/inventory';
-import { findStep } from '../steps/index';
-import type { StepCall } from './model';
+import { findStep } from './index';
+import type { StepCall } from './call';
 
 const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
@@ -10,7 +10,7 @@ export function sayStep(call: StepCall, maps?: Maps): string {
   const params = definition?.params.safeParse(call.params);
   const does =
     definition && params?.success ? definition.describe(params.data) : `${call.step} (not usable)`;
-  const { parts, notes, fromTick, toTick, file } = call.scope;
+  const { parts, notes, fromTick, toTick, stretches, file } = call.scope;
   const names = [...new Set(parts?.map((p) => p.track || `channel ${p.channel}`))];
   const who =
     names.length === 0
@@ -20,6 +20,8 @@ export function sayStep(call: StepCall, maps?: Maps): string {
         : `${names.length} parts: `;
   const where: string[] = file === undefined ? [] : [`in ${file}`];
   if (notes) where.push(`${notes.length} chosen ${notes.length === 1 ? 'note' : 'notes'}`);
+  if (stretches)
+    where.push(stretches.length === 1 ? 'in one place' : `in ${stretches.length} places`);
   if (maps && (fromTick !== undefined || toTick !== undefined)) {
     const from = maps.bars.barAt(fromTick ?? 0) + 1;
     const to = toTick === undefined ? null : maps.bars.barAt(Math.max(0, toTick - 1)) + 1;

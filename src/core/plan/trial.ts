@@ -1,0 +1,121 @@
+import { comparePieces, type Comparison } from '../compare/by-id';
+import { factsLost } from '../compare/facts';
+import type { Checkpoint } from '../diagnostic/checkpoint';
+import type { Mend } from '../diagnostic/finding';
+import type { Piece, Rendition } from '../score/piece';
+import type { Base } from '../sources/merge';
+import type { Loss } from '../steps/define-step';
+import { hearingOf } from '../target/hearing';
+import type { Target } from '../target/schema';
+import { runStep } from './run-step';
+
+/** What a mend would do, worked out by doing it. */
+export interface MendTrial {
+  /** Against the state before and against the source. */
+  readonly lossless: boolean;
+  /** What every note moves by, where they all move alike. */
+  readonly shiftMs: number;
+  /** Notes that are changed beyond that, dropped or added. */
+  readonly notesTouched: number;
+  readonly notesDropped: number;
+  /** By which mends are ranked, the cheapest first: a note that vanishes is dearer than any change. */
+  readonly cost: number;
+  readonly losses: readonly Loss[];
+  /** In words: what changes and by how much. */
+  readonly says: string;
+  readonly refused: string | null;
+  readonly rendition: Rendition;
+}
+
+/** Notes that are otherwise than before, however they differ. */
+export const touched = (c: Comparison): number => c.dropped + c.added + c.changed;
+
+/** Notes dropped ≫ notes changed in pitch or time > shortened, struck or sounding otherwise. */
+function costOf(c: Comparison, lossless: boolean): number {
+  if (lossless) return 0;
+  const hard = c.moved + c.keyChanged;
+  const soft = c.lengthChanged + c.velocityChanged + c.soundChanged + c.added;
+  return (c.dropped > 0 ? 1e14 + c.dropped * 1e7 : 1) + hard * 10 + soft;
+}
+
+/**
+ * Tries mends on copies of a job's renditions. Lossless where every note keeps pitch, velocity and
+ * what the target hears of its sound, and its clock time within 1 ms plus one shift that all share:
+ * against the state before, and against the source as far as that still held.
+ */
+export class Trials {
+  private readonly hearing;
+  private readonly sinceSource = new WeakMap<Rendition, Comparison>();
+  constructor(
+    private readonly base: Base,
+    target: Target,
+    private readonly checkpoint: Checkpoint = () => {},
+  ) {
+    this.hearing = hearingOf(target);
+  }
+
+  private compare(before: readonly Piece[], after: readonly Piece[]): Comparison {
+    return comparePieces(before, after, { hearing: this.hearing, checkpoint: this.checkpoint });
+  }
+
+  /** How far a rendition stands from what came. */
+  fromSource(rendition: Rendition): Comparison {
+    const known = this.sinceSource.get(rendition);
+    if (known) return known;
+    const made = this.compare(this.base.rendition.pieces, rendition.pieces);
+    this.sinceSource.set(rendition, made);
+    return made;
+  }
+
+  try(rendition: Rendition, mend: Mend): MendTrial {
+    let next = rendition;
+    const losses: Loss[] = [];
+    const said: string[] = [];
+    for (const step of mend.steps) {
+      this.checkpoint(0, 1);
+      const { rendition: after, outcome } = runStep(next, step, this.base.notes);
+      if (outcome.refused !== null) return refusedTrial(rendition, outcome.refused);
+      losses.push(...outcome.losses);
+      if (outcome.effect) said.push(outcome.effect.says);
+      next = after;
+    }
+    const alike = next.pieces.length === rendition.pieces.length;
+    // What a step did not touch is the same object, and need not be looked at.
+    const touchedOnes = next.pieces.flatMap((p, i) => (p === rendition.pieces[i] ? [] : [i]));
+    const before = alike ? touchedOnes.map((i) => rendition.pieces[i]!) : rendition.pieces;
+    const after = alike ? touchedOnes.map((i) => next.pieces[i]!) : next.pieces;
+    const step = this.compare(before, after);
+    const facts = factsLost(before, after, step.commonShiftMs, this.hearing);
+    const lossless = step.lossless && facts.length === 0 && this.noFurther(rendition, next);
+    return {
+      lossless,
+      shiftMs: Math.round(step.commonShiftMs * 1000) / 1000,
+      notesTouched: touched(step),
+      notesDropped: step.dropped,
+      cost: costOf(step, lossless),
+      losses,
+      says: said.join('; '),
+      refused: null,
+      rendition: next,
+    };
+  }
+
+  /** Whether a rendition stands no further from the source than the one before. */
+  private noFurther(before: Rendition, after: Rendition): boolean {
+    const was = this.fromSource(before);
+    const is = this.fromSource(after);
+    return is.dropped <= was.dropped && is.added <= was.added && is.changed <= was.changed;
+  }
+}
+
+const refusedTrial = (rendition: Rendition, refused: string): MendTrial => ({
+  lossless: false,
+  shiftMs: 0,
+  notesTouched: 0,
+  notesDropped: 0,
+  cost: Infinity,
+  losses: [],
+  says: refused,
+  refused,
+  rendition,
+});

@@ -1,0 +1,41 @@
+import type { Checkpoint } from '../diagnostic/checkpoint';
+import { mapsOf, type Maps } from '../score/inventory';
+import type { Piece } from '../score/piece';
+import { isIn, type Part } from '../score/score';
+import { channelsOf, linesOf, seatGroupsOf, type OutputLine } from './lines';
+
+/** What is measured of a piece, each thing once and when it is first asked for. */
+export interface Reading {
+  readonly piece: Piece;
+  readonly maps: Maps;
+  /** What the far side takes for one voice each. */
+  readonly lines: () => Iterable<OutputLine>;
+  /** The notes of each seat together; without seats those of each line. */
+  readonly groups: () => Iterable<OutputLine>;
+  /** The parts of each output channel, whatever their tracks. */
+  readonly channels: () => Iterable<OutputLine>;
+  /** The parts that are delivered; long work can be given up between two of them. */
+  readonly heard: () => Iterable<Part>;
+}
+
+export function readingOf(piece: Piece, checkpoint: Checkpoint = () => {}): Reading {
+  const once = <T>(make: (piece: Piece) => readonly T[]) => {
+    let made: readonly T[] | null = null;
+    return () => pausing((made ??= make(piece)), checkpoint);
+  };
+  return {
+    piece,
+    maps: mapsOf(piece.score),
+    lines: once(linesOf),
+    groups: once(seatGroupsOf),
+    channels: once(channelsOf),
+    heard: once((p) => p.score.parts.filter(isIn)),
+  };
+}
+
+function* pausing<T>(list: readonly T[], checkpoint: Checkpoint): Iterable<T> {
+  for (const [i, item] of list.entries()) {
+    checkpoint(i, list.length);
+    yield item;
+  }
+}

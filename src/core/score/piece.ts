@@ -1,0 +1,61 @@
+import type { TimeMap } from '../time/time-map';
+import type { Score } from './score';
+
+/** The facts of a delivery that are not music; changed by steps like everything else. */
+export interface Delivery {
+  readonly format: 0 | 1 | 2;
+  /**
+   * `as-is`: the source's tracks. `single`: all in one. `conductor-first`: tempo, meter, key and
+   * markers in a first track of their own, then one track for each that has parts.
+   */
+  readonly layout: 'as-is' | 'single' | 'conductor-first';
+  readonly fileName: string;
+  /** The seat of kind `file` that the piece takes, by id. */
+  readonly place?: string;
+  /** What the target asks to be told, by key: title, declared BPM, kit. */
+  readonly metadata?: Metadata;
+}
+
+export const METADATA_KEYS = [
+  'title',
+  'maker',
+  'bpm',
+  'displayName',
+  'kit',
+  'frameRate',
+  'frameShift',
+  'ending',
+  'sound',
+  'soundMs',
+  'rowsPerSecond',
+] as const;
+export type MetadataKey = (typeof METADATA_KEYS)[number];
+export type Metadata = Readonly<Partial<Record<MetadataKey, string>>>;
+
+/** What is shown while a song is sung; it stands at the tick of its first word. */
+export interface Caption {
+  readonly tick: number;
+  /** Lines are parted by a line feed. */
+  readonly text: string;
+}
+
+/** A flag of a chart, with the ids of the notes that carry it. */
+export interface NoteFlag {
+  readonly flag: string;
+  readonly notes: ReadonlySet<number>;
+}
+
+/** One piece of what will be delivered. */
+export interface Piece {
+  readonly score: Score;
+  readonly delivery: Delivery;
+  readonly flags?: readonly NoteFlag[];
+  readonly captions?: readonly Caption[];
+  /** Where the ticks of the base went, through every step so far; none where none moved time. */
+  readonly fromBase?: TimeMap;
+}
+
+/** What will be delivered; mostly one piece, several where seats are files. */
+export interface Rendition {
+  readonly pieces: readonly Piece[];
+}

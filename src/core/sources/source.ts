@@ -1,0 +1,58 @@
+import type { Checkpoint } from '../diagnostic/checkpoint';
+import type { Damage } from '../diagnostic/damage';
+import { readScore } from '../score/read-score';
+import type { Score } from '../score/score';
+import type { SmfHead } from '../smf/file';
+import type { ShiftJis } from '../smf/text';
+
+/** A source as the engine holds it. */
+export interface SourceScore {
+  /** By which plans name it; within a job. */
+  readonly key: string;
+  readonly name: string;
+  readonly sha256: string;
+  /** Format 2: which sequence was read, from 0. */
+  readonly sequence?: number;
+  readonly head: SmfHead;
+  readonly score: Score;
+  readonly damage: readonly Damage[];
+}
+
+export interface OpenOptions {
+  readonly key: string;
+  readonly name: string;
+  readonly sha256: string;
+  /** Format 2: the sequence that is meant, from 0; the first that holds notes where not said. */
+  readonly sequence?: number;
+  readonly checkpoint?: Checkpoint;
+  readonly shiftJis?: ShiftJis;
+}
+
+export interface Opened {
+  readonly source?: SourceScore;
+  /** There wherever a header could be read. */
+  readonly head?: SmfHead;
+  readonly damage: readonly Damage[];
+}
+
+/** Reads bytes into a source. Without one, the damage says why: at least one entry is fatal. */
+export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
+  const { key, name, sha256, shiftJis, sequence } = options;
+  const scoreOptions = {
+    sourceKey: key,
+    ...(sequence === undefined ? {} : { sequence }),
+    ...(shiftJis ? { shiftJis } : {}),
+  };
+  const { head, score, damage } = readScore(bytes, scoreOptions, options.checkpoint);
+  if (!head) return { damage };
+  if (!score) return { head, damage };
+  const which = head.sequence === undefined ? {} : { sequence: head.sequence };
+  return { source: { key, name, sha256, ...which, head, score, damage }, head, damage };
+}
+
+/** The same source under another key: a job names its sources as it likes. */
+export function withKey(source: SourceScore, key: string, name: string): SourceScore {
+  if (source.key === key) return source.name === name ? source : { ...source, name };
+  const parts = source.score.parts.map((p) => ({ ...p, ref: { ...p.ref, source: key } }));
+  return { ...source, key, name, score: { ...source.score, parts } };
+}

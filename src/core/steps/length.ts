@@ -1,0 +1,103 @@
+import * as z from 'zod';
+import { deliveredEnd } from '../reading/ends';
+import { endTickOf } from '../score/score';
+import { LATEST_TICK } from '../smf/file';
+import { count } from '../target/words';
+import { eventsWhere, notesUntil } from './cut';
+import { changeParts, defineStep, done, withScore } from './define-step';
+
+export const setLength = defineStep({
+  id: 'set-length',
+  reach: 'piece',
+  title: 'Set the length',
+  summary:
+    'Ends every track at one place: a bar line, a tick, or the common end. Cuts what lies beyond.',
+  params: z.strictObject({
+    bars: z.number().min(0.25).max(100_000).optional().describe('Length in bars'),
+    toTick: z.int().min(1).max(LATEST_TICK).optional().describe('Ticks'),
+  }),
+  describe: (p) =>
+    p.bars !== undefined
+      ? `end after ${count(p.bars, 'bar')}`
+      : p.toTick !== undefined
+        ? `end at tick ${p.toTick}`
+        : 'end all tracks at the common end',
+  apply(input) {
+    const { piece, params, maps } = input;
+    const { score } = piece;
+    let end = params.toTick ?? deliveredEnd(piece);
+    if (params.bars !== undefined) {
+      const whole = Math.floor(params.bars);
+      const from = maps.bars.barStart(whole);
+      const next = maps.bars.barStart(whole + 1);
+      end = from + Math.round((next - from) * (params.bars - whole));
+    }
+    if (end > LATEST_TICK)
+      return { refused: 'The end would pass the latest tick that a file can hold.' };
+    let dropped = 0;
+    let cut = 0;
+    let events = 0;
+    const early = (tick: number) => tick < end || tick === 0;
+    const count2 = <T extends { tick: number }>(list: readonly T[]): readonly T[] => {
+      const kept = list.filter((e) => early(e.tick));
+      events += list.length - kept.length;
+      return kept.length === list.length ? list : kept;
+    };
+    const keepTexts = <T extends { tick: number }>(list: readonly T[]): readonly T[] => {
+      const kept = list.filter((e) => e.tick <= end);
+      events += list.length - kept.length;
+      return kept;
+    };
+    const next = changeParts(
+      { ...input, select: { ...input.select, part: () => true } },
+      (part) => {
+        const { notes } = part;
+        let rings = 0;
+        for (let i = 0; i < notes.count; i++) {
+          if (notes.start[i]! >= end) dropped++;
+          else if (notes.end[i]! > end) rings++;
+        }
+        cut += rings;
+        const over = notes.count > 0 && (rings > 0 || notes.start[notes.count - 1]! >= end);
+        // An event at the very end prepares nothing any more, but costs nothing either.
+        const kept = eventsWhere(part.events, (tick) => tick <= end);
+        events += part.events.count - kept.count;
+        if (!over && kept === part.events) return part;
+        return { ...part, notes: over ? notesUntil(notes, end) : notes, events: kept };
+      },
+    );
+    const { conductor } = score;
+    const ended = withScore(next, {
+      conductor: {
+        tempos: count2(conductor.tempos),
+        meters: count2(conductor.meters),
+        keys: count2(conductor.keys),
+        markers: count2(conductor.markers),
+      },
+      tracks: next.score.tracks.map((t) => ({
+        ...t,
+        endTick: end,
+        events: keepTexts(t.events),
+      })),
+    });
+    const longer = end > endTickOf(score);
+    const captions = piece.captions?.filter((c) => c.tick < end);
+    const captionsGone = (piece.captions?.length ?? 0) - (captions?.length ?? 0);
+    return done(
+      captionsGone > 0 && captions ? { ...ended, captions } : ended,
+      {
+        dropped,
+        changed: cut,
+        verb: 'cut at the end',
+        events,
+        eventWords: 'events past the end taken out',
+        says: longer ? 'Filled up to the end' : 'Ended there',
+      },
+      [
+        { what: 'notes past the end', count: dropped },
+        { what: 'events past the end', count: events },
+        { what: 'captions past the end', count: captionsGone },
+      ],
+    );
+  },
+});
