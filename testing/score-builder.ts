@@ -26,8 +26,19 @@ export function song(tracks: readonly Track[], options: SongOptions = {}): Sourc
   return sourceFromBytes(smf(format, ppq, tracks, endTick), name);
 }
 
-export function sourceFromBytes(bytes: Uint8Array, name = 'test.mid'): SourceScore {
-  const opened = openSource(bytes, { key: 'main', name, sha256: 'test' });
+export function sourceFromBytes(
+  bytes: Uint8Array,
+  name = 'test.mid',
+  sequence?: number,
+  shiftJis?: (bytes: Uint8Array) => string,
+): SourceScore {
+  const opened = openSource(bytes, {
+    key: 'main',
+    name,
+    sha256: 'test',
+    ...(sequence === undefined ? {} : { sequence }),
+    ...(shiftJis ? { shiftJis } : {}),
+  });
   if (!opened.source) throw new Error(JSON.stringify(opened.damage));
   return opened.source;
 }

@@ -115,7 +115,8 @@ export function unmapTick(map: TimeMap | undefined, tick: number): number {
     const { from, to, num, den } = found;
     const next = stretches[stretches.indexOf(found) + 1]?.from ?? Infinity;
     const back = num === 0 ? from : Math.floor(from + ((at - to) * den) / num + 1e-9);
-    at = Math.max(0, Math.min(back, next));
+    // A tick that was opened up came from nowhere: the one before it is the last that goes no further.
+    at = Math.max(0, Math.min(back, next - 1));
   }
   return at;
 }
