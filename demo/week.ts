@@ -1,5 +1,7 @@
 import type { PlanStep } from '../src/core/plan/plan';
+import type { SourceUse } from '../src/core/sources/use';
 import * as more from './more-tunes';
+import * as procession from './procession';
 import * as tunes from './tunes';
 
 /** A job of the demo as it is seeded into the browser. */
@@ -7,8 +9,17 @@ export interface DemoJob {
   readonly id: string;
   readonly title: string;
   readonly file: string;
-  readonly targets: readonly { readonly id: string; readonly steps: readonly PlanStep[] }[];
+  /** Sources beside the first. */
+  readonly further?: readonly { readonly key: string; readonly file: string }[];
+  readonly targets: readonly {
+    readonly id: string;
+    readonly uses?: readonly SourceUse[];
+    readonly steps: readonly PlanStep[];
+  }[];
 }
+
+/** A file of the week, and what writes it. */
+type Bytes = () => Uint8Array;
 
 const part = (track: string, channel: number) => ({
   source: 'main',
@@ -33,7 +44,10 @@ const step = (key: string, name: string, params: unknown, ...parts: object[]): P
 const rail = { seat: 'cue-line', channel: 16, track: 'Cue line' };
 const loft = { seat: 'bells', channel: 1 };
 
-export const week: readonly (DemoJob & { readonly bytes: () => Uint8Array })[] = [
+export const week: readonly (DemoJob & {
+  readonly bytes: Bytes;
+  readonly furtherBytes?: Readonly<Record<string, Bytes>>;
+})[] = [
   {
     id: 'demo-turn-of-the-tide',
     title: 'Turn of the tide',
@@ -174,6 +188,24 @@ export const week: readonly (DemoJob & { readonly bytes: () => Uint8Array })[] =
     file: 'parlour-evening.mid',
     bytes: more.parlourEvening,
     targets: [{ id: 'parlour-keyboard', steps: [] }],
+  },
+  {
+    id: 'demo-night-procession',
+    title: 'Night procession',
+    file: 'procession drums.mid',
+    bytes: procession.processionDrums,
+    further: [
+      { key: 'bells', file: 'procession bells.mid' },
+      { key: 'cues', file: 'procession cues.mid' },
+    ],
+    furtherBytes: { bells: procession.processionBells, cues: procession.processionCues },
+    targets: [
+      {
+        id: 'parlour-keyboard',
+        uses: [{ source: 'main', as: 'together', rules: true }],
+        steps: [],
+      },
+    ],
   },
   {
     id: 'demo-torn-page',
