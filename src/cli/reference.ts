@@ -11,7 +11,6 @@ import type { RuleDefinition } from '../core/rules/define-rule';
 import { rules } from '../core/rules/index';
 import { proof } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
-import { stories } from '../core/rules/why';
 import { mapsOf } from '../core/score/inventory';
 import { endTickOf } from '../core/score/score';
 import { steps } from '../core/steps/index';
@@ -114,7 +113,7 @@ page('rules.md', 'Rules', [
 ]);
 mkdirSync(join(folder, 'rules'), { recursive: true });
 for (const rule of rules) {
-  const story = stories[rule.id]!;
+  const { story } = rule;
   page(join('rules', `${rule.id}.md`), rule.id, [
     rule.summary,
     '',

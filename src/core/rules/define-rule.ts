@@ -26,14 +26,38 @@ export const PHASES = [
 ] as const;
 export type Phase = (typeof PHASES)[number];
 
-/** Sentences of a code: what is wrong, and what the target will do. */
-export interface CodeText {
+/** Sentences of a code, made from its facts: what is wrong, and what the target will do. */
+export interface CodeText<F = Facts> {
   readonly title: string;
-  readonly wrong: (facts: Facts, words: TargetWords) => string;
-  readonly then: (facts: Facts, words: TargetWords) => string;
+  readonly wrong: (facts: F, words: TargetWords) => string;
+  readonly then: (facts: F, words: TargetWords) => string;
 }
 
-export interface RuleInput<B> extends Reading {
+/** Of a code whose sentences need no facts. */
+export type NoFacts = Readonly<Record<never, never>>;
+
+/** The sentences of a code, with the facts that a report of it must bring. */
+export const says = <F>(text: CodeText<F>): CodeText<F> => text;
+
+/** Why people meet a rule, and what its mends do; for its page in the reference. */
+export interface RuleStory {
+  readonly why: string;
+  readonly mends: string;
+}
+
+// A function of facts is contravariant in them: `never` lets codes of any facts stand together.
+type Codes = Readonly<Record<string, CodeText<never>>>;
+
+/** What a rule may report, by its codes: a code brings its own facts. */
+type FoundBy<C extends Codes> = {
+  [K in keyof C & string]: C[K] extends CodeText<infer F>
+    ? Omit<Found, 'code' | 'data'> & { readonly code: K } & (keyof F extends never
+          ? { readonly data?: never }
+          : { readonly data: Readonly<F> })
+    : never;
+}[keyof C & string];
+
+export interface RuleInput<B, C extends Codes = Codes> extends Reading {
   readonly block: NonNullable<B>;
   readonly target: Target;
   /** All pieces of the delivery, and which of them is looked at. */
@@ -42,7 +66,7 @@ export interface RuleInput<B> extends Reading {
   /** Length of the sound that plays beside it; null where it was not given. */
   readonly recordingMs: number | null;
   readonly base: Base;
-  readonly report: (found: Found) => void;
+  readonly report: (found: FoundBy<C>) => void;
   /** Says once that something outside the piece was not given, and how to give it. */
   readonly need: (what: Need) => void;
 }
@@ -82,23 +106,40 @@ export interface Found {
   readonly noMend?: string;
 }
 
-export interface RuleDefinition<K extends TargetBlock | null = TargetBlock | null> {
+/** A rule as it is written: facts typed by code, the block by its name. */
+interface RuleText<K extends TargetBlock | null, C extends Codes> {
   readonly id: string;
   readonly summary: string;
+  readonly story: RuleStory;
   /** The block of the target that it reads; null where it holds for every target. */
   readonly block: K;
   /** Keys of that block of which it needs at least one; without them it is silent. */
   readonly reads?: readonly string[];
   readonly phase: Phase;
-  readonly codes: Readonly<Record<string, CodeText>>;
+  readonly codes: C;
   readonly needs?: readonly Need[];
   /** `delivery` where it looks at all pieces at once; it is asked with the first. */
   readonly over?: 'piece' | 'delivery';
-  check(input: RuleInput<K extends TargetBlock ? Target[K] : true>): void;
+  check(input: RuleInput<K extends TargetBlock ? Target[K] : true, C>): void;
 }
 
-export const defineRule = <K extends TargetBlock | null>(rule: RuleDefinition<K>): RuleDefinition =>
-  rule as unknown as RuleDefinition;
+/** A rule as it is run, whatever it reads and says. */
+export interface RuleDefinition extends Omit<
+  RuleText<TargetBlock | null, Codes>,
+  'codes' | 'check'
+> {
+  readonly codes: Readonly<Record<string, CodeText>>;
+  check(
+    input: Omit<RuleInput<never>, 'block' | 'report'> & {
+      readonly block: unknown;
+      readonly report: (found: Found) => void;
+    },
+  ): void;
+}
+
+export const defineRule = <K extends TargetBlock | null, const C extends Codes>(
+  rule: RuleText<K, C>,
+): RuleDefinition => rule as unknown as RuleDefinition;
 
 /** A mend of one step. */
 export const mend = <P>(

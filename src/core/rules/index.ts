@@ -1,26 +1,77 @@
 import type { RuleDefinition } from './define-rule';
-import { flagKnown, holds, rungDensity } from './chart';
-import * as end from './end';
-import { channelEvents, repeatedEvents, systemEvents, text } from './events';
-import { captionRule, metadata, strandNames } from './facts';
-import { fileName, fileSize, format, namesApart, ppq } from './file';
-import { chords, offGrid, rowLimits, rows } from './grid';
-import { damage, division, overlap, sequences, stuck, strayOff, zeroLength } from './integrity';
-import { barsAlike, noteCount, noteRange } from './notes';
-import { channels, kitKeys, placeLength, places, placesFilled } from './places';
-import { carrier, nothingDelivered, seating } from './seats';
-import { program, setUp, silentChannel, velocity } from './sound';
-import { apart, atOnce, hands, longest, openShare, sameKey, shortest, strikes } from './spacing';
-import {
-  clock,
-  earlyEvents,
-  firstNote,
-  inBar1,
-  restSwallowed,
-  soundLeadIn,
-  startRest,
-} from './start';
-import * as tempo from './tempo';
+import { flagKnown } from './chart/flags-known';
+import { holds } from './chart/holds';
+import { rungDensity } from './chart/rungs';
+import { filled } from './end/filled-to-the-end';
+import { loopMarker } from './end/loop-marker';
+import { seam } from './end/seam';
+import { soundLength } from './end/sound-length';
+import { tracksEqual } from './end/tracks-equal';
+import { wholeBars } from './end/length-in-bars';
+import { wholeFrames } from './end/whole-frames';
+import { channelEvents } from './events/channel-events';
+import { repeatedEvents } from './events/repeated-events';
+import { systemEvents } from './events/system-events';
+import { text } from './events/text';
+import { captionRule } from './facts/captions';
+import { metadata } from './facts/metadata';
+import { strandNames } from './facts/strand-names';
+import { fileName } from './file/file-name';
+import { fileSize } from './file/file-size';
+import { format } from './file/format';
+import { namesApart } from './file/names-apart';
+import { ppq } from './file/ppq';
+import { chords } from './grid/chords-together';
+import { offGrid } from './grid/off-grid';
+import { rowLimits } from './grid/row-limits';
+import { rows } from './grid/rows';
+import { damage } from './integrity/damage';
+import { division } from './integrity/division';
+import { overlap } from './integrity/overlap';
+import { sequences } from './integrity/sequences';
+import { stuck } from './integrity/stuck-note';
+import { strayOff } from './integrity/note-off-alone';
+import { zeroLength } from './integrity/zero-length';
+import { barsAlike } from './notes/bars-alike';
+import { noteCount } from './notes/note-count';
+import { noteRange } from './notes/note-range';
+import { channels } from './places/channels';
+import { kitKeys } from './places/kit-keys';
+import { placeLength } from './places/place-length';
+import { places } from './places/places';
+import { placesFilled } from './places/places-filled';
+import { carrier } from './seats/carrier-note';
+import { nothingDelivered } from './seats/nothing-delivered';
+import { seating } from './seats/seating';
+import { program } from './sound/program';
+import { setUp } from './sound/set-up-once';
+import { silentChannel } from './sound/silent-channel';
+import { velocity } from './sound/velocity';
+import { apart } from './spacing/distance';
+import { atOnce } from './spacing/at-once';
+import { hands } from './spacing/hands';
+import { longest } from './spacing/longest-note';
+import { openShare } from './spacing/open-share';
+import { sameKey } from './spacing/same-key';
+import { shortest } from './spacing/shortest-note';
+import { strikes } from './spacing/strikes-a-second';
+import { clock } from './start/clock-time';
+import { earlyEvents } from './start/early-events';
+import { firstNote } from './start/first-note';
+import { inBar1 } from './start/in-bar-1';
+import { restSwallowed } from './start/rest-swallowed';
+import { soundLeadIn } from './start/sound-lead-in';
+import { startRest } from './start/start-rest';
+import { declaredBpm } from './tempo/declared-bpm';
+import { meterAbsent } from './tempo/meter-absent';
+import { meterAllowed } from './tempo/meter-allowed';
+import { meterConstant } from './tempo/meter-constant';
+import { sameInAll } from './tempo/same-in-all';
+import { tempoAbsent } from './tempo/tempo-absent';
+import { tempoAllowed } from './tempo/tempo-allowed';
+import { tempoConstant } from './tempo/tempo-constant';
+import { tempoCount } from './tempo/tempo-count';
+import { tempoRange } from './tempo/tempo-range';
 
 /** All rules, in the order in which they are listed and run. */
 export const rules: readonly RuleDefinition[] = [
@@ -36,15 +87,15 @@ export const rules: readonly RuleDefinition[] = [
   places,
   channels,
   strandNames,
-  tempo.tempoAbsent,
-  tempo.meterAbsent,
-  tempo.tempoConstant,
-  tempo.tempoRange,
-  tempo.tempoAllowed,
-  tempo.tempoCount,
-  tempo.meterConstant,
-  tempo.meterAllowed,
-  tempo.sameInAll,
+  tempoAbsent,
+  meterAbsent,
+  tempoConstant,
+  tempoRange,
+  tempoAllowed,
+  tempoCount,
+  meterConstant,
+  meterAllowed,
+  sameInAll,
   ppq,
   clock,
   startRest,
@@ -83,20 +134,20 @@ export const rules: readonly RuleDefinition[] = [
   captionRule,
   carrier,
   placeLength,
-  end.wholeBars,
-  end.filled,
-  end.tracksEqual,
-  end.loopMarker,
-  end.seam,
-  end.soundLength,
-  end.wholeFrames,
+  wholeBars,
+  filled,
+  tracksEqual,
+  loopMarker,
+  seam,
+  soundLength,
+  wholeFrames,
   fileSize,
   format,
   fileName,
   namesApart,
   placesFilled,
   metadata,
-  tempo.declaredBpm,
+  declaredBpm,
 ];
 
 export const findRule = (id: string): RuleDefinition | undefined => rules.find((r) => r.id === id);

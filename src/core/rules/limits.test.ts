@@ -3,20 +3,50 @@ import { conductor, song, targetWith, Track, builtIn } from '../../../testing/sc
 import { testRule } from '../../../testing/rule-tester';
 import { META_COPYRIGHT, META_LYRIC } from '../../../demo/song';
 import type { SourceScore } from '../sources/source';
-import { flagKnown, holds, rungDensity } from './chart';
-import * as end from './end';
-import { captionRule, metadata, strandNames } from './facts';
-import { fileSize, namesApart } from './file';
-import { chords, offGrid, rowLimits, rows } from './grid';
-import { barsAlike, noteCount } from './notes';
-import { channels, kitKeys, nearestDrum, placeLength, places, placesFilled } from './places';
+import { flagKnown } from './chart/flags-known';
+import { holds } from './chart/holds';
+import { rungDensity } from './chart/rungs';
+import { filled } from './end/filled-to-the-end';
+import { loopMarker } from './end/loop-marker';
+import { seam } from './end/seam';
+import { soundLength } from './end/sound-length';
+import { tracksEqual } from './end/tracks-equal';
+import { wholeBars } from './end/length-in-bars';
+import { wholeFrames } from './end/whole-frames';
+import { captionRule } from './facts/captions';
+import { metadata } from './facts/metadata';
+import { strandNames } from './facts/strand-names';
+import { fileSize } from './file/file-size';
+import { namesApart } from './file/names-apart';
+import { chords } from './grid/chords-together';
+import { offGrid } from './grid/off-grid';
+import { rowLimits } from './grid/row-limits';
+import { rows } from './grid/rows';
+import { barsAlike } from './notes/bars-alike';
+import { noteCount } from './notes/note-count';
+import { channels } from './places/channels';
+import { kitKeys, nearestDrum } from './places/kit-keys';
+import { placeLength } from './places/place-length';
+import { places } from './places/places';
+import { placesFilled } from './places/places-filled';
 import { rules } from './index';
-import { program, setUp, silentChannel, velocity } from './sound';
-import { hands, longest, openShare, strikes } from './spacing';
+import { program } from './sound/program';
+import { setUp } from './sound/set-up-once';
+import { silentChannel } from './sound/silent-channel';
+import { velocity } from './sound/velocity';
+import { hands } from './spacing/hands';
+import { longest } from './spacing/longest-note';
+import { openShare } from './spacing/open-share';
+import { strikes } from './spacing/strikes-a-second';
 import { keysAt } from '../target/parse';
-import { stories } from './why';
-import { earlyEvents, inBar1, restSwallowed, soundLeadIn } from './start';
-import * as tempo from './tempo';
+import { earlyEvents } from './start/early-events';
+import { inBar1 } from './start/in-bar-1';
+import { restSwallowed } from './start/rest-swallowed';
+import { soundLeadIn } from './start/sound-lead-in';
+import { declaredBpm } from './tempo/declared-bpm';
+import { meterAllowed } from './tempo/meter-allowed';
+import { sameInAll } from './tempo/same-in-all';
+import { tempoAllowed } from './tempo/tempo-allowed';
 
 /** At 120 BPM and PPQ 480 a bar of 4/4 is 1,920 ticks or two seconds, a tick 1.0417 ms. */
 const BAR = 1920;
@@ -37,8 +67,9 @@ it('every key that a rule reads is one that the schema knows', () => {
     for (const key of reads ?? []) expect(keysAt([block!]), id).toContain(key);
 });
 it('every rule has a story for its page, and no story is of a rule that is gone', () => {
-  expect(Object.keys(stories).sort()).toEqual(rules.map((r) => r.id).sort());
-  for (const { why, mends } of Object.values(stories)) {
+  for (const {
+    story: { why, mends },
+  } of rules) {
     expect(why).toMatch(/\.$/);
     expect(mends).toMatch(/\.$/);
   }
@@ -46,7 +77,7 @@ it('every rule has a story for its page, and no story is of a rule that is gone'
 
 // End.
 const bars = (block: object) => targetWith({ end: block });
-testRule(end.wholeBars, {
+testRule(wholeBars, {
   valid: [
     {
       name: 'two bars to the tick',
@@ -99,7 +130,7 @@ testRule(end.wholeBars, {
     },
   ],
 });
-testRule(end.filled, {
+testRule(filled, {
   valid: [
     {
       name: 'a note in the last bar',
@@ -123,7 +154,7 @@ const twoTracks = (first: number, second: number) => {
   const b = new Track('B').note(1, 0, second, 62, 90);
   return song([conductor(), new Track('A').note(1, 0, first, 60, 90), b]);
 };
-testRule(end.tracksEqual, {
+testRule(tracksEqual, {
   valid: [
     {
       name: 'both at one tick',
@@ -155,7 +186,7 @@ const round = (...marks: [number, string][]) => {
   return song([track, one()], { endTick: 4 * BAR });
 };
 const loops = bars({ loopMarker: 'ROUND', loopWholeBars: true });
-testRule(end.loopMarker, {
+testRule(loopMarker, {
   valid: [{ name: 'on the second bar', target: loops, source: round([BAR, 'ROUND']) }],
   invalid: [
     { name: 'none', code: 'loop-missing', target: loops, source: round(), lossless: [true] },
@@ -187,7 +218,7 @@ const withLevel = (...levels: [number, number][]) => {
   for (const [tick, value] of levels) track.event(tick, 0xb0, 1, 7, value);
   return piece(track, 2 * BAR);
 };
-testRule(end.seam, {
+testRule(seam, {
   valid: [
     {
       name: 'the level comes back',
@@ -220,7 +251,7 @@ testRule(end.seam, {
   ],
 });
 const fog = builtIn('fog-pier');
-testRule(end.soundLength, {
+testRule(soundLength, {
   valid: [
     {
       name: '20 ms longer',
@@ -259,7 +290,7 @@ testRule(end.soundLength, {
 const frames = targetWith({
   frames: { perSecond: [24, 25], shiftLowest: -600, shiftHighest: 600, endings: ['round-again'] },
 });
-testRule(end.wholeFrames, {
+testRule(wholeFrames, {
   valid: [
     {
       name: 'fifty frames of 25',
@@ -417,7 +448,7 @@ testRule(restSwallowed, {
 
 // Tempo.
 const tempoOnly = (block: object) => targetWith({ tempo: block });
-testRule(tempo.tempoAllowed, {
+testRule(tempoAllowed, {
   valid: [
     { name: 'of the list', target: tempoOnly({ onlyBpm: [90, 120] }), source: piece(one()) },
     {
@@ -447,7 +478,7 @@ testRule(tempo.tempoAllowed, {
     },
   ],
 });
-testRule(tempo.declaredBpm, {
+testRule(declaredBpm, {
   valid: [
     {
       name: 'within a hundredth',
@@ -468,7 +499,7 @@ testRule(tempo.declaredBpm, {
     },
   ],
 });
-testRule(tempo.meterAllowed, {
+testRule(meterAllowed, {
   valid: [
     {
       name: '3/4',
@@ -501,7 +532,7 @@ const carved = (...cuts: [string, string, number, number][]) => [
   },
 ];
 const twoBeds = carved(['b1', 'b1.mid', 1, 1], ['b2', 'b2.mid', 2, 1]);
-testRule(tempo.sameInAll, {
+testRule(sameInAll, {
   valid: [
     {
       name: 'one for all',

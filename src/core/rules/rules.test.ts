@@ -11,21 +11,37 @@ import {
 import { testRule } from '../../../testing/rule-tester';
 import { META_LYRIC, META_TEXT } from '../../../demo/song';
 import { rules } from './index';
-import { channelEvents, repeatedEvents, systemEvents, text } from './events';
-import { fileName, format, ppq } from './file';
-import { damage, division, overlap, sequences, stuck, strayOff, zeroLength } from './integrity';
-import { noteRange } from './notes';
-import { carrier, nothingDelivered, seating } from './seats';
-import { apart, atOnce, sameKey, shortest } from './spacing';
-import { clock, firstNote, startRest } from './start';
-import {
-  meterAbsent,
-  meterConstant,
-  tempoAbsent,
-  tempoConstant,
-  tempoCount,
-  tempoRange,
-} from './tempo';
+import { channelEvents } from './events/channel-events';
+import { repeatedEvents } from './events/repeated-events';
+import { systemEvents } from './events/system-events';
+import { text } from './events/text';
+import { fileName } from './file/file-name';
+import { format } from './file/format';
+import { ppq } from './file/ppq';
+import { damage } from './integrity/damage';
+import { division } from './integrity/division';
+import { overlap } from './integrity/overlap';
+import { sequences } from './integrity/sequences';
+import { stuck } from './integrity/stuck-note';
+import { strayOff } from './integrity/note-off-alone';
+import { zeroLength } from './integrity/zero-length';
+import { noteRange } from './notes/note-range';
+import { carrier } from './seats/carrier-note';
+import { nothingDelivered } from './seats/nothing-delivered';
+import { seating } from './seats/seating';
+import { apart } from './spacing/distance';
+import { atOnce } from './spacing/at-once';
+import { sameKey } from './spacing/same-key';
+import { shortest } from './spacing/shortest-note';
+import { clock } from './start/clock-time';
+import { firstNote } from './start/first-note';
+import { startRest } from './start/start-rest';
+import { meterAbsent } from './tempo/meter-absent';
+import { meterConstant } from './tempo/meter-constant';
+import { tempoAbsent } from './tempo/tempo-absent';
+import { tempoConstant } from './tempo/tempo-constant';
+import { tempoCount } from './tempo/tempo-count';
+import { tempoRange } from './tempo/tempo-range';
 
 const plain = targetWith({});
 const rail = builtIn('lantern-rail');

@@ -1,0 +1,87 @@
+import { defineRule, mend, says, spanAt } from '../define-rule';
+import { deliveredEnd } from '../../reading/ends';
+import { frameRateOf } from './common';
+import { plain } from '../../target/words';
+import { setLength } from '../../steps/length';
+
+export const wholeFrames = defineRule({
+  id: 'whole-frames',
+  summary: 'Frame rate, frame shift and, where it goes round again, a whole number of frames.',
+  story: {
+    why: 'Musical time and frames seldom meet.',
+    mends: 'The end is filled up to the next whole frame.',
+  },
+  block: 'frames',
+  phase: 'end',
+  codes: {
+    'frame-rate': says<{ rate: number; allowed: string }>({
+      title: 'A frame rate it does not have',
+      wrong: (f) => `${f.rate} frames a second are asked for.`,
+      then: (f, w) => `${w.Target} runs at ${f.allowed}.`,
+    }),
+    'frame-shift': says<{ shift: number; lowest: number; highest: number }>({
+      title: 'Shifted too far',
+      wrong: (f) => `The start is shifted by ${f.shift} frames.`,
+      then: (f, w) => `${w.Target} takes ${f.lowest} to ${f.highest}.`,
+    }),
+    'ending-unknown': says<{ ending: string; allowed: string }>({
+      title: 'An ending it does not know',
+      wrong: (f) => `“${f.ending}” is asked for at the end.`,
+      then: (f, w) => `${w.Target} knows ${f.allowed}.`,
+    }),
+    'frames-drift': says<{ frames: string; drift: string }>({
+      title: 'A pass is no whole number of frames',
+      wrong: (f) => `A pass lasts ${f.frames} frames.`,
+      then: (f) => `Round again it drifts by ${f.drift} ms with each pass.`,
+    }),
+  },
+  check({ block, piece, maps, report }) {
+    const { metadata = {} } = piece.delivery;
+    const rate = frameRateOf(piece);
+    if (rate !== null && !block.perSecond.includes(rate))
+      report({
+        code: 'frame-rate',
+        data: { rate, allowed: block.perSecond.join(', ') },
+        measured: { value: rate, unit: 'frames a second' },
+        allowed: { perSecond: block.perSecond },
+        noMend: 'Choose one of its rates in the step “Metadata”.',
+      });
+    const shift = Number(metadata.frameShift ?? '0');
+    const { shiftLowest = -Infinity, shiftHighest = Infinity } = block;
+    if (shift < shiftLowest || shift > shiftHighest)
+      report({
+        code: 'frame-shift',
+        data: { shift, lowest: shiftLowest, highest: shiftHighest },
+        measured: { value: shift, unit: 'frames' },
+        allowed: { shiftLowest, shiftHighest },
+        noMend: 'Give a smaller shift in the step “Metadata”.',
+      });
+    const { ending } = metadata;
+    if (ending !== undefined && !(block.endings as readonly string[]).includes(ending))
+      report({
+        code: 'ending-unknown',
+        data: { ending, allowed: block.endings.join(' and ') },
+        allowed: { endings: block.endings },
+        noMend: 'Choose one of them in the step “Metadata”.',
+      });
+    if (rate === null || ending !== 'round-again') return;
+    const { clock } = maps;
+    const end = deliveredEnd(piece);
+    if (end === 0) return;
+    const ms = clock.msAt(end);
+    const frames = (ms * rate) / 1000;
+    const drift = ((Math.round(frames) - frames) * 1000) / rate;
+    // Half a tick is as near as a file can end.
+    const tickMs = clock.msAt(end) - clock.msAt(Math.max(0, end - 1));
+    if (Math.abs(drift) <= tickMs / 2 + 1e-6) return;
+    const toTick = clock.tickAt((Math.ceil(frames) * 1000) / rate);
+    report({
+      code: 'frames-drift',
+      spans: [spanAt(Math.max(0, end - 1))],
+      data: { frames: plain(frames), drift: plain(Math.abs(drift)) },
+      measured: { value: Math.round(frames * 1000) / 1000, unit: 'frames' },
+      allowed: { wholeFrames: true },
+      mends: [mend(`Fill it up to ${Math.ceil(frames)} frames`, setLength, { toTick })],
+    });
+  },
+});

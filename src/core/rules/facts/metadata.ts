@@ -1,0 +1,134 @@
+import type { MetadataKey, Piece } from '../../score/piece';
+import type { Target } from '../../target/schema';
+import { META, META_COPYRIGHT, META_TRACK_NAME } from '../../smf/file';
+import { bpmOf } from '../../time/tempo-map';
+import { defineRule, mend, says } from '../define-rule';
+import { metadata as metadataStep } from '../../steps/facts';
+import { stemOf } from '../../smf/name';
+import { textOf } from '../../score/score';
+import { toAscii } from '../../smf/text';
+
+const FIELD_WORDS: Readonly<Record<string, string>> = {
+  title: 'title',
+  maker: 'maker',
+  bpm: 'declared BPM',
+  displayName: 'name for the display',
+  kit: 'kit',
+  frameRate: 'frame rate',
+  ending: 'ending',
+  sound: 'sound file',
+};
+
+type Field = NonNullable<Target['metadata']>['required'][number];
+
+const lettersOutside = (letters: Field['letters']): RegExp | null =>
+  letters === 'printable-ascii'
+    ? /[^\x20-\x7e]/g
+    : letters === "A-Za-z0-9 '-"
+      ? /[^A-Za-z0-9 '-]/g
+      : null;
+
+/** What the file itself knows of a field: it is never asked for again. */
+function known(key: MetadataKey, { score, delivery }: Piece, field: Field): string | null {
+  if (key === 'bpm') {
+    const us = score.conductor.tempos.find((t) => t.tick === 0)?.microsecondsPerQuarter ?? 500_000;
+    return String(Math.round(bpmOf(us) * 1000) / 1000);
+  }
+  const texts = score.tracks.flatMap((t) => t.events.filter((e) => e.status === META));
+  if (key === 'maker') {
+    const found = texts.find((e) => e.type === META_COPYRIGHT);
+    return found ? fit(textOf(found).replace(/^(©|\(c\))?\s*\d*\s*/i, ''), field) : null;
+  }
+  if (key === 'title' || key === 'displayName') {
+    const stem = stemOf(delivery.fileName).replace(/[_-]+/g, ' ');
+    const named = score.tracks[0]?.events.find((e) => e.type === META_TRACK_NAME);
+    const lone = named && !score.parts.some((p) => p.track === 0 && p.notes.count > 0);
+    const from = lone ? textOf(named) : stem;
+    return fit(from, field) ?? fit(stem, field);
+  }
+  return null;
+}
+
+/** A text as the field takes it; null where nothing is left of it. */
+function fit(text: string, { longest = 200, letters }: Field): string | null {
+  const outside = lettersOutside(letters);
+  const spelt = outside ? toAscii(text).replace(outside, '') : text;
+  const short = [...spelt.trim()].slice(0, longest).join('').trim();
+  return short === '' ? null : short;
+}
+
+export const metadata = defineRule({
+  id: 'metadata',
+  summary: 'What the target asks to be told beside the music.',
+  story: {
+    why: 'A file of music does not know its title or its maker.',
+    mends: 'What the file does know is offered; the rest is asked for once.',
+  },
+  block: 'metadata',
+  phase: 'naming',
+  codes: {
+    'metadata-missing': says<{ field: string }>({
+      title: 'Something is not told',
+      wrong: (f) => `No ${f.field} is given.`,
+      then: (_, w) => `${w.Target} asks for it and does not show a song without.`,
+    }),
+    'metadata-long': says<{ field: string; value: string; length: number; most: number }>({
+      title: 'Too long to show',
+      wrong: (f) => `The ${f.field} “${f.value}” has ${f.length} characters.`,
+      then: (f, w) => `${w.Target} shows ${f.most}.`,
+    }),
+    'metadata-letters': says<{ field: string; value: string; outside: string }>({
+      title: 'Letters it cannot show',
+      wrong: (f) => `The ${f.field} “${f.value}” holds ${f.outside}.`,
+      then: (_, w) => `${w.Target} shows a blank there, or refuses the song.`,
+    }),
+  },
+  check({ block, target, piece, report }) {
+    const choices: Readonly<Partial<Record<MetadataKey, readonly string[]>>> = {
+      frameRate: target.frames?.perSecond.map(String) ?? [],
+      ending: target.frames?.endings ?? [],
+      kit: target.kits?.map((k) => k.id) ?? [],
+    };
+    for (const field of block.required) {
+      const value = piece.delivery.metadata?.[field.key];
+      const words = FIELD_WORDS[field.key] ?? field.key;
+      const base = { cause: field.key, allowed: { ...field } };
+      const set = (to: string) =>
+        mend(`Use “${to}” as the ${words}`, metadataStep, { [field.key]: to });
+      if (value === undefined) {
+        const guess = known(field.key, piece, field);
+        const offers = guess === null ? (choices[field.key] ?? []).slice(0, 4) : [guess];
+        report({
+          code: 'metadata-missing',
+          ...base,
+          data: { field: words },
+          ...(offers.length === 0
+            ? { noMend: `Give the ${words} with the step “Metadata”.` }
+            : { mends: offers.map(set) }),
+        });
+        continue;
+      }
+      const length = [...value].length;
+      const fitted = fit(value, field);
+      const mends = fitted === null ? {} : { mends: [set(fitted)] };
+      if (field.longest !== undefined && length > field.longest)
+        report({
+          code: 'metadata-long',
+          ...base,
+          data: { field: words, value, length, most: field.longest },
+          measured: { value: length, unit: 'characters' },
+          ...mends,
+        });
+      const outside = lettersOutside(field.letters);
+      const odd = outside ? [...new Set(value.match(outside) ?? [])] : [];
+      if (odd.length > 0)
+        report({
+          code: 'metadata-letters',
+          ...base,
+          data: { field: words, value, outside: odd.slice(0, 8).join(' ') },
+          measured: { value: odd.length, unit: 'letters' },
+          ...(fitted === null ? { noMend: 'Give another with the step “Metadata”.' } : mends),
+        });
+    }
+  },
+});

@@ -1,0 +1,166 @@
+import type { Mend } from '../../diagnostic/finding';
+import type { Part } from '../../score/score';
+import type { Target } from '../../target/schema';
+import { Places, defineRule, mend, says } from '../define-rule';
+import { allowedKeys, limitsFor } from '../../target/limits';
+import { count, noteName } from '../../target/words';
+import { foldKey, foldOctaves, transpose } from '../../steps/pitch';
+import { lanes } from '../../steps/keys';
+import { leaveOut } from '../../steps/routing';
+
+/** The whole octaves by which all notes of a part come into reach, fewest first; null where none. */
+function octavesForAll(part: Part, allowed: readonly boolean[]): number | null {
+  const { noteNumber, count: notes } = part.notes;
+  for (const by of [12, -12, 24, -24, 36, -36, 48, -48]) {
+    let fits = true;
+    for (let i = 0; i < notes && fits; i++) fits = allowed[noteNumber[i]! + by] === true;
+    if (fits) return by;
+  }
+  return null;
+}
+
+export const noteRange = defineRule({
+  id: 'note-range',
+  summary: 'Only notes that the target has.',
+  story: {
+    why: 'A line was written for another instrument, or sounds an octave from where it is written.',
+    mends:
+      'Move the part by octaves, fold single notes, lay a line on lanes, or leave the notes out.',
+  },
+  block: null,
+  phase: 'notes',
+  codes: {
+    'out-of-range': says<{
+      name: string;
+      notesText: string;
+      one: number;
+      range: string;
+      keys: string;
+    }>({
+      title: 'Out of range',
+      wrong: (f) =>
+        `${f.notesText} of “${f.name}” ${f.one ? 'is' : 'are'} outside ${f.range}: ${f.keys}.`,
+      then: (_, w) =>
+        `${w.Target} has nothing there and drops ${w.notes} like these without a word.`,
+    }),
+    'not-there': says<{
+      name: string;
+      notesText: string;
+      one: number;
+      range: string;
+      keys: string;
+    }>({
+      title: 'Keys it does not have',
+      wrong: (f) => `${f.notesText} of “${f.name}” ${f.one ? 'is' : 'are'} on ${f.keys}.`,
+      then: (_, w) => `${w.Target} has no such key inside its range and stays silent.`,
+    }),
+  },
+  check({ heard, target, report }) {
+    for (const part of heard()) {
+      const limits = limitsFor(target, part);
+      if (!limits) continue;
+      const allowed = allowedKeys(limits);
+      const lowest = limits.lowest ?? (limits.only ? Math.min(...limits.only) : 0);
+      const highest = limits.highest ?? (limits.only ? Math.max(...limits.only) : 127);
+      const inRange = allowedKeys({ lowest, highest });
+      const beyond = new Places();
+      const missing = new Places();
+      const beyondKeys = new Set<number>();
+      const missingKeys = new Set<number>();
+      const { notes } = part;
+      for (let i = 0; i < notes.count; i++) {
+        const key = notes.noteNumber[i]!;
+        if (allowed[key]) continue;
+        (inRange[key] ? missing : beyond).add(part, i);
+        (inRange[key] ? missingKeys : beyondKeys).add(key);
+      }
+      const octaves = octavesForAll(part, allowed);
+      const mends = (keys: Set<number>): Mend[] => {
+        const foldable = [...keys].some((key) => foldKey(key, allowed) >= 0);
+        const list = [...keys].sort((a, b) => a - b);
+        return [
+          ...(octaves !== null
+            ? [
+                mend(
+                  `Move the part ${octaves > 0 ? 'up' : 'down'} ${Math.abs(octaves) / 12 === 1 ? 'an octave' : `${Math.abs(octaves) / 12} octaves`}`,
+                  transpose,
+                  { semitones: octaves },
+                  [part],
+                ),
+              ]
+            : []),
+          ...layingOut(target, part),
+          ...(foldable ? [folding(list)] : []),
+          mend('Leave these notes out', leaveOut, { keys: list }, [part]),
+        ];
+      };
+      const folding = (keys: readonly number[]): Mend => {
+        const rest = keys.filter((key) => foldKey(key, allowed) < 0);
+        const fold = mend('Fold octaves into reach', foldOctaves, { ...limits }, [part]);
+        if (rest.length === 0) return fold;
+        const out = mend('', leaveOut, { keys: rest }, [part]);
+        return {
+          title: `${fold.title}, leave out what has no octave there`,
+          steps: [...fold.steps, ...out.steps],
+        };
+      };
+      const base = (places: Places) => ({
+        part,
+        ...places.found,
+        allowed: { ...limits },
+      });
+      const facts = (places: Places, keys: Set<number>) => ({
+        name: part.name,
+        notesText: count(places.count, 'note'),
+        one: places.count === 1 ? 1 : 0,
+        range: `${noteName(lowest)}–${noteName(highest)} (${lowest}–${highest})`,
+        keys: sayKeys(keys),
+      });
+      if (beyond.count > 0) {
+        const far = [...beyondKeys].reduce((a, b) => (away(b) > away(a) ? b : a));
+        report({
+          code: 'out-of-range',
+          ...base(beyond),
+          data: facts(beyond, beyondKeys),
+          measured: { value: far, unit: 'note number' },
+          mends: mends(beyondKeys),
+        });
+      }
+      if (missing.count > 0) {
+        report({
+          code: 'not-there',
+          ...base(missing),
+          data: facts(missing, missingKeys),
+          measured: { value: [...missingKeys][0]!, unit: 'note number' },
+          mends: mends(missingKeys),
+        });
+      }
+      function away(key: number) {
+        return Math.max(lowest - key, key - highest);
+      }
+    }
+  },
+});
+
+/** On a chart notes are laid on lanes; where it has rungs, on those of one. */
+function layingOut(target: Target, part: Part): Mend[] {
+  const seat = target.seats.find((s) => s.id === part.seat);
+  if (seat?.kind !== 'laneGroup') return [];
+  const rungs = target.chart?.rungs?.filter((r) => r.laneNotes !== undefined) ?? [];
+  const sets =
+    rungs.length > 0
+      ? rungs.map((r) => ({
+          words: `the ${r.laneNotes!.length} lanes of rung ${r.rung}`,
+          lanes: r.laneNotes!,
+        }))
+      : [{ words: 'the lanes', lanes: seat.laneNotes }];
+  return sets.map(({ words, lanes: on }) =>
+    mend(`Lay the line on ${words} by its contour`, lanes, { lanes: on, by: 'contour' }, [part]),
+  );
+}
+
+function sayKeys(keys: Set<number>): string {
+  const sorted = [...keys].sort((a, b) => a - b);
+  const said = sorted.slice(0, 6).map((k) => `${noteName(k)} (${k})`);
+  return said.join(', ') + (sorted.length > 6 ? ` and ${sorted.length - 6} more` : '');
+}

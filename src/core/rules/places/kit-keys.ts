@@ -1,0 +1,120 @@
+import type { Target } from '../../target/schema';
+import { Places, defineRule, mend, says } from '../define-rule';
+import { count, noteName } from '../../target/words';
+import { leaveOut } from '../../steps/routing';
+import { mapKeys } from '../../steps/keys';
+import { metadata } from '../../steps/facts';
+
+type Kit = NonNullable<Target['kits']>[number];
+
+/** General MIDI level 1, percussion key map, in families; within one any stands in for another. */
+const DRUM_FAMILIES: readonly (readonly number[])[] = [
+  [36, 35],
+  [38, 40, 37, 39],
+  [41, 43, 45, 47, 48, 50],
+  [42, 44, 46],
+  [49, 57, 52, 55],
+  [51, 59, 53],
+  [54, 69, 70, 82],
+  [56, 53, 67, 68],
+  [60, 61, 62, 63, 64],
+  [65, 66],
+  [75, 76, 77, 37],
+  [71, 72],
+  [73, 74],
+  [78, 79],
+  [80, 81],
+];
+
+/** The drum of a kit that is nearest to a key: of its family first, else the nearest number. */
+export function nearestDrum(key: number, kit: Kit): number {
+  const there = new Set(kit.keys.map((k) => k.noteNumber));
+  if (there.has(key)) return key;
+  const family = DRUM_FAMILIES.find((f) => f.includes(key));
+  const kin = family?.filter((k) => there.has(k)) ?? [];
+  const nearest = (list: readonly number[]) =>
+    list.reduce((a, b) => (Math.abs(b - key) < Math.abs(a - key) ? b : a));
+  return kin.length > 0 ? nearest(kin) : nearest([...there]);
+}
+
+export const kitKeys = defineRule({
+  id: 'kit-keys',
+  summary: 'Only keys that the chosen kit has.',
+  story: {
+    why: 'Drums were played on another kit, whose sounds have other keys.',
+    mends: 'Another kit that has them all, the nearest drum of the family, or without them.',
+  },
+  block: 'kits',
+  phase: 'notes',
+  codes: {
+    'off-kit': says<{ notesText: string; keys: string; kit: string }>({
+      title: 'Drums that the kit does not have',
+      wrong: (f) => `${f.notesText} on ${f.keys}.`,
+      then: (f, w) => `${w.Target} has no sound there in the kit ${f.kit} and stays silent.`,
+    }),
+    'kit-unknown': says<{ kit: string; allowed: string }>({
+      title: 'A kit it does not have',
+      wrong: (f) => `The kit “${f.kit}” is named.`,
+      then: (f, w) => `${w.Target} has ${f.allowed}.`,
+    }),
+  },
+  check({ heard, block: kits, piece, report }) {
+    const used = new Map<number, number>();
+    for (const part of heard()) {
+      for (let i = 0; i < part.notes.count; i++) {
+        const key = part.notes.noteNumber[i]!;
+        used.set(key, (used.get(key) ?? 0) + 1);
+      }
+    }
+    const missingIn = (kit: Kit) => {
+      const there = new Set(kit.keys.map((k) => k.noteNumber));
+      return [...used.keys()].filter((k) => !there.has(k)).sort((a, b) => a - b);
+    };
+    const named = piece.delivery.metadata?.kit;
+    const chosen = kits.find((k) => k.id === named);
+    if (named !== undefined && !chosen) {
+      report({
+        code: 'kit-unknown',
+        data: { kit: named, allowed: kits.map((k) => k.name).join(', ') },
+        allowed: { kits: kits.map((k) => k.id) },
+        mends: kits.slice(0, 4).map((k) => mend(`Use the kit ${k.name}`, metadata, { kit: k.id })),
+      });
+      return;
+    }
+    if (kits.length === 0 || used.size === 0) return;
+    // Without a choice the song is held against the kit that has the most of its notes.
+    const notesOf = (kit: Kit) => missingIn(kit).reduce((n, k) => n + used.get(k)!, 0);
+    const kit = chosen ?? kits.reduce((a, b) => (notesOf(b) < notesOf(a) ? b : a));
+    const missing = missingIn(kit);
+    if (missing.length === 0) return;
+    const off = new Set(missing);
+    const found = new Places();
+    for (const part of heard()) {
+      for (let i = 0; i < part.notes.count; i++)
+        if (off.has(part.notes.noteNumber[i]!)) found.add(part, i);
+    }
+    const whole = kits.filter((k) => k !== kit && missingIn(k).length === 0);
+    report({
+      code: 'off-kit',
+      cause: kit.id,
+      ...found.found,
+      data: {
+        notesText: `${count(found.count, 'note')} ${found.count === 1 ? 'is' : 'are'}`,
+        keys: missing
+          .slice(0, 6)
+          .map((k) => `${noteName(k)} (${k})`)
+          .join(', '),
+        kit: kit.name,
+      },
+      measured: { value: missing[0]!, unit: 'note number' },
+      allowed: { kit: kit.id, keys: kit.keys.map((k) => k.noteNumber) },
+      mends: [
+        ...whole.map((k) => mend(`Use the kit ${k.name}`, metadata, { kit: k.id })),
+        mend('Play each on the nearest drum of the kit', mapKeys, {
+          keys: missing.map((from) => ({ from, to: nearestDrum(from, kit) })),
+        }),
+        mend('Leave these notes out', leaveOut, { keys: missing }),
+      ],
+    });
+  },
+});

@@ -1,0 +1,60 @@
+import { barsUntil } from '../end/common';
+import { carve, takePlace } from '../../steps/splitting';
+import { carveAtMarkers } from '../../target/carving';
+import { defineRule, mend, says } from '../define-rule';
+import { deliveredEnd } from '../../reading/ends';
+import { placeOfPiece, placesOf, takes } from './common';
+
+export const places = defineRule({
+  id: 'places',
+  summary: 'Every file takes a place that the target has.',
+  story: {
+    why: 'The device plays many small files; the song is one.',
+    mends: 'The song is carved at its markers, or the file takes a place as it is.',
+  },
+  block: 'seats',
+  phase: 'seating',
+  codes: {
+    'no-place': says<{ name: string }>({
+      title: 'No place for this file',
+      wrong: (f) => `“${f.name}” takes none of the places.`,
+      then: (_, w) => `${w.Target} plays files by their places and passes over any other.`,
+    }),
+  },
+  check({ block: seats, piece, pieces, maps, report }) {
+    if (placesOf(seats).length === 0) return;
+    const name = piece.delivery.fileName;
+    if (!placeOfPiece(piece, seats)) {
+      const taken = new Set(pieces.map((p) => placeOfPiece(p, seats)?.id));
+      const free = placesOf(seats).filter((s) => !taken.has(s.id));
+      const offer = [free.find((s) => !s.optional), free[0]].filter(
+        (s, i, all) => s !== undefined && all.indexOf(s) === i,
+      );
+      const end = deliveredEnd(piece);
+      const cuts =
+        pieces.length === 1
+          ? carveAtMarkers(piece.score.conductor.markers, maps.bars, end, seats)
+          : [];
+      // A song that is longer than a place would lose its end there.
+      const length = barsUntil(maps, end);
+      const fitting = offer.filter((s) => cuts.length < 2 || takes(s!, length));
+      report({
+        code: 'no-place',
+        data: { name },
+        allowed: { places: placesOf(seats).length },
+        mends: [
+          ...fitting.map((s) =>
+            mend(`Make it ${s!.name.toLowerCase()}`, takePlace, {
+              place: s!.id,
+              fileName: s!.fileName,
+            }),
+          ),
+          ...(cuts.length > 1
+            ? [mend(`Carve it at its markers into ${cuts.length} files`, carve, { places: cuts })]
+            : []),
+        ],
+        ...(offer.length === 0 ? { noMend: 'Every place is taken: leave this file out.' } : {}),
+      });
+    }
+  },
+});

@@ -1,0 +1,62 @@
+import type { Piece } from '../../score/piece';
+import { count } from '../../target/words';
+import { defineRule, says } from '../define-rule';
+import { isIn } from '../../score/score';
+
+export const nothingDelivered = defineRule({
+  id: 'nothing-delivered',
+  summary: 'Something is delivered: a target with seats gets notes.',
+  story: {
+    why: 'Every part was left out, or had no seat: the file is right in form, and silent.',
+    mends: 'None: who plays is chosen in Seating.',
+  },
+  block: 'seats',
+  phase: 'seating',
+  over: 'delivery',
+  codes: {
+    'no-notes': says<{ came: number; cameText: string }>({
+      title: 'Nothing would be delivered',
+      wrong: (f) =>
+        f.came === 0
+          ? 'The source holds no note.'
+          : `Of ${f.cameText} none is left: every part is left out or has no seat.`,
+      then: (_, w) => `${w.Target} gets a file in which nothing happens.`,
+    }),
+    'file-empty': says<{ file: string }>({
+      title: 'An empty file',
+      wrong: (f) => `“${f.file}” holds no note.`,
+      then: (_, w) => `${w.Target} plays nothing for it.`,
+    }),
+  },
+  check({ block: seats, target, pieces, base, report }) {
+    // Where nothing can be seated nothing needs to be.
+    if (seats.length === 0 || target.carrier) return;
+    const notes = (list: readonly Piece[], delivered: boolean) =>
+      list.map(({ score }) =>
+        score.parts.reduce((n, p) => n + (delivered && !isIn(p) ? 0 : p.notes.count), 0),
+      );
+    const held = notes(pieces, true);
+    if (held.every((n) => n === 0)) {
+      const came = notes(base.rendition.pieces, false).reduce((a, b) => a + b, 0);
+      report({
+        code: 'no-notes',
+        data: { came, cameText: count(came, 'note') },
+        measured: { value: 0, unit: 'notes' },
+        noMend: came === 0 ? 'Bring in a file with notes.' : 'Seat a part in Seating.',
+      });
+      return;
+    }
+    held.forEach((n, i) => {
+      if (n > 0) return;
+      const file = pieces[i]!.delivery.fileName;
+      report({
+        code: 'file-empty',
+        cause: file,
+        severity: 'caution',
+        data: { file },
+        measured: { value: 0, unit: 'notes' },
+        noMend: 'Carve it from other bars, or leave it out of the carving.',
+      });
+    });
+  },
+});

@@ -1,0 +1,60 @@
+import { HAIR, Places, defineRule, mend, says } from '../define-rule';
+import { causeOf, onlyPart } from './common';
+import { plain } from '../../target/words';
+import { thin } from '../../steps/spacing';
+
+export const apart = defineRule({
+  id: 'distance',
+  summary: 'Time between any two notes of a seat, start to start.',
+  story: {
+    why: 'Cues were placed by ear, two of them nearly at once.',
+    mends: 'Of each crowd the first or the loudest stays.',
+  },
+  block: 'spacing',
+  reads: ['apartMs'],
+  phase: 'density',
+  codes: {
+    'too-close': says<{ count: number; apart: string; least: string }>({
+      title: 'Too close together',
+      wrong: (f, w) =>
+        `${f.count} ${f.count === 1 ? w.note : w.notes} ${f.count === 1 ? 'comes' : 'come'} within ${f.apart} ms of the one before, the closest after ${f.least} ms.`,
+      then: (f, w) =>
+        `${w.Target} needs ${f.apart} ms between two ${w.notes} and passes over the later one.`,
+    }),
+  },
+  check({ block, target, groups, maps, report }) {
+    const { apartMs } = block;
+    if (apartMs === undefined) return;
+    for (const line of groups()) {
+      const places = new Places();
+      const { notes } = line;
+      let least = Infinity;
+      for (let i = 1; i < notes.count; i++) {
+        // Notes struck together are judged by what may sound at once, where that is limited.
+        if (target.polyphony && notes.start[i] === notes.start[i - 1]) continue;
+        const gap = maps.clock.msAt(notes.start[i]!) - maps.clock.msAt(notes.start[i - 1]!);
+        if (gap >= apartMs - HAIR) continue;
+        places.addNote(notes, i);
+        least = Math.min(least, gap);
+      }
+      if (places.count === 0) continue;
+      const thinTo = (keep: 'first' | 'loudest') =>
+        mend(
+          `Keep the ${keep} of each crowd`,
+          thin,
+          { apartMs, per: 'seat' as const, keep, ...(target.polyphony ? {} : { chordsToo: true }) },
+          line.parts,
+        );
+      report({
+        code: 'too-close',
+        cause: causeOf(line),
+        ...onlyPart(line),
+        ...places.found,
+        data: { count: places.count, apart: plain(apartMs), least: plain(least) },
+        measured: { value: Math.round(least * 1000) / 1000, unit: 'ms' },
+        allowed: { apartMs },
+        mends: [thinTo('first'), thinTo('loudest')],
+      });
+    }
+  },
+});

@@ -1,0 +1,75 @@
+import { HAIR, Places, defineRule, mend, says } from '../define-rule';
+import { causeOf, onlyPart } from './common';
+import { count, plain } from '../../target/words';
+import { thin } from '../../steps/spacing';
+
+export const sameKey = defineRule({
+  id: 'same-key',
+  summary: 'Time before the same key may be struck again, start to start.',
+  story: {
+    why: 'Rolls and trills ask more of a hammer or a button than it can give.',
+    mends: 'Repeats that come too soon are dropped; the first or the loudest stays.',
+  },
+  block: 'spacing',
+  reads: ['sameKeyApartMs'],
+  phase: 'density',
+  codes: {
+    'same-key-soon': says<{
+      countText: string;
+      one: number;
+      least: string;
+      most: string;
+      apart: string;
+    }>({
+      title: 'Struck again too soon',
+      wrong: (f) =>
+        `${f.countText} ${f.one ? 'follows' : 'follow'} the same key within ${f.least} to ${f.most} ms.`,
+      then: (f, w) =>
+        `${w.Target} needs ${f.apart} ms before the same key moves again; the second ${w.note} is lost.`,
+    }),
+  },
+  check({ block, groups, maps, report }) {
+    const apart = block.sameKeyApartMs;
+    if (apart === undefined) return;
+    for (const line of groups()) {
+      const last = new Map<number, number>();
+      const places = new Places();
+      let least = Infinity;
+      let most = 0;
+      const { notes } = line;
+      for (let i = 0; i < notes.count; i++) {
+        const ms = maps.clock.msAt(notes.start[i]!);
+        const before = last.get(notes.noteNumber[i]!);
+        last.set(notes.noteNumber[i]!, ms);
+        if (before === undefined || ms - before >= apart - HAIR) continue;
+        places.addNote(notes, i);
+        least = Math.min(least, ms - before);
+        most = Math.max(most, ms - before);
+      }
+      if (places.count === 0) continue;
+      const thinTo = (keep: 'first' | 'loudest') =>
+        mend(
+          `Drop the repeats, keep the ${keep}`,
+          thin,
+          { apartMs: apart, per: 'key' as const, keep },
+          line.parts,
+        );
+      report({
+        code: 'same-key-soon',
+        cause: causeOf(line),
+        ...onlyPart(line),
+        ...places.found,
+        data: {
+          countText: count(places.count, 'note'),
+          one: places.count === 1 ? 1 : 0,
+          least: plain(least),
+          most: plain(most),
+          apart: plain(apart),
+        },
+        measured: { value: Math.round(least * 1000) / 1000, unit: 'ms' },
+        allowed: { sameKeyApartMs: apart },
+        mends: [thinTo('first'), thinTo('loudest')],
+      });
+    }
+  },
+});
