@@ -26,11 +26,15 @@ export async function openDemo(page: Page, title: string) {
   await settled(page);
 }
 
-/** The findings are on the screen, and what each mend would do is worked out. */
+/** The findings are on the screen, what each mend would do is worked out, and all is saved. */
 export async function settled(page: Page) {
-  await expect(page.locator('.docket .tally')).toBeVisible({ timeout: 20_000 });
-  await page.waitForTimeout(400);
+  await expect(page.locator('.docket .tally')).toBeVisible({ timeout: 60_000 });
+  await expect(page.locator('.job[data-idle="true"]')).toBeVisible({ timeout: 60_000 });
 }
+
+/** How often the screen was made anew from the plan. */
+export const revision = async (page: Page): Promise<number> =>
+  Number(await page.locator('.job').getAttribute('data-revision'));
 
 export const note = (page: Page, code: string) => page.locator(`[data-code="${code}"]`);
 export const stops = (page: Page) => page.locator('.docket .tally');

@@ -132,7 +132,8 @@ test('songs are tried on targets; a cell opens its proof', async ({ page }) => {
   await page.goto('/fit');
   const file = (name: string) => ({ name, bytes: readFileSync(`demo/lantern-week/${name}`) });
   await expect(page.getByRole('heading', { name: 'Fit' })).toBeVisible();
-  await page.waitForTimeout(400);
+  // The targets of the shelf are chosen.
+  await expect(page.locator('.choose .n-tag').first()).toBeAttached();
   await drop(page, [file('paper-march.mid'), file('boat-shed-loop.mid')]);
   const cell = page.getByRole('button', { name: 'paper-march on Strip organ' });
   await expect(cell).toContainText('notes changed', { timeout: 60_000 });
@@ -140,7 +141,8 @@ test('songs are tried on targets; a cell opens its proof', async ({ page }) => {
   await page.goto('/');
   await expect(page.getByText('Nothing is on the desk yet')).toBeVisible();
   await page.goto('/fit');
-  await page.waitForTimeout(400);
+  // The targets of the shelf are chosen.
+  await expect(page.locator('.choose .n-tag').first()).toBeAttached();
   await drop(page, [file('paper-march.mid')]);
   await expect(cell).toContainText('notes changed', { timeout: 60_000 });
   await cell.click();

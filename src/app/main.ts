@@ -5,12 +5,15 @@ import '@fontsource/ibm-plex-sans/latin-ext-400.css';
 import '@fontsource/source-serif-4/latin-400.css';
 import '@fontsource/source-serif-4/latin-400-italic.css';
 import '@fontsource/source-serif-4/latin-600.css';
-import './theme/tokens.css';
+import './theme/base.css';
 import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import App from './App.vue';
 import { router } from './router';
 import { useShelf } from './stores/shelf';
+import { shineOn } from './theme/tokens';
+
+shineOn(document.documentElement, 'paper');
 
 const app = createApp(App).use(createPinia()).use(router);
 // A fault inside reaches the screen as a sentence, never as silence.

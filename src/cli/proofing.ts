@@ -1,3 +1,4 @@
+import { recipeFor } from '../core/plan/recipe';
 import type { Finding } from '../core/diagnostic/finding';
 import { sayDamage } from '../core/diagnostic/damage';
 import { baseOf } from '../core/plan/base';
@@ -118,7 +119,14 @@ export async function each(
   if (files.length === 0) throw new Unusable('Name a file, or a job with --job.');
   const target = targetOf(options);
   const recipe = loadRecipe(options.recipe);
-  const rest = { target, plan: recipe?.plan ?? EMPTY_PLAN, leftAsIs: recipe?.leftAsIs ?? [] };
+  const leftAsIs = recipe?.leftAsIs ?? [];
+  const workOf = (label: string, sources: readonly SourceScore[]): Work => ({
+    label,
+    sources,
+    target,
+    plan: recipe ? recipeFor(recipe, sources) : EMPTY_PLAN,
+    leftAsIs,
+  });
   const sequence = sequenceOf(options);
   const source = (file: string, key: string): SourceScore | null => {
     const { opened, sha256 } = open(file, key, sequence);
@@ -130,17 +138,16 @@ export async function each(
   };
   if (options.together) {
     await attempt(files.join(' + '), () => {
-      // A recipe names its parts by the first source; the others have keys of their own.
       const sources = files.map((file, i) => source(file, i === 0 ? 'main' : `source-${i + 1}`));
       if (sources.some((s) => s === null)) return null;
-      return { label: files.join(' + '), sources: sources as SourceScore[], ...rest };
+      return workOf(files.join(' + '), sources as SourceScore[]);
     });
     return status;
   }
   for (const file of files)
     await attempt(file, () => {
       const found = source(file, 'main');
-      return found && { label: file, sources: [found], ...rest };
+      return found && workOf(file, [found]);
     });
   return status;
 }

@@ -18,6 +18,7 @@ onMounted(async () => {
   await targets.load();
   if (fit.songKeys.length === 0) fit.songKeys = fit.songs.slice(0, 1).map((s) => s.key);
   if (fit.targetIds.length === 0) fit.targetIds = targets.all.map((t) => t.id);
+  if (fit.tried) void fit.run();
 });
 
 const songOptions = computed(() => fit.songs.map((s) => ({ label: s.title, value: s.key })));

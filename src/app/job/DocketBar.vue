@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { count } from '../../core/target/words';
-import type { Stage } from '../stages/stages';
+import { stageAfter, type Stage } from '../stages/stages';
 import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
@@ -19,9 +19,31 @@ const handover = useHandover();
 const router = useRouter();
 const shelfTargets = useTargets();
 void shelfTargets.load();
-const targets = computed(() =>
-  shelfTargets.all.map((t) => ({ label: t.name, value: t.id, title: t.summary })),
-);
+/** The targets that the job has a plan for, as it holds them; then the others of the shelf. */
+const targets = computed(() => {
+  const plans = job.record?.plans ?? [];
+  const held = plans.map(({ target }) => ({
+    label: shelfTargets.find(target.id) ? target.name : `${target.name} (no longer on the shelf)`,
+    value: target.id,
+    title: target.summary,
+  }));
+  const others = shelfTargets.all
+    .filter((t) => !plans.some((p) => p.targetId === t.id))
+    .map((t) => ({ label: t.name, value: t.id, title: t.summary }));
+  if (held.length < 2) return [...held, ...others].sort(byShelf);
+  return [
+    { type: 'group' as const, label: 'Plans of this job', key: 'plans', children: held },
+    { type: 'group' as const, label: 'Other targets', key: 'others', children: others },
+  ];
+});
+const place = (id: string) => shelfTargets.all.findIndex((t) => t.id === id);
+const byShelf = (a: { value: string }, b: { value: string }) => place(a.value) - place(b.value);
+
+const sourceName = computed(() => {
+  const [first, ...more] = job.sourcesNow;
+  return more.length === 0 ? (first?.name ?? '') : `${more.length + 1} sources`;
+});
+const sourceNames = computed(() => job.sourcesNow.map((s) => s.name).join(', '));
 
 /** The facts that people check first, of what will be delivered. */
 const facts = computed(() => {
@@ -52,12 +74,11 @@ const files = computed(() =>
 );
 
 async function choose(id: string) {
-  const target = shelfTargets.find(id);
-  if (target) await job.useTarget(target);
+  const target = job.record?.plans.find((p) => p.targetId === id)?.target ?? shelfTargets.find(id);
+  if (target) await job.chooseTarget(target);
 }
 
 const main = computed(() => {
-  const next = { intake: 'seating', seating: 'timing', timing: 'proof' } as const;
   if (props.stage === 'handover')
     return { label: 'Hand over', does: () => handover.handOver(), off: job.readOnly };
   if (props.stage === 'proof') {
@@ -68,16 +89,11 @@ const main = computed(() => {
         does: () => job.mendAll(true),
         off: job.readOnly,
       };
-    return {
-      label: 'On to the handover',
-      does: () => router.push(`/job/${job.record!.id}/handover`),
-      off: false,
-    };
   }
-  const to = next[props.stage];
+  const to = stageAfter(props.stage)!;
   return {
-    label: `On to ${{ seating: 'seating', timing: 'timing', proof: 'proof' }[to]}`,
-    does: () => router.push(`/job/${job.record!.id}/${to}`),
+    label: to.onTo,
+    does: () => router.push(`/job/${job.record!.id}/${to.id}`),
     off: false,
   };
 });
@@ -85,9 +101,7 @@ const main = computed(() => {
 
 <template>
   <div class="docket">
-    <span class="source" :title="job.record?.sources[0]?.name">{{
-      job.record?.sources[0]?.name
-    }}</span>
+    <span class="source" :title="sourceNames">{{ sourceName }}</span>
     <span aria-hidden="true">→</span>
     <NSelect
       class="target"

@@ -1,25 +1,17 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
+import { count } from '../../core/target/words';
 import { STAGES, type Stage } from '../stages/stages';
-import { STAGE_RULES } from '../stages/stage-rules';
 import { useJob } from '../stores/job';
 
 const props = defineProps<{ stage: Stage }>();
 const job = useJob();
 const editing = ref(false);
 
-const NAMES: Record<Stage, string> = {
-  intake: 'Intake',
-  seating: 'Seating',
-  timing: 'Timing',
-  proof: 'Proof',
-  handover: 'Handover',
-};
 /** Stops that a stage can mend; Proof counts them all. */
 const knots = computed(() =>
-  STAGES.map((stage) => {
-    const rules = STAGE_RULES[stage];
+  STAGES.map(({ id: stage, name, settles: rules }) => {
     const stops = job.findings.filter(
       (f) => f.severity === 'stop' && f.reason === null && (!rules || rules.has(f.rule)),
     ).length;
@@ -38,18 +30,29 @@ const knots = computed(() =>
     const says =
       stage === 'handover'
         ? done
-          ? `handed over ${job.plan!.handovers} times`
+          ? `handed over ${count(job.plan!.handovers, 'time')}`
           : 'nothing done'
         : state === 'stops'
-          ? `${stops} ${stops === 1 ? 'stop' : 'stops'}`
+          ? count(stops, 'stop')
           : state === 'order'
             ? 'in order'
             : 'nothing done';
-    return { stage, state, says };
+    return { stage, name, state, says };
   }),
 );
 
+/** Esc takes the field away, and with it the focus: what was typed is not meant then. */
+let givenUp = false;
+function begin() {
+  givenUp = false;
+  editing.value = true;
+}
+function giveUp() {
+  givenUp = true;
+  editing.value = false;
+}
 function rename(event: Event) {
+  if (givenUp || !editing.value) return;
   editing.value = false;
   void job.rename((event.target as HTMLInputElement).value);
 }
@@ -66,7 +69,7 @@ function rename(event: Event) {
       autofocus
       @blur="rename"
       @keydown.enter="rename"
-      @keydown.esc="editing = false"
+      @keydown.esc="giveUp"
     />
     <h1 v-else class="title">
       <button
@@ -74,14 +77,14 @@ function rename(event: Event) {
         type="button"
         title="Change the title"
         :disabled="job.readOnly"
-        @click="editing = true"
+        @click="begin"
       >
         {{ job.record?.title ?? '…' }}
       </button>
     </h1>
     <nav class="thread" aria-label="Stages">
       <RouterLink
-        v-for="{ stage: to, state, says } in knots"
+        v-for="{ stage: to, name, state, says } in knots"
         :key="to"
         class="knot"
         :class="[state, { here: to === props.stage }]"
@@ -90,7 +93,7 @@ function rename(event: Event) {
         :title="says"
       >
         <span class="dot" aria-hidden="true"></span>
-        {{ NAMES[to] }}<span class="sr">, {{ says }}</span>
+        {{ name }}<span class="sr">, {{ says }}</span>
       </RouterLink>
     </nav>
     <div class="undo">

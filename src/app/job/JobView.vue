@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import { isStage, type Stage } from '../stages/stages';
+import { stageOf } from '../stages/stages';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
@@ -11,20 +11,13 @@ import DocketBar from './DocketBar.vue';
 import NoticeBar from './NoticeBar.vue';
 import PartsColumn from '../parts/PartsColumn.vue';
 import SheetView from '../sheet/SheetView.vue';
-import MarginColumn from '../margin/MarginColumn.vue';
-import IntakePanel from '../stages/IntakePanel.vue';
-import SeatingPanel from '../stages/SeatingPanel.vue';
-import TimingPanel from '../stages/TimingPanel.vue';
-import HandoverPanel from '../stages/HandoverPanel.vue';
 import PulseBar from '../pulse/PulseBar.vue';
 
 const route = useRoute();
 const job = useJob();
 const looking = useLooking();
 const playing = usePlaying();
-const stage = computed<Stage>(() =>
-  isStage(route.params['stage']) ? route.params['stage'] : 'proof',
-);
+const stage = computed(() => stageOf(route.params['stage']));
 
 async function open(id: unknown) {
   playing.reset();
@@ -76,21 +69,16 @@ useJobKeys();
     <p class="serif">It may have been removed, or it is in another browser.</p>
     <RouterLink to="/">To the jobs</RouterLink>
   </div>
-  <div v-else class="job">
-    <JobHead :stage="stage" />
-    <DocketBar :stage="stage" />
+  <div v-else class="job" :data-revision="job.revision" :data-idle="job.idle">
+    <JobHead :stage="stage.id" />
+    <DocketBar :stage="stage.id" />
     <NoticeBar />
-    <div class="body" :class="stage">
+    <div class="body" :class="stage.id">
       <SheetView v-if="setUp >= 1" />
       <div v-else></div>
       <PartsColumn v-if="setUp >= 2" class="left" />
-      <aside class="side" :aria-label="`${stage} tools`">
-        <template v-if="setUp < 3" />
-        <IntakePanel v-else-if="stage === 'intake'" />
-        <SeatingPanel v-else-if="stage === 'seating'" />
-        <TimingPanel v-else-if="stage === 'timing'" />
-        <MarginColumn v-else-if="stage === 'proof'" />
-        <HandoverPanel v-else />
+      <aside class="side" :aria-label="`${stage.name} tools`">
+        <component :is="stage.panel" v-if="setUp >= 3" />
       </aside>
     </div>
     <PulseBar v-if="setUp >= 4" />

@@ -5,11 +5,20 @@ import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 import { usePlaying } from '../stores/playing';
 import { useShelf } from '../stores/shelf';
+import { useTargets } from '../stores/targets';
 
 const job = useJob();
 const shelf = useShelf();
 const playing = usePlaying();
 const handover = useHandover();
+const targets = useTargets();
+void targets.load();
+/** The shelf has another target of that id than the one that this job was given. */
+const newer = computed(() => {
+  const pinned = job.target;
+  const onShelf = pinned && targets.find(pinned.id);
+  return onShelf && JSON.stringify(onShelf) !== JSON.stringify(pinned) ? onShelf : null;
+});
 const notices = computed(() => [job.problem, playing.problem, handover.problem].filter(Boolean));
 
 async function save() {
@@ -22,6 +31,13 @@ async function save() {
   <div class="notices">
     <p v-if="job.readOnly" class="notice" role="status">
       This job is open in another tab. Here it can be read and heard, but not changed.
+    </p>
+    <p v-if="newer && !job.readOnly" class="notice" role="status">
+      {{ newer.name }} was changed on the shelf since this job took it up ({{ job.plan?.version }},
+      now {{ newer.version }}).
+      <button class="link" type="button" @click="job.repin(newer)">
+        Hold it against the new one
+      </button>
     </p>
     <p v-if="job.saveProblem" class="notice bad" role="alert">
       {{ job.saveProblem }}

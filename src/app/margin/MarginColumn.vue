@@ -3,6 +3,7 @@ import { NSelect } from 'naive-ui';
 import { computed, nextTick, ref, watch } from 'vue';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import TabRow from '../kit/TabRow.vue';
 import PlanList from '../stages/PlanList.vue';
 import MarginNote from './MarginNote.vue';
 import NotesTable from './NotesTable.vue';
@@ -10,6 +11,11 @@ import NotesTable from './NotesTable.vue';
 const job = useJob();
 const looking = useLooking();
 const tab = ref<'notes' | 'plan' | 'table'>('notes');
+const tabs = computed(() => [
+  { id: 'notes' as const, name: 'Margin notes' },
+  { id: 'plan' as const, name: 'Plan', count: job.plan?.now.steps.length ?? 0 },
+  { id: 'table' as const, name: 'Table', title: 'The notes of the sheet as a table' },
+]);
 const severity = ref<string>('all');
 const part = ref<string>('all');
 const rule = ref<string>('all');
@@ -58,30 +64,8 @@ watch(
 </script>
 
 <template>
-  <section class="margin" aria-labelledby="margin-title">
-    <div class="tabs" role="tablist" aria-label="Margin">
-      <button
-        id="margin-title"
-        type="button"
-        role="tab"
-        :aria-selected="tab === 'notes'"
-        @click="tab = 'notes'"
-      >
-        Margin notes
-      </button>
-      <button type="button" role="tab" :aria-selected="tab === 'plan'" @click="tab = 'plan'">
-        Plan <span class="soft">{{ job.plan?.now.steps.length ?? 0 }}</span>
-      </button>
-      <button
-        type="button"
-        role="tab"
-        :aria-selected="tab === 'table'"
-        title="The notes of the sheet as a table"
-        @click="tab = 'table'"
-      >
-        Table
-      </button>
-    </div>
+  <section class="margin" aria-label="Margin">
+    <TabRow v-model="tab" class="row" label="Margin" :tabs="tabs" />
     <NotesTable v-if="tab === 'table'" class="list table" />
     <PlanList v-else-if="tab === 'plan'" class="list" />
     <template v-else>
@@ -130,25 +114,8 @@ watch(
   height: 100%;
 }
 
-.tabs {
-  display: flex;
-  gap: 16px;
+.row {
   padding: 0 12px;
-}
-
-.tabs button {
-  padding: 8px 0 4px;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  background: none;
-  color: var(--ink-2);
-  font: 600 15px var(--serif);
-  cursor: pointer;
-}
-
-.tabs button[aria-selected='true'] {
-  border-color: var(--quill);
-  color: var(--ink);
 }
 
 .filters {

@@ -8,6 +8,7 @@ import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { applyMend } from './apply';
 import SeverityMark from './SeverityMark.vue';
+import SourceMark from '../parts/SourceMark.vue';
 
 const props = defineProps<{
   finding: FindingView & { number: number; reason: string | null };
@@ -16,6 +17,9 @@ const job = useJob();
 const looking = useLooking();
 const asking = ref(false);
 const reason = ref('');
+const source = computed(
+  () => job.shown?.delivered.parts.find((p) => p.id === props.finding.part)?.ref.source ?? null,
+);
 const open = computed(() => looking.finding === props.finding.key);
 const trials = computed(() => job.trials[props.finding.key] ?? []);
 
@@ -65,7 +69,7 @@ function leave() {
         </button>
       </h3>
     </header>
-    <p class="where soft">{{ finding.where }}</p>
+    <p class="where soft"><SourceMark v-if="source" :source="source" /> {{ finding.where }}</p>
     <p class="serif">{{ finding.wrong }} {{ finding.then }}</p>
     <p v-if="finding.reason !== null" class="reason">
       Left as is: {{ finding.reason }}

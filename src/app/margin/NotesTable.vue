@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { noteName } from '../../core/target/words';
 import { useLooking } from '../stores/looking';
+import SourceMark from '../parts/SourceMark.vue';
 
 /** The notes of the sheet as a table: the chosen ones, else those of the finding in view, else all. */
 const looking = useLooking();
@@ -46,6 +47,7 @@ function rowOf(n: number) {
     id: id[i]!,
     tick: start[i]!,
     part: part.name,
+    source: part.ref.source,
     place: sayPlace(piece.bars.placeAt(start[i]!)),
     key: `${noteName(noteNumber[i]!)} ${noteNumber[i]}`,
     velocity: velocity[i]!,
@@ -82,7 +84,9 @@ function choose(n: number) {
           :title="`${rowOf(item.index).part}, ${rowOf(item.index).clock}`"
           @click="choose(item.index)"
         >
-          <span role="gridcell">{{ rowOf(item.index).place }}</span>
+          <span role="gridcell"
+            ><SourceMark :source="rowOf(item.index).source" /> {{ rowOf(item.index).place }}</span
+          >
           <span role="gridcell">{{ rowOf(item.index).key }}</span>
           <span role="gridcell">{{ rowOf(item.index).velocity }}</span>
           <span role="gridcell">{{ rowOf(item.index).length }}</span>

@@ -6,6 +6,7 @@ import type { PartView } from '../../core/wire/view';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
 import InkSwatch from './InkSwatch.vue';
+import SourceMark from './SourceMark.vue';
 
 const props = defineProps<{
   part: PartView;
@@ -54,6 +55,7 @@ const outside = computed(
       >
         <InkSwatch :index="index" :faint="part.leftOut" />
         <span class="text">{{ part.name }}</span>
+        <SourceMark :source="part.ref.source" />
       </button>
       <button
         class="icon"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { scaleLinear } from 'd3';
+import { scaleLinear } from 'd3-scale';
 import { useElementSize } from '@vueuse/core';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useJob } from '../stores/job';

@@ -1,3 +1,5 @@
+import { PALETTES, type Light } from '../theme/tokens';
+
 /** Parts are told apart by ink and by texture, never by colour alone. */
 export type Texture = 'filled' | 'outlined' | 'hatched' | 'dotted';
 
@@ -10,7 +12,7 @@ export interface Ink {
   readonly texture: Texture;
 }
 
-export function inkOf(index: number, light: 'paper' | 'booth'): Ink {
+export function inkOf(index: number, light: Light): Ink {
   const inks = light === 'paper' ? PAPER_INKS : BOOTH_INKS;
   return {
     colour: inks[index % inks.length]!,
@@ -19,39 +21,25 @@ export function inkOf(index: number, light: 'paper' | 'booth'): Ink {
 }
 
 /** Colours of the sheet, which a canvas cannot take from the style sheet. */
-export const SHEET_COLOURS = {
-  paper: {
-    page: '#fffdf8',
-    line: '#d9cfbb',
-    beat: '#ebe4d4',
-    ink: '#1d2433',
-    ink2: '#4a5160',
-    faint: '#b9b1a0',
-    hatch: '#dcc694',
-    hatchGround: '#f8eed6',
-    select: '#b3392f',
-    selectWash: 'rgb(179 57 47 / 10%)',
-    pill: '#efe7d8',
-    pillText: '#4a5160',
-    flag: '#2e4a7d',
-    flagText: '#fffdf8',
-    hatchText: '#6b4a10',
-  },
-  booth: {
-    page: '#20232b',
-    line: '#3a3e48',
-    beat: '#2b2f38',
-    ink: '#e9e1d0',
-    ink2: '#b4ae9f',
-    faint: '#5b5f69',
-    hatch: '#5a4c30',
-    hatchGround: '#2c2820',
-    select: '#e5786b',
-    selectWash: 'rgb(229 120 107 / 14%)',
-    pill: '#2f333d',
-    pillText: '#b4ae9f',
-    flag: '#8fb0e8',
-    flagText: '#15171c',
-    hatchText: '#e3b761',
-  },
-} as const;
+function sheetColours(light: Light) {
+  const c = PALETTES[light];
+  return {
+    page: c.page,
+    line: c.line,
+    beat: c.beat,
+    ink: c.ink,
+    ink2: c.ink2,
+    faint: c.faint,
+    hatch: c.hatch,
+    hatchGround: c.hatchGround,
+    hatchText: c.ochreText,
+    select: c.wax,
+    selectWash: c.waxWash,
+    pill: c.pill,
+    pillText: c.ink2,
+    flag: c.quill,
+    flagText: c.onQuill,
+  };
+}
+
+export const SHEET_COLOURS = { paper: sheetColours('paper'), booth: sheetColours('booth') };

@@ -23,7 +23,8 @@ function picked() {
 }
 
 async function save(job: JobRecord) {
-  saveFile(await shelf.exportJob(job), `${job.title}.quilljob`, 'application/zip');
+  const bytes = await shelf.exportById(job.id);
+  if (bytes) saveFile(bytes, `${job.title}.quilljob`, 'application/zip');
 }
 </script>
 

@@ -7,7 +7,7 @@ const shelf = useShelf();
 
 <template>
   <div v-if="shelf.problems.length > 0" class="problems" role="alert">
-    <div v-for="(says, i) in shelf.problems" :key="i" class="problem">
+    <div v-for="(says, i) in shelf.problems" :key="`${i} ${says}`" class="problem">
       <p class="serif">{{ says }}</p>
       <button
         class="icon"

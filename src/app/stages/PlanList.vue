@@ -3,7 +3,8 @@ import { NButton, NSwitch } from 'naive-ui';
 import { ArrowDown, ArrowUp, GripVertical, Pencil, Trash2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { VueDraggable } from 'vue-draggable-plus';
-import type { PlanStep } from '../../core/plan/plan';
+import type { PlanStep, Recipe } from '../../core/plan/plan';
+import { makeRecipe } from '../../core/plan/recipe';
 import { engine } from '../stores/engine';
 import { saveFile } from '../storage/save-file';
 import { fileStem } from '../stores/handover';
@@ -37,6 +38,7 @@ function shift(index: number, by: 1 | -1) {
   next.splice(index + by, 0, step!);
   steps.value = next;
 }
+const named = (step: PlanStep) => view(step.key)?.says ?? step.step;
 const missing = (key: string) => {
   const found = view(key)?.missing;
   if (!found) return '';
@@ -51,13 +53,9 @@ const missing = (key: string) => {
 function saveRecipe() {
   const { plan, record, target } = job;
   if (!plan || !record || !target) return;
-  const recipe = {
-    recipeVersion: 1,
-    name: record.title,
-    target: { id: target.id, version: target.version },
-    plan: { steps: plan.now.steps },
-    leftAsIs: plan.now.leftAsIs,
-  };
+  const { steps, uses, leftAsIs } = plan.now;
+  const whole = { ...(uses ? { uses } : {}), steps };
+  const recipe = makeRecipe(record.title, target, whole, leftAsIs, job.sourcesNow);
   const bytes = new TextEncoder().encode(`${JSON.stringify(recipe, null, 2)}\n`);
   saveFile(bytes, `${fileStem(record.title)}-${target.id}.recipe.json`, 'application/json');
 }
@@ -68,7 +66,7 @@ async function useFile() {
   const read = await engine().plain.readRecipe(await file.text());
   picker.value!.value = '';
   if (read.problem !== null) shelf.problems.push(`${file.name}: ${read.problem}`);
-  else job.useRecipe(read.recipe as Parameters<typeof job.useRecipe>[0]);
+  else job.useRecipe(read.recipe as Recipe);
 }
 </script>
 
@@ -103,13 +101,13 @@ async function useFile() {
             size="small"
             :value="step.on"
             :disabled="job.readOnly"
-            :aria-label="`On: ${view(step.key)?.says ?? step.step}`"
+            :aria-label="`On: ${named(step)}`"
             @update:value="turn(step, $event)"
           />
           <button
             class="icon"
             type="button"
-            aria-label="Earlier"
+            :aria-label="`Earlier: ${named(step)}`"
             title="Earlier"
             :disabled="i === 0 || job.readOnly"
             @click="shift(i, -1)"
@@ -119,7 +117,7 @@ async function useFile() {
           <button
             class="icon"
             type="button"
-            aria-label="Later"
+            :aria-label="`Later: ${named(step)}`"
             title="Later"
             :disabled="i === steps.length - 1 || job.readOnly"
             @click="shift(i, 1)"
@@ -129,7 +127,7 @@ async function useFile() {
           <button
             class="icon"
             type="button"
-            aria-label="Change"
+            :aria-label="`Change: ${named(step)}`"
             title="Change"
             :disabled="job.readOnly"
             @click="editing = editing === step.key ? null : step.key"
@@ -139,7 +137,7 @@ async function useFile() {
           <button
             class="icon"
             type="button"
-            aria-label="Take out"
+            :aria-label="`Take out: ${named(step)}`"
             title="Take out"
             :disabled="job.readOnly"
             @click="job.removeStep(step.key, `Taken out: ${view(step.key)?.says ?? step.step}`)"

@@ -4,7 +4,7 @@ import { X } from '@lucide/vue';
 import { computed } from 'vue';
 import type { Disagreement, LineUp } from '../../core/sources/disagree';
 import { useJob } from '../stores/job';
-import { markOf } from './source-marks';
+import SourceMark from '../parts/SourceMark.vue';
 
 /** The sources of the job: how each takes part, what it follows, and where two disagree. */
 const job = useJob();
@@ -16,7 +16,6 @@ const uses = computed(() => {
     return use ? [use] : [];
   });
 });
-const keys = computed(() => job.sourcesNow.map((s) => s.key));
 const several = computed(() => uses.value.length > 1);
 const disagreements = computed(() => job.shown?.disagreements ?? []);
 const AS = [
@@ -64,7 +63,7 @@ const lineUp = (d: Disagreement, o: LineUp) =>
     <ol class="list">
       <li v-for="u in uses" :key="u.source" class="source">
         <div class="name">
-          <span v-if="several" class="mark" aria-hidden="true">{{ markOf(keys, u.source) }}</span>
+          <SourceMark :source="u.source" />
           <button
             class="plain"
             type="button"
@@ -190,15 +189,6 @@ const lineUp = (d: Disagreement, o: LineUp) =>
   text-align: left;
   text-overflow: ellipsis;
   white-space: nowrap;
-}
-
-.mark {
-  flex: none;
-  width: 18px;
-  border: 1px solid var(--ink-2);
-  border-radius: 4px;
-  font: italic 400 13px/16px var(--serif);
-  text-align: center;
 }
 
 .use {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { NCheckbox, NInput, NInputNumber, NSelect } from 'naive-ui';
+import { rowKeys } from './row-keys';
 import { firstValues, type Field } from './step-forms';
 
 /** The parameters of a step as fields, made from its schema. */
@@ -13,11 +14,14 @@ function set(name: string, value: unknown) {
   values.value = next;
 }
 
+const keys = rowKeys();
 const rowsOf = (field: Field) => (values.value[field.name] as Record<string, unknown>[]) ?? [];
 function setRow(field: Field, i: number, row: Record<string, unknown> | null) {
   const list = [...rowsOf(field)];
-  if (row === null) list.splice(i, 1);
-  else list[i] = row;
+  if (row === null) {
+    list.splice(i, 1);
+    keys.drop(field.name, i);
+  } else list[i] = row;
   set(field.name, list);
 }
 
@@ -82,7 +86,11 @@ const asNumbers = (text: string) => {
         @update:value="set(field.name, $event === '' ? undefined : $event.split('\n'))"
       />
       <div v-else-if="field.kind === 'rows'" class="list-of-rows">
-        <div v-for="(row, i) in rowsOf(field)" :key="i" class="one-row">
+        <div
+          v-for="(row, i) in rowsOf(field)"
+          :key="keys.of(field.name, rowsOf(field).length)[i]!"
+          class="one-row"
+        >
           <StepFields
             :model-value="row"
             :fields="field.fields"

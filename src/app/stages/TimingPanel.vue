@@ -7,7 +7,7 @@ import { sayClock, sayPlace } from '../../core/time/meter-map';
 import MarginNote from '../margin/MarginNote.vue';
 import { useJob } from '../stores/job';
 import StepEditor from './StepEditor.vue';
-import { STAGE_RULES } from './stage-rules';
+import { TIMING_RULES } from './timing-rules';
 
 const job = useJob();
 const piece = computed(() => job.shown?.delivered ?? null);
@@ -23,7 +23,7 @@ const TIMING_STEPS = [
   'set-meter',
   'set-ppq',
 ] as const;
-const findings = computed(() => job.findings.filter((f) => STAGE_RULES.timing!.has(f.rule)));
+const findings = computed(() => job.findings.filter((f) => TIMING_RULES.has(f.rule)));
 const first = computed(() => {
   const p = piece.value;
   if (!p || p.firstTick === null) return null;

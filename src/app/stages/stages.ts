@@ -1,5 +1,59 @@
-/** The stages of a job that do something, in the order of the work. */
-export const STAGES = ['intake', 'seating', 'timing', 'proof', 'handover'] as const;
-export type Stage = (typeof STAGES)[number];
+import type { Component } from 'vue';
+import HandoverPanel from './HandoverPanel.vue';
+import IntakePanel from './IntakePanel.vue';
+import MarginColumn from '../margin/MarginColumn.vue';
+import SeatingPanel from './SeatingPanel.vue';
+import { TIMING_RULES } from './timing-rules';
+import TimingPanel from './TimingPanel.vue';
 
-export const isStage = (value: unknown): value is Stage => STAGES.includes(value as Stage);
+/** A stage of a job that does something: its knot on the thread, its panel, what it settles. */
+export interface StageDef {
+  readonly id: string;
+  readonly name: string;
+  /** Within a sentence: "On to seating". */
+  readonly onTo: string;
+  readonly panel: Component;
+  /** The rules whose stops it is there to settle; null where it counts them all. */
+  readonly settles: ReadonlySet<string> | null;
+}
+
+/** In the order of the work. */
+export const STAGES = [
+  {
+    id: 'intake',
+    name: 'Intake',
+    onTo: 'On to intake',
+    panel: IntakePanel,
+    settles: new Set(['damage', 'sequences', 'division']),
+  },
+  {
+    id: 'seating',
+    name: 'Seating',
+    onTo: 'On to seating',
+    panel: SeatingPanel,
+    settles: new Set(['seating', 'nothing-delivered', 'channels', 'places']),
+  },
+  {
+    id: 'timing',
+    name: 'Timing',
+    onTo: 'On to timing',
+    panel: TimingPanel,
+    settles: TIMING_RULES,
+  },
+  { id: 'proof', name: 'Proof', onTo: 'On to proof', panel: MarginColumn, settles: null },
+  {
+    id: 'handover',
+    name: 'Handover',
+    onTo: 'On to the handover',
+    panel: HandoverPanel,
+    settles: null,
+  },
+] as const satisfies readonly StageDef[];
+
+export type Stage = (typeof STAGES)[number]['id'];
+
+export const stageOf = (id: unknown): StageDef & { readonly id: Stage } =>
+  STAGES.find((s) => s.id === id) ?? STAGES[3];
+
+export const stageAfter = (id: Stage): (StageDef & { readonly id: Stage }) | null =>
+  STAGES[STAGES.findIndex((s) => s.id === id) + 1] ?? null;

@@ -2,12 +2,22 @@ import Dexie, { type EntityTable } from 'dexie';
 import type { Receipt } from '../../core/outputs/receipt';
 import type { Target } from '../../core/target/schema';
 import { upgradeJob } from '../../core/plan/job-file';
-import type { JobRecord } from './job';
+import type { JobRecord, PlanState } from './job';
 
 export interface SourceRow {
   readonly sha256: string;
   readonly name: string;
   readonly bytes: ArrayBuffer;
+}
+
+/** The states of a job that undo and redo go through, by target. */
+export interface HistoryRow {
+  readonly id: string;
+  readonly plans: readonly {
+    readonly targetId: string;
+    readonly past: readonly PlanState[];
+    readonly future: readonly PlanState[];
+  }[];
 }
 
 export interface HandoverRow {
@@ -38,7 +48,9 @@ export interface SettingRow {
 /** Everything that is kept, in the browser. Scores are never stored: they are made from sources. */
 export class QuillDb extends Dexie {
   sources!: EntityTable<SourceRow, 'sha256'>;
+  /** Without their histories, which are rows of their own. */
   jobs!: EntityTable<JobRecord, 'id'>;
+  histories!: EntityTable<HistoryRow, 'id'>;
   handovers!: EntityTable<HandoverRow, 'id'>;
   settings!: EntityTable<SettingRow, 'key'>;
   targets!: EntityTable<TargetRow, 'id'>;
@@ -61,6 +73,23 @@ export class QuillDb extends Dexie {
           ref.value = upgradeJob(job);
         }),
     );
+    // What undo goes through is kept beside its job: a list of jobs does not read it.
+    this.version(4)
+      .stores({ histories: 'id' })
+      .upgrade((change) =>
+        change
+          .table<JobRecord>('jobs')
+          .toCollection()
+          .modify((job, ref) => {
+            const plans = job.plans.map(({ targetId, past, future }) => ({
+              targetId,
+              past,
+              future,
+            }));
+            void change.table<HistoryRow>('histories').put({ id: job.id, plans });
+            ref.value = { ...job, plans: job.plans.map((p) => ({ ...p, past: [], future: [] })) };
+          }),
+      );
   }
 }
 

@@ -46,6 +46,6 @@ export async function readJobFiles(files: readonly PackedFile[]): Promise<ReadJo
       return { problem: `The source ${name} is not the one that the job was made with.` };
     sources.push({ sha256, name, bytes });
   }
-  const taken = await db.jobs.get(job.id);
+  const taken = await db.jobs.where('id').equals(job.id).count();
   return { job: taken ? { ...job, id: newKey() } : job, sources };
 }

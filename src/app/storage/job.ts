@@ -60,6 +60,15 @@ export const newPlan = (target: Target, now: PlanState = EMPTY_STATE): TargetPla
 export const activePlan = (job: JobRecord): TargetPlan =>
   job.plans.find((p) => p.targetId === job.activeTarget) ?? job.plans[0]!;
 
+/** A job that holds a plan for a target: a new one has the sources as the active one has them. */
+export function withTarget(job: JobRecord, target: Target): JobRecord {
+  const known = job.plans.some((p) => p.targetId === target.id);
+  if (known) return { ...job, activeTarget: target.id };
+  const { sources, uses } = activePlan(job).now;
+  const state = { ...EMPTY_STATE, ...(sources ? { sources } : {}), ...(uses ? { uses } : {}) };
+  return { ...job, plans: [...job.plans, newPlan(target, state)], activeTarget: target.id };
+}
+
 export const withPlan = (job: JobRecord, plan: TargetPlan): JobRecord => ({
   ...job,
   plans: job.plans.map((p) => (p.targetId === plan.targetId ? plan : p)),

@@ -30,7 +30,7 @@ const job: JobRecord = {
 const state = (did: string) => ({ ...EMPTY_STATE, did });
 
 beforeEach(async () => {
-  await Promise.all([db.jobs.clear(), db.sources.clear()]);
+  await Promise.all([db.jobs.clear(), db.histories.clear(), db.sources.clear()]);
   await db.sources.put({ sha256, name: 'tide.mid', bytes: bytes.slice().buffer });
 });
 

@@ -48,7 +48,12 @@ const fileOf = (id: string) => {
 
 beforeEach(async () => {
   setActivePinia(createPinia());
-  await Promise.all([db.jobs.clear(), db.sources.clear(), db.targets.clear()]);
+  await Promise.all([
+    db.jobs.clear(),
+    db.histories.clear(),
+    db.sources.clear(),
+    db.targets.clear(),
+  ]);
   await useTargets().load();
 });
 

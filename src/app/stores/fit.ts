@@ -1,13 +1,22 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { Fit } from '../../core/plan/fit';
+import type { Plan } from '../../core/plan/plan';
 import type { Target } from '../../core/target/schema';
 import type { RunningCall } from '../../worker/client';
 import type { SourceRef } from '../../worker/protocol';
 import { stemOf } from '../../core/smf/name';
 import { whileFree } from '../storage/locks';
-import { EMPTY_STATE, newPlan, sourcesOf, type JobRecord, type PlanState } from '../storage/job';
-import { db } from '../storage/db';
+import {
+  activePlan,
+  EMPTY_STATE,
+  newPlan,
+  sourcesOf,
+  withTarget,
+  type JobRecord,
+  type PlanState,
+} from '../storage/job';
+import { changeJob, readJob } from '../storage/jobs';
 import { sideEngine } from './engine';
 import { useShelf } from './shelf';
 import { useTargets } from './targets';
@@ -20,6 +29,23 @@ export interface Song {
   readonly jobId: string | null;
 }
 
+const plans = new WeakMap<PlanState, Plan>();
+/** What is tried of a state: the same object for the same state. */
+function planOf(state: PlanState): Plan {
+  const { uses, steps } = state;
+  const known = plans.get(state) ?? { ...(uses ? { uses } : {}), steps };
+  plans.set(state, known);
+  return known;
+}
+
+const texts = new WeakMap<object, string>();
+/** What an object says, made once. */
+function textOf(data: object): string {
+  const text = texts.get(data) ?? JSON.stringify(data);
+  texts.set(data, text);
+  return text;
+}
+
 /** Songs tried on targets: what stops each, and what it would take. */
 export const useFit = defineStore('fit', () => {
   const shelf = useShelf();
@@ -29,6 +55,8 @@ export const useFit = defineStore('fit', () => {
   const targetIds = ref<string[]>([]);
   const cells = shallowRef<ReadonlyMap<string, Fit | 'unread'>>(new Map());
   const running = ref(false);
+  /** Whether anything was tried: then what has changed since is tried anew by itself. */
+  const tried = computed(() => cells.value.size > 0);
   const done = ref(0);
   const total = ref(0);
 
@@ -49,13 +77,21 @@ export const useFit = defineStore('fit', () => {
       return target ? [target] : [];
     }),
   );
-  const keyOf = (song: Song, target: Target) => `${song.key}\n${target.id}`;
+  /** A cell holds for these bytes, this plan and this target; what was mended since is tried anew. */
+  const keyOf = (song: Song, target: Target) =>
+    [
+      song.key,
+      ...song.sources.map((s) => `${s.key} ${s.sha256} ${s.sequence ?? ''}`),
+      textOf(planOf(stateOf(song, target))),
+      textOf(target),
+    ].join('\n');
   const cell = (song: Song, target: Target) => cells.value.get(keyOf(song, target)) ?? null;
 
   /** The plan that a job has for a target is what counts; a song without one is tried as it is. */
-  const stateOf = (song: Song, target: Target): PlanState =>
-    shelf.jobs.find((j) => j.id === song.jobId)?.plans.find((p) => p.targetId === target.id)?.now ??
-    EMPTY_STATE;
+  const stateOf = (song: Song, target: Target): PlanState => {
+    const job = shelf.jobs.find((j) => j.id === song.jobId);
+    return job ? activePlan(withTarget(job, target)).now : EMPTY_STATE;
+  };
 
   let call: RunningCall<Fit> | null = null;
   let round = 0;
@@ -64,14 +100,22 @@ export const useFit = defineStore('fit', () => {
     const mine = ++round;
     call?.cancel();
     running.value = true;
-    const asked = rows.value.flatMap((song) => columns.value.map((target) => ({ song, target })));
+    const asked = rows.value.flatMap((song) =>
+      columns.value.map((target) => ({ song, target, key: keyOf(song, target) })),
+    );
+    // What is known already stays; what is no longer asked for is let go.
+    cells.value = new Map(
+      asked.flatMap(({ key }) => {
+        const known = cells.value.get(key);
+        return known === undefined ? [] : [[key, known] as const];
+      }),
+    );
+    const open = asked.filter(({ key }) => !cells.value.has(key));
     total.value = asked.length;
-    done.value = 0;
-    cells.value = new Map();
-    for (const { song, target } of asked) {
+    done.value = asked.length - open.length;
+    for (const { song, target, key } of open) {
       if (mine !== round) return;
-      const { steps, uses } = stateOf(song, target);
-      const plan = { ...(uses ? { uses } : {}), steps };
+      const plan = planOf(stateOf(song, target));
       call = sideEngine().ask('fit', { sources: song.sources, target, plan });
       let fit: Fit | null = null;
       try {
@@ -81,7 +125,7 @@ export const useFit = defineStore('fit', () => {
         shelf.problems.push(`${song.title} on ${target.name}: ${(error as Error).message}`);
       }
       if (mine !== round) return;
-      cells.value = new Map(cells.value).set(keyOf(song, target), fit ?? 'unread');
+      cells.value = new Map(cells.value).set(key, fit ?? 'unread');
       done.value++;
     }
     running.value = false;
@@ -116,7 +160,7 @@ export const useFit = defineStore('fit', () => {
 
   /** Opens the proof of a cell; the job keeps its plan for each target. */
   async function openCell(song: Song, target: Target): Promise<string> {
-    const job = song.jobId === null ? null : await db.jobs.get(song.jobId);
+    const job = song.jobId === null ? null : await readJob(song.jobId);
     if (!job) {
       const [first] = song.sources;
       const id = await shelf.addJob(song.title, first!.name, first!.sha256, [newPlan(target)]);
@@ -124,12 +168,12 @@ export const useFit = defineStore('fit', () => {
       songKeys.value = [...songKeys.value.filter((k) => k !== song.key), id];
       return id;
     }
-    const plans = job.plans.some((p) => p.targetId === target.id)
-      ? job.plans
-      : [...job.plans, newPlan(target)];
-    const free = await whileFree(job.id, async () => {
-      await db.jobs.update(job.id, { plans, activeTarget: target.id, tally: null });
-    });
+    const free = await whileFree(job.id, () =>
+      changeJob(job.id, (now) => ({
+        ...withTarget(now, target),
+        tally: null,
+      })),
+    );
     if (!free)
       shelf.problems.push(`${job.title} is open in another tab: its target is not changed.`);
     return job.id;
@@ -142,6 +186,7 @@ export const useFit = defineStore('fit', () => {
     songKeys,
     targetIds,
     cells,
+    tried,
     running,
     done,
     total,

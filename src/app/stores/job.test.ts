@@ -7,6 +7,7 @@ import { week } from '../../../demo/week';
 import { builtIn, conductor, smf, Track } from '../../../testing/score-builder';
 import { engine as realEngine } from '../../worker/engine';
 import { db } from '../storage/db';
+import { readJob } from '../storage/jobs';
 import { EMPTY_STATE, newPlan, type JobRecord } from '../storage/job';
 import { useJob } from './job';
 import { useLooking } from './looking';
@@ -64,7 +65,12 @@ const first = (code: string) => useJob().findings.find((f) => f.code === code);
 
 beforeEach(async () => {
   setActivePinia(createPinia());
-  await Promise.all([db.jobs.clear(), db.sources.clear(), db.handovers.clear()]);
+  await Promise.all([
+    db.jobs.clear(),
+    db.histories.clear(),
+    db.sources.clear(),
+    db.handovers.clear(),
+  ]);
   await db.sources.put({ sha256, name: tide!.file, bytes: bytes.slice().buffer });
   await db.jobs.put(record());
   await useJob().open('tide');
@@ -97,7 +103,8 @@ describe('the open job', () => {
     expect(job.said).toBe('Undone: Starts too soon: Put back 3 bars of rest');
     job.redo();
     await vi.waitFor(() => expect(first('rest-owed')).toBeUndefined());
-    expect((await db.jobs.get('tide'))!.plans[0]!.past).toHaveLength(1);
+    expect((await readJob('tide'))!.plans[0]!.past).toHaveLength(1);
+    expect((await db.jobs.get('tide'))!.plans[0]!.past).toEqual([]);
   });
 
   it('all that loses nothing is one change', async () => {
@@ -130,12 +137,12 @@ describe('the open job', () => {
 
   it('each target has a plan of its own', async () => {
     const job = useJob();
-    await job.useTarget(builtIn('bell-loft'));
+    await job.chooseTarget(builtIn('bell-loft'));
     await settled();
     expect(job.target!.id).toBe('bell-loft');
     expect(first('rest-owed')).toBeUndefined();
     expect(job.plan!.now.steps.map((s) => s.key)).toEqual(['seat-bells', 'leave-cues']);
-    await job.useTarget(builtIn('tempo-carrier'));
+    await job.chooseTarget(builtIn('tempo-carrier'));
     await settled();
     expect(job.record!.plans.map((p) => p.targetId)).toEqual([
       'lantern-rail',
@@ -174,11 +181,14 @@ describe('the open job', () => {
     expect(job.plan!.now.steps).toHaveLength(3);
   });
 
+  const kettleSource = async () => {
+    const drums = smf(1, 96, [conductor(96, 3, 4), new Track('Kettle').note(9, 0, 48, 40, 90)]);
+    return (await useShelf().takeSource({ name: 'kettle.mid', bytes: drums.slice().buffer }))!;
+  };
+
   it('a further source joins the score, follows as it is told, and goes again', async () => {
     const job = useJob();
-    const drums = smf(1, 96, [conductor(96, 3, 4), new Track('Kettle').note(9, 0, 48, 40, 90)]);
-    const hash = await useShelf().takeSource({ name: 'kettle.mid', bytes: drums.slice().buffer });
-    await job.addSource(hash!, 'kettle.mid');
+    await job.addSource(await kettleSource(), 'kettle.mid');
     expect(job.shown!.uses.map((u) => [u.name, u.rules])).toEqual([
       [tide!.file, true],
       ['kettle.mid', false],
@@ -193,6 +203,23 @@ describe('the open job', () => {
     job.undo();
     await vi.waitFor(() => expect(job.shown!.uses).toHaveLength(2));
     expect(kettle().columns.start[0]).toBe(480);
+  });
+
+  it('another target has the same sources, placed as they are', async () => {
+    const job = useJob();
+    await job.addSource(await kettleSource(), 'kettle.mid');
+    const key = job.sourcesNow[1]!.key;
+    job.useSource(key, { follows: 'bars', offset: 96 }, 'a quarter later');
+    await vi.waitFor(() => expect(job.shown!.uses[1]!.offset).toBe(96));
+    await job.removeSource(key);
+    await job.chooseTarget(builtIn('parlour-keyboard'));
+    // What was taken out before stays out, though undo of the other plan still names it.
+    expect(job.sourcesNow).toHaveLength(1);
+    await job.chooseTarget(builtIn('lantern-rail'));
+    job.undo();
+    await vi.waitFor(() => expect(job.shown!.uses).toHaveLength(2));
+    await job.chooseTarget(builtIn('song-board'));
+    await vi.waitFor(() => expect(job.shown!.uses[1]).toMatchObject({ offset: 96 }));
   });
 
   it('a step that nobody knows does nothing and says so', async () => {

@@ -1,8 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
 import { db } from '../storage/db';
-
-export type Light = 'paper' | 'booth';
+import { shineOn, type Light } from '../theme/tokens';
 
 /** What is kept beside the jobs: the light, the volume, how the sheet is laid out. */
 export const useSettings = defineStore('settings', () => {
@@ -27,7 +26,7 @@ export const useSettings = defineStore('settings', () => {
     if (ready.value) db.settings.put({ key, value }).catch(() => undefined);
   };
   watch(light, (value) => {
-    document.documentElement.dataset['light'] = value;
+    shineOn(document.documentElement, value);
     keep('light', value);
   });
   watch(volume, (value) => keep('volume', value));

@@ -17,6 +17,7 @@ import {
 } from '../storage/job';
 import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
 import { stemOf } from '../../core/smf/name';
+import { changeJob, eraseJob, readJob, writeJob } from '../storage/jobs';
 import { whileFree } from '../storage/locks';
 import { engine } from './engine';
 
@@ -110,7 +111,7 @@ export const useShelf = defineStore('shelf', () => {
     id = newKey(),
     further: readonly JobSource[] = [],
   ): Promise<string> {
-    await db.jobs.put({
+    await writeJob({
       id,
       schemaVersion: JOB_SCHEMA_VERSION,
       title,
@@ -161,30 +162,22 @@ export const useShelf = defineStore('shelf', () => {
       return null;
     }
     await db.sources.bulkPut([...read.sources]);
-    await db.jobs.put({ ...read.job, changedAt: Date.now() });
+    await writeJob({ ...read.job, changedAt: Date.now() });
     return read.job.id;
   }
 
-  async function exportJob(job: JobRecord): Promise<Uint8Array> {
-    return engine().plain.pack(await jobFiles(job));
+  const exportJob = async (job: JobRecord): Promise<Uint8Array> =>
+    engine().plain.pack(await jobFiles(job));
+
+  /** A job of the list as a file; null where it is gone. */
+  async function exportById(id: string): Promise<Uint8Array | null> {
+    const job = await readJob(id);
+    return job ? exportJob(job) : null;
   }
 
   async function removeJob(id: string): Promise<void> {
-    if (!(await whileFree(id, () => takeAway(id))))
+    if (!(await whileFree(id, () => eraseJob(id))))
       problems.value.push('This job is open in another tab. Close it there, then remove it.');
-  }
-
-  async function takeAway(id: string): Promise<void> {
-    await db.transaction('rw', db.jobs, db.handovers, db.sources, async () => {
-      const job = await db.jobs.get(id);
-      await db.jobs.delete(id);
-      await db.handovers.where('jobId').equals(id).delete();
-      const used = new Set(
-        (await db.jobs.toArray()).flatMap((j) => j.sources.map((s) => s.sha256)),
-      );
-      for (const { sha256 } of job?.sources ?? [])
-        if (!used.has(sha256)) await db.sources.delete(sha256);
-    });
   }
 
   /** Puts in the jobs of the lantern week that are missing; what is there is left alone. */
@@ -212,7 +205,7 @@ export const useShelf = defineStore('shelf', () => {
         });
         await addJob(job.title, job.file, sha256, plans, job.id, further);
         // In the order of the week, the first on top.
-        await db.jobs.update(job.id, { changedAt: stamp - i });
+        await changeJob(job.id, (made) => ({ ...made, changedAt: stamp - i }));
       }
     } catch (error) {
       problems.value.push(storageProblem(error));
@@ -231,6 +224,7 @@ export const useShelf = defineStore('shelf', () => {
     dropFiles,
     importJob,
     exportJob,
+    exportById,
     removeJob,
     seedDemo,
   };

@@ -5,6 +5,7 @@ import { parseTargetText, type TargetProblem } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
 import { slugOf } from '../../core/target/words';
 import { db, storageProblem, type TargetRow } from '../storage/db';
+import { changeJob } from '../storage/jobs';
 import { whileFree } from '../storage/locks';
 import { saveFile } from '../storage/save-file';
 import type { JobRecord } from '../storage/job';
@@ -90,14 +91,15 @@ export const useTargets = defineStore('targets', () => {
   async function giveToJobs(target: Target, jobs: readonly JobRecord[]) {
     const open: string[] = [];
     for (const job of jobsOf(target.id, jobs)) {
-      const free = await whileFree(job.id, async () => {
-        await db.jobs.update(job.id, {
-          plans: job.plans.map((p) =>
+      const free = await whileFree(job.id, () =>
+        changeJob(job.id, (now) => ({
+          ...now,
+          plans: now.plans.map((p) =>
             p.targetId === target.id ? { ...p, target, version: target.version } : p,
           ),
           tally: null,
-        });
-      });
+        })),
+      );
       if (!free) open.push(job.title);
     }
     if (open.length > 0)

@@ -57,7 +57,7 @@ const colours = HighlightStyle.define([
 function problems(of: EditorView): Diagnostic[] {
   const text = of.state.doc.toString();
   const found = parseTargetText(text).problems.map((p): Diagnostic => {
-    const at = jsonPlace(p.says, text) ?? placeOf(of.state, pathOf(p.path));
+    const at = jsonPlace(p.says, text) ?? placeOf(text, pathOf(p.path));
     return { ...at, severity: 'error', message: p.says };
   });
   return found;
@@ -72,7 +72,7 @@ function jsonPlace(says: string, text: string): { from: number; to: number } | n
 }
 
 function complete(context: CompletionContext): CompletionResult | null {
-  const { path, wants, from } = pathAt(context.state, context.pos);
+  const { path, wants, from } = pathAt(context.state.doc.toString(), context.pos);
   if (from === context.pos && !context.explicit) return null;
   const options =
     wants === 'key'

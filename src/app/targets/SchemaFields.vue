@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton, NCheckbox, NInput, NInputNumber, NSelect } from 'naive-ui';
 import { computed } from 'vue';
+import { rowKeys } from '../stages/row-keys';
 import {
   choicesOf,
   firstValue,
@@ -86,11 +87,14 @@ function setKind(key: string, i: number, shape: Shape, kind: string) {
   setItem(key, i, { ...made, ...kept, kind }, at(key));
 }
 const addItem = (key: string, shape: Shape) => set(key, [...items(key), firstValue(shape.items!)]);
-const dropItem = (key: string, i: number) =>
+const keys = rowKeys();
+function dropItem(key: string, i: number) {
+  keys.drop(key, i);
   set(
     key,
     items(key).filter((_, n) => n !== i),
   );
+}
 </script>
 
 <template>
@@ -135,7 +139,7 @@ const dropItem = (key: string, i: number) =>
         <p v-if="problems.has(e.path)" class="problem">{{ problems.get(e.path) }}</p>
         <details
           v-for="(item, i) in items(e.key)"
-          :key="i"
+          :key="keys.of(e.key, items(e.key).length)[i]!"
           class="item"
           :open="items(e.key).length === 1"
         >

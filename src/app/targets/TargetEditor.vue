@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { NButton, NSelect } from 'naive-ui';
-import { useDebounceFn } from '@vueuse/core';
+import { NButton, NSelect, useDialog } from 'naive-ui';
+import { useDebounceFn, useEventListener } from '@vueuse/core';
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router';
 import { parseTarget, parseTargetText, type TargetProblem } from '../../core/target/parse';
@@ -13,6 +13,7 @@ import { EMPTY_STATE, sourcesOf } from '../storage/job';
 import { engine } from '../stores/engine';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
+import TabRow from '../kit/TabRow.vue';
 import JsonEditor from './JsonEditor.vue';
 import SchemaFields from './SchemaFields.vue';
 import { targetShape } from './schema-fields';
@@ -32,6 +33,9 @@ const way = ref<'fields' | 'text'>('fields');
 const changed = ref(false);
 const said = ref('');
 const loaded = ref(false);
+/** What stands in the text editor is no JSON: the fields show what it said before. */
+const broken = ref(false);
+const dialog = useDialog();
 
 onMounted(async () => {
   await targets.load();
@@ -46,6 +50,7 @@ onMounted(async () => {
 
 function take(next: Record<string, unknown>) {
   draft.value = next;
+  broken.value = false;
   text.value = `${JSON.stringify(next, null, 2)}\n`;
   problems.value = parseTarget(next).problems;
   changed.value = true;
@@ -63,7 +68,21 @@ function textChanged(next: string) {
   const result = parseTargetText(next);
   problems.value = result.problems;
   changed.value = true;
-  if (result.target) draft.value = JSON.parse(next) as Record<string, unknown>;
+  said.value = '';
+  const data = objectIn(next);
+  broken.value = data === null;
+  if (data) draft.value = data;
+}
+
+function objectIn(source: string): Record<string, unknown> | null {
+  try {
+    const data: unknown = JSON.parse(source);
+    return typeof data === 'object' && data !== null && !Array.isArray(data)
+      ? (data as Record<string, unknown>)
+      : null;
+  } catch {
+    return null;
+  }
 }
 
 const valid = computed((): Target | null => {
@@ -73,8 +92,9 @@ const valid = computed((): Target | null => {
 const byPath = computed(() => new Map(problems.value.map((p) => [p.path, p.says])));
 const using = computed(() => targets.jobsOf(id.value, shelf.jobs));
 
-async function save() {
-  if (!valid.value) return;
+/** Says whether it is kept. */
+async function save(): Promise<boolean> {
+  if (!valid.value) return false;
   const [major, minor, patch] = valid.value.version.split('.').map(Number);
   const before = targets.find(id.value);
   const same = before?.version === valid.value.version;
@@ -83,23 +103,44 @@ async function save() {
     id: id.value,
     ...(same && changed.value ? { version: `${major}.${minor}.${(patch ?? 0) + 1}` } : {}),
   };
-  if (!(await targets.put(next, [...learnt.value]))) return;
+  if (!(await targets.put(next, [...learnt.value]))) {
+    said.value = '';
+    return false;
+  }
   take(next as never);
   changed.value = false;
   said.value = `Saved as ${next.version}.`;
+  return true;
 }
 
 async function give() {
-  if (changed.value) await save();
+  if (changed.value && !(await save())) return;
   const target = targets.find(id.value);
   if (!target) return;
   await targets.giveToJobs(target, using.value);
   said.value = `${using.value.length === 1 ? 'One job holds' : `${using.value.length} jobs hold`} their plans against it now.`;
 }
 
-onBeforeRouteLeave(
-  () => !changed.value || window.confirm('What you changed is not saved. Leave all the same?'),
-);
+/** What was changed and is not saved is not lost without a word: neither to a link nor to a reload. */
+onBeforeRouteLeave(() => {
+  if (!changed.value) return true;
+  return new Promise<boolean>((answer) => {
+    dialog.warning({
+      title: 'Not saved yet',
+      content: `What you changed of ${String(draft.value['name'])} is not saved.`,
+      positiveText: 'Leave without it',
+      negativeText: 'Stay',
+      onPositiveClick: () => answer(true),
+      onNegativeClick: () => answer(false),
+      onClose: () => answer(false),
+      onEsc: () => answer(false),
+      onMaskClick: () => answer(false),
+    });
+  });
+});
+useEventListener(window, 'beforeunload', (event) => {
+  if (changed.value) event.preventDefault();
+});
 
 // --- a job beside it --------------------------------------------------------------------------
 
@@ -158,19 +199,14 @@ watch([valid, jobId], () => void hold(), { immediate: true });
         </p>
         <h1 id="edit-title">Edit {{ draft['name'] }}</h1>
       </div>
-      <div class="ways" role="tablist" aria-label="How to edit">
-        <button
-          v-for="w in ['fields', 'text'] as const"
-          :key="w"
-          role="tab"
-          type="button"
-          class="way"
-          :aria-selected="way === w"
-          @click="way = w"
-        >
-          {{ w === 'fields' ? 'Fields' : 'As text (JSON)' }}
-        </button>
-      </div>
+      <TabRow
+        v-model="way"
+        label="How to edit"
+        :tabs="[
+          { id: 'fields', name: 'Fields' },
+          { id: 'text', name: 'As text (JSON)' },
+        ]"
+      />
       <span class="soft said" aria-live="polite">{{ said }}</span>
       <NButton v-if="using.length > 0" :disabled="!valid" @click="give">
         Use it in {{ using.length === 1 ? 'its job' : `its ${using.length} jobs` }}
@@ -179,14 +215,30 @@ watch([valid, jobId], () => void hold(), { immediate: true });
     </header>
     <div class="columns">
       <div class="left">
+        <p v-if="targets.problem" class="problems" role="alert">
+          {{ targets.problem }}
+          <button class="link" type="button" @click="targets.save(draft as never)">
+            Save the target as a file
+          </button>
+        </p>
         <ul v-if="problems.length > 0" class="problems" role="alert">
           <li v-for="p in problems.slice(0, 4)" :key="p.path + p.says">
             <strong v-if="p.path">{{ p.path }}</strong> {{ p.says }}
           </li>
           <li v-if="problems.length > 4">and {{ problems.length - 4 }} more</li>
         </ul>
+        <div v-if="way === 'fields' && broken" class="problems">
+          <p class="serif">
+            What stands in the text is not JSON yet. The fields can be used once it is; what you
+            typed stays as it is until then.
+          </p>
+          <NButton size="small" @click="way = 'text'">Back to the text</NButton>
+          <NButton size="small" quaternary @click="take(draft)">
+            Throw the text away, and go on from the last that was valid
+          </NButton>
+        </div>
         <SchemaFields
-          v-if="way === 'fields'"
+          v-else-if="way === 'fields'"
           :shape="targetShape"
           :value="draft"
           path=""
@@ -269,24 +321,6 @@ watch([valid, jobId], () => void hold(), { immediate: true });
   font-size: 22px;
   text-overflow: ellipsis;
   white-space: nowrap;
-}
-
-.ways {
-  display: flex;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-}
-
-.way {
-  padding: 5px 12px;
-  border: 0;
-  background: none;
-  cursor: pointer;
-}
-
-.way[aria-selected='true'] {
-  background: var(--quill);
-  color: var(--on-quill);
 }
 
 .said {

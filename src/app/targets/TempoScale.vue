@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { scaleLog } from 'd3';
+import { scaleLog } from 'd3-scale';
 import { computed } from 'vue';
 import { plain } from '../../core/target/words';
 

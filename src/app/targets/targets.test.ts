@@ -1,7 +1,4 @@
 // @vitest-environment happy-dom
-import { json } from '@codemirror/lang-json';
-import { ensureSyntaxTree } from '@codemirror/language';
-import { EditorState } from '@codemirror/state';
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, describe, expect, it } from 'vitest';
@@ -21,12 +18,6 @@ import {
   targetShape,
   unitOf,
 } from './schema-fields';
-
-const stateOf = (doc: string) => {
-  const state = EditorState.create({ doc, extensions: [json()] });
-  ensureSyntaxTree(state, doc.length, 5000);
-  return state;
-};
 
 describe('fields made from the schema', () => {
   it('know every kind that the schema has', () => {
@@ -76,22 +67,21 @@ describe('places in the text', () => {
     '{\n  "tempo": { "constnat": true },\n  "seats": [{ "kind": "channel", "channel": 99 }]\n}';
   it('a problem stands at its key', () => {
     const data = parseTarget({ ...findTarget('bell-loft')!, tempo: { constnat: true } });
-    const { from, to } = placeOf(stateOf(text), pathOf(data.problems[0]!.path));
+    const { from, to } = placeOf(text, pathOf(data.problems[0]!.path));
     expect(text.slice(from, to)).toBe('"constnat"');
-    const seat = placeOf(stateOf(text), pathOf('seats[0].channel'));
+    const seat = placeOf(text, pathOf('seats[0].channel'));
     expect(text.slice(seat.from, seat.to)).toBe('"channel"');
   });
   it('where a path is not there, the nearest above it', () => {
-    const { from, to } = placeOf(stateOf(text), pathOf('tempo.lowestBpm'));
+    const { from, to } = placeOf(text, pathOf('tempo.lowestBpm'));
     expect(text.slice(from, to)).toBe('"tempo"');
   });
   it('knows whether a key or a value is meant', () => {
-    const state = stateOf(text);
-    expect(pathAt(state, text.indexOf('constnat') + 3)).toMatchObject({
+    expect(pathAt(text, text.indexOf('constnat') + 3)).toMatchObject({
       path: ['tempo'],
       wants: 'key',
     });
-    expect(pathAt(state, text.indexOf('"channel",') + 4)).toMatchObject({
+    expect(pathAt(text, text.indexOf('"channel",') + 4)).toMatchObject({
       path: ['seats', 0, 'kind'],
       wants: 'value',
     });
@@ -102,7 +92,7 @@ describe('the shelf of targets', () => {
   beforeEach(async () => {
     setActivePinia(createPinia());
     await db.targets.clear();
-    await db.jobs.clear();
+    await Promise.all([db.jobs.clear(), db.histories.clear()]);
   });
   const loft = findTarget('bell-loft')!;
   it('a copy is the user’s own, with an id of its own', async () => {

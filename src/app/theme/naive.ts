@@ -1,39 +1,9 @@
 import type { GlobalThemeOverrides } from 'naive-ui';
+import { PALETTES, type Light } from './tokens';
 
 /** Naive UI computes shades, so that it needs colours and not variables. */
-const paper = {
-  paper: '#f6f1e7',
-  page: '#fffdf8',
-  band: '#efe7d8',
-  line: '#d9cfbb',
-  ink: '#1d2433',
-  ink2: '#4a5160',
-  quill: '#2e4a7d',
-  quillUp: '#3d5c94',
-  quillDown: '#24396a',
-  onQuill: '#fffdf8',
-  wax: '#b3392f',
-  ochre: '#8a5a12',
-  moss: '#4a6b4f',
-};
-const booth: typeof paper = {
-  paper: '#15171c',
-  page: '#20232b',
-  band: '#1a1d24',
-  line: '#3a3e48',
-  ink: '#e9e1d0',
-  ink2: '#b4ae9f',
-  quill: '#8fb0e8',
-  quillUp: '#a5c0ee',
-  quillDown: '#7598d4',
-  onQuill: '#15171c',
-  wax: '#e5786b',
-  ochre: '#e3b761',
-  moss: '#8fb996',
-};
-
-export function naiveOverrides(light: 'paper' | 'booth'): GlobalThemeOverrides {
-  const c = light === 'paper' ? paper : booth;
+export function naiveOverrides(light: Light): GlobalThemeOverrides {
+  const c = PALETTES[light];
   return {
     common: {
       fontFamily: "'IBM Plex Sans', system-ui, sans-serif",
@@ -64,7 +34,7 @@ export function naiveOverrides(light: 'paper' | 'booth'): GlobalThemeOverrides {
       primaryColorSuppl: c.quillUp,
       infoColor: c.quill,
       successColor: c.moss,
-      warningColor: c.ochre,
+      warningColor: c.ochreText,
       errorColor: c.wax,
       hoverColor: c.band,
     },

@@ -24,7 +24,7 @@ import { writeSmf } from '../smf/write';
 import { proof, tallyOf } from '../rules/proof';
 import { mendMany } from './mend';
 import type { Plan, PlanStep } from './plan';
-import { makeRecipe, parseRecipe } from './recipe';
+import { makeRecipe, parseRecipe, recipeFor } from './recipe';
 import { baseRendition } from './base';
 import { runPlan } from './run';
 import { PlanMemory } from './memory';
@@ -182,6 +182,41 @@ describe('default seating', () => {
 });
 
 describe('a recipe', () => {
+  it('finds its sources in another job by name, then in their order', () => {
+    const ref = (source: string) => ({ source, track: 'Bells', channel: 1, occurrence: 0 });
+    const recipe = makeRecipe(
+      'Tide',
+      rail,
+      {
+        uses: [{ source: 'x', as: 'together', rules: true }],
+        steps: ['x', 'y', 'gone'].map((s) => ({
+          key: s,
+          step: 'leave-out',
+          params: {},
+          scope: { parts: [ref(s)] },
+          on: true,
+        })),
+      },
+      [],
+      [
+        { key: 'x', name: 'drums.mid' },
+        { key: 'y', name: 'bells.mid' },
+      ],
+    );
+    const there = [
+      { key: 'a', name: 'bells.mid' },
+      { key: 'b', name: 'other drums.mid' },
+    ];
+    const { uses, steps } = recipeFor(recipe, there);
+    expect(uses).toEqual([{ source: 'b', as: 'together', rules: true }]);
+    expect(steps.map((s) => s.scope.parts![0]!.source)).toEqual(['b', 'a', 'gone']);
+    // One of an older version names one source alone.
+    const plain = {
+      ...makeRecipe('Old', rail, recipe.plan, []),
+      plan: { steps: [{ ...recipe.plan.steps[0]!, scope: { parts: [ref('main')] } }] },
+    };
+    expect(recipeFor(plain, there).steps[0]!.scope.parts![0]!.source).toBe('a');
+  });
   it('comes back from its file', () => {
     const recipe = makeRecipe('Tide', rail, { steps: [step('transpose', { semitones: -12 })] }, [
       { key: 'a', reason: 'b' },

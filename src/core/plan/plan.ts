@@ -21,10 +21,17 @@ export interface LeftAsIs {
 }
 
 /** A plan and a target saved for reuse. */
+export interface RecipeSource {
+  readonly key: string;
+  readonly name: string;
+}
+
 export interface Recipe {
   readonly recipeVersion: 2;
   readonly name: string;
   readonly target: { readonly id: string; readonly version: string };
+  /** The sources that its plan names by their keys; without them there was one, `main`. */
+  readonly sources?: readonly RecipeSource[];
   readonly plan: Plan;
   readonly leftAsIs: readonly LeftAsIs[];
 }

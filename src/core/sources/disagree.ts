@@ -54,7 +54,7 @@ function against(ruling: ResolvedUse, use: ResolvedUse): Disagreement[] {
   const b = use.source;
   const out: Disagreement[] = [];
   const differ = (kind: Disagreement['kind'], says: string, offers: readonly LineUp[] = []): void =>
-    void out.push({ source: b.key, kind, says, offers });
+    void out.push({ source: b.key, kind, says, offers: apartFrom(offers) });
 
   const [tempoA, tempoB] = [tempoOf(a.score), tempoOf(b.score)];
   if (tempoB !== null && tempoB !== (tempoA ?? 500_000))
@@ -67,41 +67,53 @@ function against(ruling: ResolvedUse, use: ResolvedUse): Disagreement[] {
   const [meterA, meterB] = [meterOf(a.score), meterOf(b.score)];
   if (meterB !== null && meterB !== (meterA ?? '4/4'))
     differ('meter', `${b.name} counts in ${meterB}, ${a.name} in ${meterA ?? '4/4'}.`);
-  start(a, b, use, differ);
-  length(a, b, differ);
+  if (!start(a, b, use, differ)) length(a, b, use, differ);
   return out;
 }
 
+/** Two ways that come to the same are one, under the first name. */
+const apartFrom = (offers: readonly LineUp[]): LineUp[] =>
+  offers.filter(
+    (o, i) => offers.findIndex((p) => p.follows === o.follows && p.offset === o.offset) === i,
+  );
+
 const quarters = (score: Score, tick: number) => tick / ticksPerQuarterOf(score.division);
 
-/** By whole bars too early: an export that begins at the first note swallowed the rest. */
+/** Where a source ends as it is placed, in quarters of its own or of the ruling one. */
+const endOf = ({ score }: SourceScore, offset = 0) => quarters(score, endTickOf(score) + offset);
+
+/**
+ * By whole bars too early: an export that begins at the first note swallowed the rest. One that
+ * begins later and ends with the ruling one has its rest. True where something was said.
+ */
 function start(
   a: SourceScore,
   b: SourceScore,
   use: ResolvedUse,
   differ: (kind: 'start', says: string, offers: readonly LineUp[]) => void,
-) {
+): boolean {
   const [firstA, firstB] = [startOf(a.score), startOf(b.score)];
-  if (firstA === null || firstB === null) return;
+  if (firstA === null || firstB === null) return false;
   const ppqA = ticksPerQuarterOf(a.score.division);
   const ppqB = ticksPerQuarterOf(b.score.division);
   const { bars, clock } = mapsOf(a.score);
   const own = mapsOf(b.score).clock;
   if (use.follows === 'clock') {
     const early = clock.msAt(firstA) - own.msAt(firstB) - use.offset / 1000;
-    if (Math.abs(early) < 20) return;
+    if (Math.abs(early) < 20) return false;
     differ('start', sayEarly(b, a, early / 1000, 's', null), [
       byFirstNote(Math.round((early + use.offset / 1000) * 1000), 'clock'),
       ...byMarker(a, b, 'clock'),
     ]);
-    return;
+    return true;
   }
   const apart = quarters(a.score, firstA) - quarters(b.score, firstB + use.offset);
   const { numerator, denominator } = bars.meterAt(0);
   const bar = (numerator * 4) / denominator;
   const whole = Math.round(apart / bar);
   const isWhole = whole !== 0 && Math.abs(apart - whole * bar) < 1 / Math.min(ppqA, ppqB) + 1e-9;
-  if (Math.abs(apart) < 1e-9 || (!isWhole && Math.abs(apart) < bar)) return;
+  if (Math.abs(apart) < 1e-9 || (!isWhole && Math.abs(apart) < bar)) return false;
+  if (apart < 0 && Math.abs(endOf(a) - endOf(b, use.offset)) < bar) return false;
   const ticks = (q: number) => Math.round(q * ppqB) + use.offset;
   const ms = clock.msAtStart(Math.abs(apart) * ppqA);
   differ('start', sayEarly(b, a, Math.sign(apart) * (ms / 1000), 's', isWhole ? whole : null), [
@@ -116,7 +128,22 @@ function start(
       : []),
     byFirstNote(ticks(apart), 'bars'),
     ...byMarker(a, b, 'bars'),
+    ...byEnd(a, b, use),
   ]);
+  return true;
+}
+
+/** One that ends whole bars too early may lack them at its start. */
+function byEnd(a: SourceScore, b: SourceScore, use: ResolvedUse): LineUp[] {
+  const { numerator, denominator } = mapsOf(a.score).bars.meterAt(0);
+  const bar = (numerator * 4) / denominator;
+  const short = (endOf(a) - endOf(b, use.offset)) / bar;
+  const whole = Math.round(short);
+  if (whole < 1 || Math.abs(short - whole) > 0.01) return [];
+  const offset = Math.round(whole * bar * ticksPerQuarterOf(b.score.division)) + use.offset;
+  return [
+    { title: `Put ${count(whole, 'bar')} before it, to end together`, follows: 'bars', offset },
+  ];
 }
 
 function sayEarly(
@@ -156,16 +183,29 @@ function byMarker(a: SourceScore, b: SourceScore, follows: 'bars' | 'clock'): Li
   return [];
 }
 
-function length(a: SourceScore, b: SourceScore, differ: (kind: 'length', says: string) => void) {
-  const barsIn = ({ score }: SourceScore) => {
+/** Of one that follows by bars: how far its end stands from that of the ruling one. */
+function length(
+  a: SourceScore,
+  b: SourceScore,
+  use: ResolvedUse,
+  differ: (kind: 'length', says: string, offers: readonly LineUp[]) => void,
+) {
+  const barsIn = ({ score }: SourceScore, offset = 0) => {
     const { bars } = mapsOf(score);
-    const end = endTickOf(score);
+    const end = endTickOf(score) + offset;
     const whole = bars.barAt(end);
     const from = bars.barStart(whole);
     return whole + (end - from) / (bars.barStart(whole + 1) - from);
   };
-  const [longA, longB] = [barsIn(a), barsIn(b)];
+  const [longA, longB] = [barsIn(a), barsIn(b, use.follows === 'bars' ? use.offset : 0)];
   if (Math.abs(longA - longB) < 0.01) return;
   const two = (n: number) => plain(Math.round(n * 100) / 100);
-  differ('length', `${b.name} is ${two(longB)} bars long, ${a.name} ${two(longA)}.`);
+  const offers = use.follows === 'bars' ? byEnd(a, b, use) : [];
+  differ(
+    'length',
+    `${b.name} ends after ${two(longB)} bars, ${a.name} after ${two(longA)}${
+      offers.length > 0 ? ': its opening rest was perhaps swallowed' : ''
+    }.`,
+    offers,
+  );
 }

@@ -1,0 +1,69 @@
+import { db, type HistoryRow } from './db';
+import type { JobRecord, TargetPlan } from './job';
+
+/*
+ * A job is kept in two rows: what lists and the desk show, and the states that undo and redo go
+ * through. The list of jobs is read anew at every save, and would read all histories with it.
+ */
+
+const bare = (plan: TargetPlan): TargetPlan => ({ ...plan, past: [], future: [] });
+
+function split(job: JobRecord): { row: JobRecord; history: HistoryRow } {
+  const plans = job.plans.map(({ targetId, past, future }) => ({ targetId, past, future }));
+  return { row: { ...job, plans: job.plans.map(bare) }, history: { id: job.id, plans } };
+}
+
+export async function writeJob(job: JobRecord): Promise<void> {
+  const { row, history } = split(job);
+  await db.transaction('rw', db.jobs, db.histories, async () => {
+    await db.jobs.put(row);
+    await db.histories.put(history);
+  });
+}
+
+/** Saves a job that is still there; false where it was removed meanwhile, and nothing is written. */
+export const rewriteJob = (job: JobRecord): Promise<boolean> =>
+  db.transaction('rw', db.jobs, db.histories, async () => {
+    if ((await db.jobs.where('id').equals(job.id).count()) === 0) return false;
+    await writeJob(job);
+    return true;
+  });
+
+/** A job with its histories. */
+export const readJob = (id: string): Promise<JobRecord | undefined> =>
+  db.transaction('r', db.jobs, db.histories, async () => {
+    const row = await db.jobs.get(id);
+    if (!row) return undefined;
+    const history = await db.histories.get(id);
+    return withHistory(row, history);
+  });
+
+export function withHistory(row: JobRecord, history: HistoryRow | undefined): JobRecord {
+  const of = (id: string) => history?.plans.find((p) => p.targetId === id);
+  return {
+    ...row,
+    plans: row.plans.map((plan) => {
+      const kept = of(plan.targetId);
+      return kept ? { ...plan, past: kept.past, future: kept.future } : plan;
+    }),
+  };
+}
+
+export async function changeJob(id: string, change: (job: JobRecord) => JobRecord): Promise<void> {
+  await db.transaction('rw', db.jobs, db.histories, async () => {
+    const job = await readJob(id);
+    if (job) await writeJob(change(job));
+  });
+}
+
+/** Takes a job away with what only it names. */
+export const eraseJob = (id: string): Promise<void> =>
+  db.transaction('rw', db.jobs, db.histories, db.handovers, db.sources, async () => {
+    const job = await db.jobs.get(id);
+    await db.jobs.delete(id);
+    await db.histories.delete(id);
+    await db.handovers.where('jobId').equals(id).delete();
+    const used = new Set((await db.jobs.toArray()).flatMap((j) => j.sources.map((s) => s.sha256)));
+    for (const { sha256 } of job?.sources ?? [])
+      if (!used.has(sha256)) await db.sources.delete(sha256);
+  });

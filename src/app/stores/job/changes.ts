@@ -1,0 +1,183 @@
+import type { PlanStep, Recipe } from '../../../core/plan/plan';
+import { recipeFor } from '../../../core/plan/recipe';
+import type { JobSource } from '../../../core/plan/job-file';
+import type { SourceUse } from '../../../core/sources/use';
+import type { StepCall } from '../../../core/steps/call';
+import { count } from '../../../core/target/words';
+import {
+  newKey,
+  pushState,
+  redoState,
+  undoState,
+  withPlan,
+  withSources,
+  type PlanState,
+  type TargetPlan,
+} from '../../storage/job';
+import { engine } from '../engine';
+import type { JobDocument } from './document';
+import type { JobSession } from './session';
+
+/** Every way to change the plan of a job; each is one state that undo comes back from. */
+export function makeChanges(doc: JobDocument, session: JobSession, say: (did: string) => void) {
+  const keyed = (call: StepCall): PlanStep => ({ ...call, key: newKey() });
+  const steps = () => doc.plan.value?.now.steps ?? [];
+  const left = () => doc.plan.value?.now.leftAsIs ?? [];
+
+  /** @param onShown only where the plan is still the one on the screen: a double click is one change */
+  function change(did: string, next: Partial<Omit<PlanState, 'did'>>, onShown = false) {
+    const job = doc.record.value;
+    const now = doc.plan.value;
+    if (!job || !now || doc.readOnly.value) return;
+    if (onShown && !session.isShown(now.now)) return;
+    const state = { ...now.now, ...next, did };
+    say(did);
+    void doc.save({ ...withPlan(job, pushState(now, state)), changedAt: Date.now() });
+    void session.refresh();
+  }
+
+  const addSteps = (did: string, calls: readonly StepCall[]) =>
+    change(did, { steps: [...steps(), ...calls.map(keyed)] });
+  const applyMend = (did: string, calls: readonly StepCall[]) =>
+    change(did, { steps: [...steps(), ...calls.map(keyed)] }, true);
+  const editStep = (key: string, next: StepCall, did: string) =>
+    change(did, { steps: steps().map((s) => (s.key === key ? { ...next, key } : s)) });
+  const removeStep = (key: string, did: string) =>
+    change(did, { steps: steps().filter((s) => s.key !== key) });
+  const setSteps = (next: readonly PlanStep[], did: string) => change(did, { steps: next });
+  const leaveAsIs = (key: string, reason: string, title: string) =>
+    change(`Leave as is: ${title}`, {
+      leftAsIs: [...left().filter((l) => l.key !== key), { key, reason }],
+    });
+  const takeBack = (key: string, title: string) =>
+    change(`No longer left as is: ${title}`, { leftAsIs: left().filter((l) => l.key !== key) });
+
+  /** A recipe says how sources are placed, which one alone has no use for. */
+  function useRecipe(recipe: Recipe) {
+    const { steps, uses } = recipeFor(recipe, doc.sourcesNow.value);
+    change(`Recipe: ${recipe.name}`, {
+      steps: steps.map((s) => ({ ...s, key: newKey() })),
+      ...(uses && doc.sourcesNow.value.length > 1 ? { uses } : {}),
+      leftAsIs: recipe.leftAsIs,
+    });
+  }
+
+  function move(to: (plan: TargetPlan) => TargetPlan, word: string) {
+    const job = doc.record.value;
+    const now = doc.plan.value;
+    if (!job || !now || doc.readOnly.value) return;
+    const next = to(now);
+    if (next === now) return;
+    say(`${word}: ${word === 'Undone' ? now.now.did : next.now.did}`);
+    void doc.save({ ...withPlan(job, next), changedAt: Date.now() });
+    void session.reopen();
+  }
+  const undo = () => move(undoState, 'Undone');
+  const redo = () => move(redoState, 'Done again');
+
+  /** Mends everything that loses nothing; one undo entry. */
+  async function mendAll(losslessOnly: boolean): Promise<void> {
+    const asked = session.request();
+    if (!asked || doc.readOnly.value) return;
+    const reply = await session.working(
+      'Mending',
+      engine().ask('mendAll', { ...asked, losslessOnly }, session.report),
+    );
+    if (!reply || reply.applied.length === 0) return;
+    // The plan may have changed while it was worked out: then it is another plan's mends.
+    if (asked.plan.steps !== doc.plan.value?.now.steps) return;
+    const n = reply.applied.length;
+    const { stops, cautions } = reply.remaining;
+    addSteps(
+      `Mend what loses nothing (${n})`,
+      reply.applied.flatMap((a) => a.steps),
+    );
+    say(
+      `${count(n, 'mend')} applied; ${count(stops, 'stop')} and ${count(cautions, 'caution')} remain.`,
+    );
+  }
+
+  // --- sources --------------------------------------------------------------------------------
+
+  /** Other sources, for all plans of the job; undone like any change. */
+  async function setSources(next: readonly JobSource[], did: string, uses?: readonly SourceUse[]) {
+    const job = doc.record.value;
+    if (!job || doc.readOnly.value) return;
+    say(did);
+    session.problem.value = null;
+    await doc.save({ ...withSources(job, next, did, uses), changedAt: Date.now() });
+    await session.reopen();
+  }
+
+  /** A newer export of a source: the plan runs again and says what no longer fits. */
+  async function replaceSource(sha256: string, name: string, sequence?: number, key?: string) {
+    const now = doc.sourcesNow.value;
+    const old = now.find((f) => f.key === key) ?? now[0];
+    if (!old) return;
+    const which = sequence === undefined ? {} : { sequence };
+    const next: JobSource = { key: old.key, kind: 'smf', role: 'score', sha256, name, ...which };
+    const did =
+      sequence === undefined ? `Newer export: ${name}` : `Sequence ${sequence + 1} of ${name}`;
+    await setSources(
+      now.map((f) => (f === old ? next : f)),
+      did,
+    );
+  }
+
+  /** A further source beside those that are there; the one that ruled goes on ruling. */
+  async function addSource(sha256: string, name: string) {
+    const now = doc.sourcesNow.value;
+    const said = doc.plan.value?.now.uses ?? [];
+    const ruling = session.shown.value?.uses.find((u) => u.rules)?.source ?? now[0]!.key;
+    const next: JobSource = { key: newKey(), kind: 'smf', role: 'score', sha256, name };
+    await setSources([...now, next], `Further source: ${name}`, [
+      ...said.filter((u) => u.source !== ruling),
+      { as: 'together', ...said.find((u) => u.source === ruling), source: ruling, rules: true },
+    ]);
+  }
+
+  async function removeSource(key: string) {
+    const now = doc.sourcesNow.value;
+    const gone = now.find((f) => f.key === key);
+    if (!gone || now.length < 2) return;
+    await setSources(
+      now.filter((f) => f !== gone),
+      `Without ${gone.name}`,
+      doc.plan.value?.now.uses?.filter((u) => u.source !== key),
+    );
+  }
+
+  /** How a source takes part. What is not said stays as it is. */
+  function useSource(key: string, next: Partial<Omit<SourceUse, 'source'>>, did: string) {
+    const said = doc.plan.value?.now.uses ?? [];
+    const uses = (session.shown.value?.uses ?? []).map(
+      ({ source: of, as, follows, offset, rules }): SourceUse => {
+        const use = { source: of, as, follows, offset, rules };
+        const place = said.find((u) => u.source === of)?.place;
+        const whole = place === undefined ? use : { ...use, place };
+        if (of === key) return { ...whole, ...next };
+        // One rules alone.
+        return next.rules ? { ...whole, rules: false } : whole;
+      },
+    );
+    change(did, { uses });
+  }
+
+  return {
+    addSteps,
+    applyMend,
+    editStep,
+    removeStep,
+    setSteps,
+    leaveAsIs,
+    takeBack,
+    useRecipe,
+    undo,
+    redo,
+    mendAll,
+    replaceSource,
+    addSource,
+    removeSource,
+    useSource,
+  };
+}

@@ -1,0 +1,161 @@
+import { computed, ref, shallowRef } from 'vue';
+import type { JobSource } from '../../../core/plan/job-file';
+import type { Target } from '../../../core/target/schema';
+import { storageProblem } from '../../storage/db';
+import { readJob, rewriteJob } from '../../storage/jobs';
+import {
+  activePlan,
+  sourcesOf,
+  withPlan,
+  withTarget,
+  type JobRecord,
+  type TargetPlan,
+} from '../../storage/job';
+import { heldJob } from './lock';
+
+/** The document: what is kept of the job that is open, and by whom it may be written. */
+export function makeDocument() {
+  const record = shallowRef<JobRecord | null>(null);
+  const saveProblem = ref<string | null>(null);
+  /** Another tab has this job. */
+  const readOnly = ref(false);
+  const missing = ref(false);
+  /** What could not be read. */
+  const readProblem = ref<string | null>(null);
+  /** Saves that are under way. */
+  const unsaved = ref(0);
+
+  const sourcesNow = computed<readonly JobSource[]>(() =>
+    record.value ? sourcesOf(record.value) : [],
+  );
+  const plan = computed<TargetPlan | null>(() => (record.value ? activePlan(record.value) : null));
+  const target = computed<Target | null>(() => plan.value?.target ?? null);
+
+  let held: { release(): void } | null = null;
+  let round = 0;
+
+  /**
+   * Reads a job and holds it against other tabs. `onFree` is called when another tab that had it let
+   * go: what it saved was read then. False where there is nothing to show.
+   */
+  async function open(id: string, onFree: () => void): Promise<boolean> {
+    close();
+    missing.value = false;
+    const mine = round;
+    let row: JobRecord | undefined;
+    try {
+      row = await readJob(id);
+    } catch (error) {
+      readProblem.value = storageProblem(error);
+      return false;
+    }
+    if (mine !== round) return false;
+    if (!row) {
+      missing.value = true;
+      return false;
+    }
+    record.value = row;
+    readOnly.value = false;
+    held = heldJob(id, {
+      taken: () => (readOnly.value = true),
+      free: async () => {
+        const saved = await readJob(id);
+        if (mine !== round) return;
+        if (!saved) missing.value = true;
+        else record.value = saved;
+        readOnly.value = false;
+        onFree();
+      },
+    });
+    return true;
+  }
+
+  function close() {
+    round++;
+    held?.release();
+    held = null;
+    record.value = null;
+    readOnly.value = false;
+    readProblem.value = null;
+  }
+
+  /** Saves one after the other, the newest last; a job that was removed elsewhere stays removed. */
+  let saving: Promise<void> = Promise.resolve();
+
+  function save(next: JobRecord): Promise<void> {
+    record.value = next;
+    if (readOnly.value) return saving;
+    unsaved.value++;
+    saving = saving.then(async () => {
+      try {
+        saveProblem.value = (await rewriteJob(next))
+          ? null
+          : 'This job was removed in another tab. Save the job as a file to keep it.';
+      } catch (error) {
+        saveProblem.value = storageProblem(error);
+      } finally {
+        unsaved.value--;
+      }
+    });
+    return saving;
+  }
+
+  async function saveTally(t: JobRecord['tally']) {
+    const job = record.value;
+    if (!job || JSON.stringify(job.tally) === JSON.stringify(t)) return;
+    await save({ ...job, tally: t });
+  }
+
+  async function rename(title: string) {
+    const job = record.value;
+    if (job && title.trim()) await save({ ...job, title: title.trim(), changedAt: Date.now() });
+  }
+
+  /** Turns to the plan for a target. One that the job has keeps the target as it was pinned. */
+  async function chooseTarget(next: Target) {
+    const job = record.value;
+    if (!job) return;
+    await save({ ...withTarget(job, next), changedAt: Date.now() });
+  }
+
+  /** The plan stays; what is pinned is the target as it is now. */
+  async function repin(next: Target) {
+    const job = record.value;
+    const now = job?.plans.find((p) => p.targetId === next.id);
+    if (!job || !now) return;
+    const plan = { ...now, target: next, version: next.version };
+    await save({ ...withPlan(job, plan), changedAt: Date.now() });
+  }
+
+  async function countHandover(): Promise<number> {
+    const now = plan.value!;
+    const number = now.handovers + 1;
+    await save({
+      ...withPlan(record.value!, { ...now, handovers: number }),
+      changedAt: Date.now(),
+    });
+    return number;
+  }
+
+  return {
+    record,
+    sourcesNow,
+    plan,
+    target,
+    readOnly,
+    missing,
+    saveProblem,
+    readProblem,
+    unsaved,
+    open,
+    close,
+    save,
+    saveTally,
+    rename,
+    chooseTarget,
+    repin,
+    countHandover,
+  };
+}
+
+export type JobDocument = ReturnType<typeof makeDocument>;

@@ -1,0 +1,49 @@
+import { computed } from 'vue';
+import type { FindingView } from '../../../worker/protocol';
+import type { JobDocument } from './document';
+import type { JobSession } from './session';
+
+/** The findings of a session with their numbers and what was decided of them. */
+export function makeFindings(doc: JobDocument, session: JobSession) {
+  const { shown, trials } = session;
+  const reasons = computed(
+    () => new Map(doc.plan.value?.now.leftAsIs.map((l) => [l.key, l.reason]) ?? []),
+  );
+  /** In the order of the sheet. */
+  const findings = computed(() =>
+    (shown.value?.findings ?? []).map((finding, i) => ({
+      ...finding,
+      number: i + 1,
+      reason: reasons.value.get(finding.key) ?? null,
+    })),
+  );
+  /** Those of the piece that is on the sheet. */
+  const findingsHere = computed(() =>
+    findings.value.filter((f) => f.piece === null || f.piece === shown.value?.piece),
+  );
+  const tally = computed(() => {
+    const open = findings.value.filter((f) => f.reason === null);
+    const of = (severity: string) => open.filter((f) => f.severity === severity).length;
+    return { stops: of('stop'), cautions: of('caution'), remarks: of('remark') };
+  });
+  const losslessCount = computed(
+    () =>
+      findings.value.filter(
+        (f) => f.reason === null && trials.value[f.key]?.some((t) => t.lossless && !t.refused),
+      ).length,
+  );
+
+  /** The best mend first: one that loses nothing, then one that keeps every note, dropping last. */
+  function rankedMends({ key, mends }: Pick<FindingView, 'key' | 'mends'>) {
+    const list = mends.map((mend, i) => ({ mend, i }));
+    const tried = trials.value[key];
+    if (!tried || tried.length < list.length) return list;
+    const cost = (i: number) => {
+      const { refused, cost } = tried[i]!;
+      return refused ? Number.MAX_VALUE : cost;
+    };
+    return list.sort((a, b) => cost(a.i) - cost(b.i) || a.i - b.i);
+  }
+
+  return { findings, findingsHere, tally, losslessCount, rankedMends };
+}

@@ -1,0 +1,282 @@
+import { computed, markRaw, ref, shallowRef } from 'vue';
+import type { Disagreement } from '../../../core/sources/disagree';
+import type { StepCall } from '../../../core/steps/call';
+import { makeClock } from '../../../core/time/tempo-map';
+import { makeBars } from '../../../core/score/score';
+import type { MeterMap } from '../../../core/time/meter-map';
+import type { NoteView, PieceView, PieceWire, SourceView } from '../../../core/wire/view';
+import type { RunningCall } from '../../../worker/client';
+import type {
+  FindingView,
+  MendTrialView,
+  RunRequest,
+  StepView,
+  UseView,
+} from '../../../worker/protocol';
+import { db } from '../../storage/db';
+import { newKey, type PlanState } from '../../storage/job';
+import { engine, sideEngine } from '../engine';
+import type { JobDocument } from './document';
+
+/** A piece with its maps, ready to be drawn. */
+export interface LaidPiece extends PieceView {
+  readonly clock: ReturnType<typeof makeClock>;
+  readonly bars: MeterMap;
+}
+
+export interface Shown {
+  /** The files of the delivery, of which one is on the sheet. */
+  readonly pieces: readonly string[];
+  readonly piece: number;
+  readonly delivered: LaidPiece;
+  readonly source: LaidPiece;
+  readonly steps: readonly StepView[];
+  readonly findings: readonly FindingView[];
+  readonly commonShiftMs: number;
+  readonly changes: readonly string[];
+  readonly uses: readonly UseView[];
+  readonly remarks: readonly string[];
+  readonly disagreements: readonly Disagreement[];
+}
+
+/** What further steps would come to, and by how much all would move. */
+export interface TriedOut {
+  readonly piece: LaidPiece;
+  readonly shiftMs: number;
+}
+
+interface Busy {
+  says: string;
+  done: number;
+  total: number;
+  cancel: () => void;
+}
+
+/** The session: what the document comes to, worked out by the engine and drawn from. */
+export function makeSession(doc: JobDocument) {
+  /** What came in, by the key of its source. */
+  const sources = shallowRef<ReadonlyMap<string, SourceView>>(new Map());
+  const shown = shallowRef<Shown | null>(null);
+  const trials = shallowRef<Readonly<Record<string, readonly MendTrialView[]>>>({});
+  const busy = ref<Busy | null>(null);
+  const problem = ref<string | null>(null);
+  /** Which file of the delivery is on the sheet. */
+  const piece = ref(0);
+  /** Calls whose answer the screen waits for. */
+  const open = ref(0);
+  /** How often the screen was made anew from the plan. */
+  const revision = ref(0);
+  const idle = computed(() => open.value === 0 && doc.unsaved.value === 0);
+
+  const columns = new Map<number, NoteView>();
+  let running: RunningCall<unknown> | null = null;
+  /** What mends would do, being worked out on the side. */
+  let trying: RunningCall<unknown> | null = null;
+  let round = 0;
+  /** The state of the plan that is on the screen: a change made on another one is not meant. */
+  let shownState: PlanState | null = null;
+
+  /** Opens what the plan names and is not open yet; forgets what it names no more. */
+  async function openSources() {
+    const next = new Map<string, SourceView>();
+    for (const { key, sha256, name, sequence } of doc.sourcesNow.value) {
+      const known = sources.value.get(key);
+      if (known?.sha256 === sha256 && known.asked === sequence) {
+        next.set(key, known);
+        continue;
+      }
+      const stored = await db.sources.get(sha256);
+      if (!stored) {
+        problem.value = `The bytes of ${name} are no longer in the browser. Drop the file again.`;
+        continue;
+      }
+      const which = sequence === undefined ? {} : { sequence };
+      const reply = await working(
+        `Reading ${name}`,
+        engine().open({ bytes: stored.bytes, name, ...which }, report),
+      );
+      if (!reply) return;
+      if (reply.ok)
+        next.set(
+          key,
+          markRaw({ ...reply.source, ...(sequence === undefined ? {} : { asked: sequence }) }),
+        );
+      else problem.value = `${name}: ${reply.problems.join(' ')}`;
+    }
+    const kept = new Set([...next.values()].map((v) => v.sha256));
+    for (const { sha256 } of sources.value.values())
+      if (!kept.has(sha256)) void engine().plain.forget(sha256);
+    sources.value = next;
+  }
+
+  function report(done: number, total: number) {
+    if (busy.value) busy.value = { ...busy.value, done, total };
+  }
+
+  /** Counts a call as open until it is answered. */
+  async function waitedFor<T>(result: Promise<T>): Promise<T> {
+    open.value++;
+    try {
+      return await result;
+    } finally {
+      open.value--;
+    }
+  }
+
+  /** Shows what goes on where it takes longer than 300 ms, with a way to give up. */
+  async function working<T>(says: string, call: RunningCall<T>): Promise<T | null> {
+    running = call;
+    const shownAs: Busy = { says, done: 0, total: 1, cancel: call.cancel };
+    const timer = setTimeout(() => (busy.value = shownAs), 300);
+    try {
+      return await waitedFor(call.result);
+    } catch (error) {
+      problem.value = `Something inside failed: ${(error as Error).message} Save the job as a file, and load the page again.`;
+      return null;
+    } finally {
+      clearTimeout(timer);
+      if (running === call) {
+        running = null;
+        busy.value = null;
+      }
+    }
+  }
+
+  function request(): RunRequest | null {
+    const now = doc.plan.value;
+    if (!now) return null;
+    return {
+      sources: doc.sourcesNow.value.map(({ key, sha256, name, sequence }) => ({
+        key,
+        sha256,
+        name,
+        ...(sequence === undefined ? {} : { sequence }),
+      })),
+      target: now.target,
+      plan: { ...(now.now.uses ? { uses: now.now.uses } : {}), steps: now.now.steps },
+      leftAsIs: now.now.leftAsIs,
+      known: [...columns.keys()],
+      piece: piece.value,
+    };
+  }
+
+  function lay(wire: PieceWire): LaidPiece {
+    const parts = wire.parts.map((part) => {
+      const view = part.columns;
+      if (typeof view === 'object') columns.set(view.key, markRaw(view));
+      return { ...part, columns: typeof view === 'object' ? view : columns.get(view)! };
+    });
+    return markRaw({
+      ...wire,
+      parts,
+      clock: makeClock(wire.division, wire.tempos),
+      bars: makeBars(wire.division, wire.meters),
+    });
+  }
+
+  /** Runs the plan again and shows what it comes to; then works out what each mend would do. */
+  async function refresh() {
+    const asked = request();
+    if (!asked || sources.value.size < asked.sources.length) return;
+    const mine = ++round;
+    const state = doc.plan.value!.now;
+    running?.cancel();
+    trying?.cancel();
+    const view = await working('Holding it against the rules', engine().ask('run', asked, report));
+    if (!view || mine !== round) return;
+    shownState = state;
+    const { delivered, source, tally, ...rest } = view;
+    shown.value = markRaw({ ...rest, delivered: lay(delivered), source: lay(source) });
+    dropColumns();
+    trials.value = {};
+    revision.value++;
+    const { stops, cautions, remarks } = tally;
+    void doc.saveTally({ stops, cautions, remarks });
+    await tryMends(asked, mine);
+  }
+
+  /** On the side, so that nothing that is asked for waits behind it. */
+  async function tryMends(asked: RunRequest, mine: number) {
+    const call = sideEngine().ask('tryMends', { ...asked, known: [] });
+    trying = call;
+    try {
+      const found = await waitedFor(call.result);
+      if (found && mine === round) trials.value = markRaw(found);
+    } catch (error) {
+      if (mine === round)
+        problem.value = `What mends would do is not known: ${(error as Error).message}`;
+    }
+  }
+
+  /** What further steps would come to; nothing is kept of it. */
+  async function tryOut(steps: readonly StepCall[]): Promise<TriedOut | null> {
+    const asked = request();
+    if (!asked) return null;
+    const mine = round;
+    const further = steps.map((call) => ({ ...call, key: newKey() }));
+    const plan = { ...asked.plan, steps: [...asked.plan.steps, ...further] };
+    const call = engine().ask('run', { ...asked, plan }, report);
+    const view = await working('Trying it out', call);
+    if (!view || mine !== round) return null;
+    const shiftMs = view.commonShiftMs - (shown.value?.commonShiftMs ?? 0);
+    return { piece: lay(view.delivered), shiftMs };
+  }
+
+  /** Keeps the columns that are on the screen. */
+  function dropColumns() {
+    const used = new Set(
+      [...shown.value!.delivered.parts, ...shown.value!.source.parts].map((p) => p.columns.key),
+    );
+    for (const key of columns.keys()) if (!used.has(key)) columns.delete(key);
+  }
+
+  /** A state may have other sources than the one before. */
+  async function reopen() {
+    await openSources();
+    await refresh();
+  }
+
+  async function showPiece(index: number) {
+    piece.value = index;
+    await refresh();
+  }
+
+  /** Lets go of everything that was worked out. */
+  function dispose() {
+    round++;
+    running?.cancel();
+    trying?.cancel();
+    for (const { sha256 } of sources.value.values()) void engine().plain.forget(sha256);
+    sources.value = new Map();
+    shown.value = null;
+    shownState = null;
+    piece.value = 0;
+    trials.value = {};
+    problem.value = null;
+    busy.value = null;
+    columns.clear();
+  }
+
+  return {
+    sources,
+    shown,
+    trials,
+    busy,
+    problem,
+    piece,
+    revision,
+    idle,
+    request,
+    working,
+    report,
+    refresh,
+    reopen,
+    tryOut,
+    showPiece,
+    /** Whether the plan is still the one that is on the screen. */
+    isShown: (state: PlanState) => state === shownState,
+    dispose,
+  };
+}
+
+export type JobSession = ReturnType<typeof makeSession>;
