@@ -1,4 +1,4 @@
-import { recipeFor } from '../core/plan/recipe';
+import { recipeFor } from '../core/plan/use-recipe';
 import type { Finding } from '../core/diagnostic/finding';
 import { sayDamage } from '../core/diagnostic/damage';
 import { baseOf } from '../core/plan/base';

@@ -1,22 +1,17 @@
 import * as Comlink from 'comlink';
-import * as z from 'zod';
 import { comparePieces } from '../core/compare/by-id';
 import { Cancelled, type Checkpoint } from '../core/diagnostic/checkpoint';
 import { isFatal, sayDamage } from '../core/diagnostic/damage';
 import type { Finding } from '../core/diagnostic/finding';
-import { sayIssue } from '../core/diagnostic/say-issue';
-import { writers } from '../core/outputs/index';
-import { packFiles, unpackFiles } from '../core/outputs/pack';
-import { gatherLosses, sayUse } from '../core/outputs/receipt';
+import { packFiles } from '../core/outputs/pack';
+import { sayUse } from '../core/outputs/receipt';
 import { fitOf } from '../core/plan/fit';
 import { handOver } from '../core/plan/hand-over';
 import { PlanMemory } from '../core/plan/memory';
 import { mendMany } from '../core/plan/mend';
 import type { Plan } from '../core/plan/plan';
-import { parseRecipe } from '../core/plan/recipe';
 import { runPlan, type PlanRun } from '../core/plan/run';
-import { Trials, type MendTrial } from '../core/plan/trial';
-import { rules } from '../core/rules/index';
+import { Trials } from '../core/plan/trial';
 import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf, type Maps } from '../core/score/inventory';
@@ -24,12 +19,13 @@ import type { Piece } from '../core/score/piece';
 import { disagreements } from '../core/sources/disagree';
 import { makeBase, type Base } from '../core/sources/merge';
 import { openSource, withKey, type SourceScore } from '../core/sources/source';
-import { findStep, steps } from '../core/steps/index';
 import { sayStep } from '../core/steps/words';
 import { hearingOf } from '../core/target/hearing';
 import { learnTarget } from '../core/target/learn';
 import { count } from '../core/target/words';
 import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
+import { plainCalls } from './plain-calls';
+import { trialView } from './trial-view';
 import type {
   Answer,
   Call,
@@ -344,60 +340,5 @@ export const engine: Engine = {
       return learnTarget(asked.map(sourceOf), name);
     }),
 
-  catalogue: () => ({
-    rules: rules.map(({ id, summary, block, reads }) => ({
-      id,
-      summary,
-      block,
-      reads: reads ?? null,
-    })),
-    writers: writers.map(({ id, summary }) => ({ id, summary })),
-  }),
-
-  stepForms: () =>
-    steps.map(({ id, title, summary, reach, params }) => ({
-      id,
-      title,
-      summary,
-      reach,
-      params: z.toJSONSchema(params, { io: 'input' }),
-    })),
-
-  checkStep(step) {
-    const definition = findStep(step.step);
-    if (!definition) return { says: null, problem: `There is no step named "${step.step}".` };
-    const params = definition.params.safeParse(step.params);
-    if (params.success) return { says: sayStep(step), problem: null };
-    const issue = params.error.issues[0]!;
-    return {
-      says: null,
-      problem: `${issue.path.join('.') || definition.title}: ${sayIssue(issue)}`,
-    };
-  },
-
-  readRecipe(text) {
-    const result = parseRecipe(text);
-    return result.recipe
-      ? { recipe: result.recipe, problem: null }
-      : { recipe: null, problem: result.problem ?? '' };
-  },
-
-  pack: (files) => packFiles(files),
-
-  unpack(bytes) {
-    const result = unpackFiles(new Uint8Array(bytes));
-    if (result.problem !== undefined) return { problem: result.problem };
-    return { files: [...result.files].map(([path, content]) => ({ path, bytes: content })) };
-  },
+  ...plainCalls,
 };
-
-const trialView = (trial: MendTrial) => ({
-  lossless: trial.lossless,
-  notesTouched: trial.notesTouched,
-  notesDropped: trial.notesDropped,
-  cost: trial.cost,
-  shiftMs: trial.shiftMs,
-  says: trial.says,
-  losses: gatherLosses(trial.losses).map((l) => `${l.count.toLocaleString('en-GB')} ${l.what}`),
-  refused: trial.refused,
-});

@@ -1,27 +1,27 @@
 <script setup lang="ts">
 import { NSelect } from 'naive-ui';
 import { useElementSize, useScroll } from '@vueuse/core';
-import { computed, markRaw, ref, watch } from 'vue';
-import { sayClock, sayPlace } from '../../core/time/meter-map';
+import { computed, markRaw, ref } from 'vue';
 import { reachOf } from '../../core/target/limits';
-import { noteName } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
-import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
 import SeverityMark from '../margin/SeverityMark.vue';
 import { inkOf } from './inks';
-import { bandsOf, BARS_PER_ROW, layOut, rowAt, xOf } from './layout';
+import { bandsOf, BARS_PER_ROW, layOut } from './layout';
+import MarkLayer from './MarkLayer.vue';
 import { marksOf } from './marks';
 import type { Ground } from './paint';
 import { PaintQueue } from './paint-queue';
+import PlayHead from './PlayHead.vue';
 import SheetRow from './SheetRow.vue';
+import SpokenLine from './SpokenLine.vue';
+import { useFollower } from './use-follower';
 import { useSheetKeys } from './use-sheet-keys';
 import { useSheetPointer } from './use-sheet-pointer';
 
 const job = useJob();
 const looking = useLooking();
-const playing = usePlaying();
 const settings = useSettings();
 
 const queue = markRaw(new PaintQueue());
@@ -112,79 +112,12 @@ const marked = computed(() =>
 );
 const visible = computed(() => new Set(rows.value.map((r) => r.index)));
 const byKey = computed(() => new Map(job.findings.map((f) => [f.key, f])));
-const shownMarks = computed(() =>
-  marked.value.marks
-    .filter((m) => visible.value.has(m.row))
-    .map((m) => ({ ...m, finding: byKey.value.get(m.key)! })),
-);
-const shownFurther = computed(() => marked.value.further.filter((m) => visible.value.has(m.row)));
 const whole = computed(() => marked.value.whole.map((key) => byKey.value.get(key)!));
 
-const playhead = computed(() => {
-  const l = layout.value;
-  if (!l) return null;
-  const tick = playing.shownTick;
-  const row = rowAt(l, tick);
-  const x = xOf(l, row, Math.min(tick, row.toTick));
-  return { x, y: row.top + l.headHeight - 4, height: l.areaHeight + 8, row: row.index };
-});
-
-// --- following ----------------------------------------------------------------------------------
-
-function bringTick(tick: number) {
-  const l = layout.value;
-  const el = frame.value;
-  if (!l || !el) return;
-  const row = rowAt(l, tick);
-  if (row.top < el.scrollTop || row.top + l.rowHeight > el.scrollTop + el.clientHeight)
-    el.scrollTo({ top: Math.max(0, row.top - (el.clientHeight - l.rowHeight) / 2) });
-}
-watch(
-  () => looking.goTo,
-  (to) => to && bringTick(to.tick),
-);
-watch(
-  () => (playing.playing ? playhead.value?.row : null),
-  (row) => row != null && bringTick(playing.shownTick),
-);
-// Before and after are aligned by clock: what was in view stays in view.
-watch(
-  () => looking.before,
-  (before) => {
-    const l = layout.value;
-    const shown = job.shown;
-    if (!l || !shown || !frame.value) return;
-    const from = before ? shown.delivered : shown.source;
-    const to = before ? shown.source : shown.delivered;
-    const middle = frame.value.scrollTop + frame.value.clientHeight / 2;
-    const top = l.rows[Math.min(l.rows.length - 1, Math.floor(middle / l.rowHeight))]!;
-    const shift = before ? -shown.commonShiftMs : shown.commonShiftMs;
-    const tick = to.clock.tickAt(from.clock.msAt(top.fromTick) + shift);
-    queueMicrotask(() => looking.bring(tick));
-  },
-);
+const { bringTick } = useFollower({ frame, layout });
 
 const { sweep, down, moved, up, cancel } = useSheetPointer({ frame, piece, layout, bands });
 const { key } = useSheetKeys({ frame, piece, layout, bring: bringTick });
-
-const spoken = computed(() => {
-  const p = piece.value;
-  if (!p) return '';
-  const tick = playing.shownTick;
-  const where = playing.playing
-    ? ''
-    : `${sayPlace(p.bars.placeAt(tick))}, ${sayClock(p.clock.msAt(tick))}. `;
-  const n = looking.chosen.size;
-  if (n === 1) {
-    const [id] = looking.chosen;
-    for (const part of p.parts) {
-      const i = part.columns.id.indexOf(id!);
-      if (i >= 0)
-        return `${where}${part.name}, ${noteName(part.columns.noteNumber[i]!)}, velocity ${part.columns.velocity[i]}, at ${sayPlace(p.bars.placeAt(part.columns.start[i]!))}`;
-    }
-  }
-  return n > 0 ? `${where}${n} notes chosen` : where;
-});
 
 const perRow = computed({
   get: () => settings.barsPerRow,
@@ -222,7 +155,7 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
           <SeverityMark :severity="f.severity" :text="f.number" :quiet="f.reason !== null" />
         </button>
       </span>
-      <span class="spoken soft">{{ spoken }}</span>
+      <SpokenLine class="spoken" />
     </div>
     <div
       ref="frame"
@@ -244,38 +177,8 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
           :paint="paints.get(row.index)!"
           :queue="queue"
         />
-        <span
-          v-for="(m, i) in shownFurther"
-          :key="`${m.key}-${i}`"
-          class="further"
-          :class="[m.severity, { open: looking.finding === m.key }]"
-          :style="{ transform: `translate(${m.x}px, ${m.y}px)` }"
-        ></span>
-        <button
-          v-for="m in shownMarks"
-          :key="m.key"
-          type="button"
-          class="plain mark-button placed"
-          :class="{ open: looking.finding === m.key }"
-          :style="{ transform: `translate(${m.x}px, ${m.y}px)` }"
-          :aria-label="`Note ${m.finding.number}, ${m.finding.severity}: ${m.finding.title}, ${m.finding.where}`"
-          :title="m.finding.title"
-          @click="pick(m.key)"
-        >
-          <SeverityMark
-            :severity="m.finding.severity"
-            :text="m.finding.number"
-            :quiet="m.finding.reason !== null"
-          />
-        </button>
-        <div
-          v-if="playhead"
-          class="playhead"
-          :style="{
-            height: `${playhead.height}px`,
-            transform: `translate(${playhead.x}px, ${playhead.y}px)`,
-          }"
-        ></div>
+        <MarkLayer :marked="marked" :rows="visible" />
+        <PlayHead :layout="layout" />
         <div
           v-if="sweep"
           class="sweep"
@@ -288,7 +191,6 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
         ></div>
       </div>
     </div>
-    <div class="sr" aria-live="polite">{{ spoken }}</div>
   </section>
 </template>
 
@@ -323,11 +225,6 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
 .spoken {
   flex: 1;
   min-width: 0;
-  overflow: hidden;
-  font-size: 12px;
-  text-align: right;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 
 .frame {
@@ -355,53 +252,10 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
   border-radius: 12px;
 }
 
-.whole .open,
-.placed.open {
+.whole .open {
   box-shadow:
     0 0 0 2px var(--page),
     0 0 0 4px var(--ink);
-}
-
-.placed {
-  position: absolute;
-  top: -12px;
-  left: -12px;
-}
-
-.further {
-  position: absolute;
-  top: -3px;
-  left: -3px;
-  width: 0;
-  height: 0;
-  border: 4px solid transparent;
-  border-top: 5px solid var(--ink-2);
-  border-bottom: 0;
-  pointer-events: none;
-}
-
-.further.stop {
-  border-top-color: var(--wax);
-}
-
-.further.caution {
-  border-top-color: var(--ochre);
-}
-
-.further.open {
-  border-width: 6px;
-  border-top-width: 8px;
-  border-bottom: 0;
-  margin-left: -2px;
-}
-
-.playhead {
-  position: absolute;
-  top: 0;
-  left: -1px;
-  width: 2px;
-  background: var(--lamp);
-  pointer-events: none;
 }
 
 .sweep {

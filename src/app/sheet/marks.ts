@@ -18,6 +18,13 @@ export interface FurtherPlace {
   readonly row: number;
 }
 
+/** Where findings are marked: their own marks, their further places, those of the whole piece. */
+export interface Marked {
+  readonly marks: readonly Mark[];
+  readonly further: readonly FurtherPlace[];
+  readonly whole: readonly string[];
+}
+
 /** Marks are buttons of 24 px; they fan out to the right where several stand at one place. */
 const APART = 26;
 const MOST_FURTHER = 400;
@@ -27,7 +34,7 @@ export function marksOf(
   piece: LaidPiece,
   layout: SheetLayout,
   bands: readonly Band[],
-): { marks: Mark[]; further: FurtherPlace[]; whole: string[] } {
+): Marked {
   const marks: Mark[] = [];
   const further: FurtherPlace[] = [];
   const whole: string[] = [];

@@ -4,7 +4,7 @@ import { ArrowDown, ArrowUp, GripVertical, Pencil, Trash2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import type { PlanStep, Recipe } from '../../core/plan/plan';
-import { makeRecipe } from '../../core/plan/recipe';
+import { makeRecipe } from '../../core/plan/use-recipe';
 import { engine } from '../stores/engine';
 import { saveFile } from '../storage/save-file';
 import { fileStem } from '../stores/handover';

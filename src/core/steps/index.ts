@@ -11,20 +11,28 @@ import { addTriggerKeys, closeGaps, quantise } from './grid';
 import { lanes, mapKeys, replaceByPattern } from './keys';
 import { foldOctaves, transpose } from './pitch';
 import { join, leaveOut, route, setChannel } from './routing';
-import {
-  dropShared,
-  keepReach,
-  limitOpen,
-  keepVoices,
-  lengthen,
-  pairStuck,
-  shorten,
-  thin,
-} from './spacing';
+import { dropShared } from './spacing/drop-shared';
+import { keepReach } from './spacing/keep-reach';
+import { limitOpen } from './spacing/limit-open';
+import { keepVoices } from './spacing/keep-voices';
+import { lengthen } from './spacing/lengthen';
+import { pairStuck } from './spacing/pair-stuck';
+import { shorten } from './spacing/shorten';
+import { thin } from './spacing/thin';
 import { gatherSetUp, setController, setProgram, velocity } from './sound';
 import { carve, split, takePlace } from './splitting';
 import { dropDuplicates, strip } from './strip';
-import * as timing from './timing';
+import { clampTempo } from './timing/clamp-tempo';
+import { holdBars } from './timing/one-tempo-holding-bars';
+import { holdClock } from './timing/one-tempo-holding-clock';
+import { restAtStart } from './timing/rest-at-start';
+import { setMeter } from './timing/set-meter';
+import { setPpq } from './timing/set-ppq';
+import { shift } from './timing/shift';
+import { stateTempo } from './timing/state-tempo';
+import { tempoToList } from './timing/tempo-to-list';
+import { thinTempo } from './timing/thin-tempo';
+import { trimStart } from './timing/trim-start';
 
 /** All steps, in the order in which they are listed. */
 export const steps: readonly StepDefinition[] = [
@@ -47,17 +55,17 @@ export const steps: readonly StepDefinition[] = [
   moveNotes,
   addNote,
   deleteNotes,
-  timing.restAtStart,
-  timing.shift,
-  timing.trimStart,
-  timing.holdClock,
-  timing.holdBars,
-  timing.stateTempo,
-  timing.clampTempo,
-  timing.tempoToList,
-  timing.thinTempo,
-  timing.setMeter,
-  timing.setPpq,
+  restAtStart,
+  shift,
+  trimStart,
+  holdClock,
+  holdBars,
+  stateTempo,
+  clampTempo,
+  tempoToList,
+  thinTempo,
+  setMeter,
+  setPpq,
   setLength,
   loop,
   placeMarker,

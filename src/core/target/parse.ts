@@ -1,6 +1,7 @@
 import type * as z from 'zod';
 import { sayIssue } from '../diagnostic/say-issue';
-import { SeatSchema, TargetSchema, type Target } from './schema';
+import { TargetSchema, type Target } from './schema';
+import { SeatSchema } from './seat-schema';
 
 /** Why a piece of data is no target: where, and what to do. */
 export interface TargetProblem {

@@ -1,70 +1,13 @@
 import * as z from 'zod';
+import { noteNumber, channel, bpm, ms, severity, slug, line } from './schema-values';
+import { eventsBlock, textBlock } from './event-schema';
+import { SeatSchema } from './seat-schema';
 
 /**
  * A target as data: what a device or game accepts. Every block is optional; a block that is absent
  * says nothing. Every number carries its unit in its key. Unknown keys are errors.
  */
 export const SCHEMA_VERSION = 1;
-
-const noteNumber = z.int().min(0).max(127);
-const channel = z.int().min(1).max(16);
-const bpm = z.number().min(1).max(1000);
-const ms = z.number().min(0).max(3_600_000);
-const severity = z
-  .enum(['stop', 'caution', 'remark'])
-  .optional()
-  .describe('How grave a breach of this block is; a stop where nothing is said.');
-const slug = z
-  .string()
-  .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'lower-case letters, digits and single hyphens')
-  .max(60);
-const line = z.string().min(1).max(200);
-
-const seatBase = {
-  id: slug,
-  name: line,
-  sounds: z
-    .array(z.strictObject({ name: line, program: z.int().min(0).max(127) }))
-    .max(256)
-    .optional()
-    .describe('Named sounds that can be tried on this seat.'),
-  optional: z.boolean().optional().describe('It may stay empty without a word.'),
-  hand: z.enum(['left', 'right']).optional().describe('The hand that plays it.'),
-  accepts: z
-    .strictObject({
-      lowest: noteNumber.optional(),
-      highest: noteNumber.optional(),
-      only: z.array(noteNumber).min(1).optional(),
-    })
-    .optional()
-    .describe('Keys of this seat, where it has fewer than the whole.'),
-};
-
-export const SeatSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('channel'), ...seatBase, channel, track: line.optional() }),
-  z.strictObject({ kind: z.literal('track'), ...seatBase, track: line }),
-  z.strictObject({ kind: z.literal('voice'), ...seatBase, channel }),
-  z.strictObject({
-    kind: z.literal('laneGroup'),
-    ...seatBase,
-    channel,
-    track: line.optional().describe('Name of the track, where several seats share a channel.'),
-    rung: z.int().min(1).max(16).optional().describe('The rung of the chart that it is.'),
-    laneNotes: z.array(noteNumber).min(1).max(64),
-  }),
-  z.strictObject({
-    kind: z.literal('file'),
-    ...seatBase,
-    fileName: line,
-    onlyBars: z
-      .array(z.union([z.literal(0.5), z.int().min(1).max(64)]))
-      .min(1)
-      .optional()
-      .describe('Lengths in bars that this file may have.'),
-    leastBars: z.int().min(1).max(64).optional(),
-    mostBars: z.int().min(1).max(64).optional(),
-  }),
-]);
 
 export const TargetSchema = z.strictObject({
   schemaVersion: z.literal(SCHEMA_VERSION),
@@ -254,53 +197,8 @@ export const TargetSchema = z.strictObject({
   length: z
     .strictObject({ shortestMs: ms.optional(), longestMs: ms.optional(), severity })
     .optional(),
-  events: z
-    .strictObject({
-      controllers: z
-        .union([z.enum(['any', 'none']), z.array(z.int().min(0).max(127))])
-        .optional()
-        .describe('Controllers that are accepted.'),
-      controllersWithout: z
-        .array(z.int().min(0).max(127))
-        .optional()
-        .describe('Controllers that are not accepted; all others are.'),
-      controllersOnceAtStart: z
-        .array(z.int().min(0).max(127))
-        .optional()
-        .describe('Exactly one of each on a seat, at tick 0, and no more.'),
-      programs: z
-        .enum(['any', 'none', 'one-at-start', 'of-seat'])
-        .optional()
-        .describe(
-          'one-at-start: none, or one a channel before its first note. of-seat: one at tick 0, out of the sounds of the seat.',
-        ),
-      silentChannels: z
-        .enum(['any', 'none'])
-        .optional()
-        .describe('Whether a channel may stand there without a note.'),
-      bends: z.enum(['any', 'none']).optional(),
-      aftertouch: z.enum(['any', 'none']).optional(),
-      sysex: z.enum(['any', 'none']).optional(),
-      unknownMeta: z.enum(['any', 'none']).optional(),
-      severity,
-    })
-    .optional(),
-  text: z
-    .strictObject({
-      mostTrackNames: z.int().min(0).optional(),
-      markers: z
-        .enum(['any', 'none', 'loop-marker'])
-        .optional()
-        .describe('loop-marker: only the one that end.loopMarker names.'),
-      others: z
-        .enum(['any', 'none'])
-        .optional()
-        .describe('Lyrics, cue points, copyright and the like.'),
-      longestMarker: z.int().min(1).optional().describe('In characters.'),
-      markerLetters: z.enum(['any', 'printable-ascii']).optional(),
-      severity,
-    })
-    .optional(),
+  events: eventsBlock,
+  text: textBlock,
   grid: z
     .strictObject({
       rowsPerSecond: z.array(z.number().min(0.1).max(1000)).min(1).optional(),

@@ -1,5 +1,5 @@
 import type { PlanStep, Recipe } from '../../../core/plan/plan';
-import { recipeFor } from '../../../core/plan/recipe';
+import { recipeFor } from '../../../core/plan/use-recipe';
 import type { JobSource } from '../../../core/plan/job-file';
 import type { SourceUse } from '../../../core/sources/use';
 import type { StepCall } from '../../../core/steps/call';

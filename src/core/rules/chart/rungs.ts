@@ -4,7 +4,7 @@ import { Sounding } from '../../reading/sounding';
 import { holdRules, reduceChords } from '../../steps/chart';
 import { only, rungsOf } from './common';
 import { strikesOf } from '../spacing/strikes-a-second';
-import { thin } from '../../steps/spacing';
+import { thin } from '../../steps/spacing/thin';
 
 export const rungDensity = defineRule({
   id: 'rungs',

@@ -3,7 +3,7 @@ import type { Piece } from '../../score/piece';
 import { OFF_MISSING } from '../../score/score';
 import { Places, defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
-import { pairStuck } from '../../steps/spacing';
+import { pairStuck } from '../../steps/spacing/pair-stuck';
 import { seamOf } from '../../reading/seam';
 import { stateSeam } from '../../steps/loop';
 import { strip } from '../../steps/strip';

@@ -1,6 +1,6 @@
 import type { Target } from '../../target/schema';
 import { defineRule, mend, says } from '../define-rule';
-import { setPpq } from '../../steps/timing';
+import { setPpq } from '../../steps/timing/set-ppq';
 import { ticksPerQuarterOf } from '../../score/score';
 
 type PpqLimits = NonNullable<NonNullable<Target['file']>['ppq']>;

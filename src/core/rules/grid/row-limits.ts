@@ -1,7 +1,8 @@
 import { Places, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
 import { isIn } from '../../score/score';
-import { keepVoices, thin } from '../../steps/spacing';
+import { keepVoices } from '../../steps/spacing/keep-voices';
+import { thin } from '../../steps/spacing/thin';
 import { rowRateOf } from './common';
 
 export const rowLimits = defineRule({

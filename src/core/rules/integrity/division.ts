@@ -1,5 +1,5 @@
 import { defineRule, mend, says } from '../define-rule';
-import { holdClock } from '../../steps/timing';
+import { holdClock } from '../../steps/timing/one-tempo-holding-clock';
 import { ppqAllowed } from '../file/ppq';
 import { ppqForClock, sayBpm } from '../../time/tempos';
 import { tempoToHold } from '../tempo/common';

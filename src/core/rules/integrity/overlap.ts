@@ -1,7 +1,7 @@
 import { Places, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
 import { dropDuplicates } from '../../steps/strip';
-import { shorten } from '../../steps/spacing';
+import { shorten } from '../../steps/spacing/shorten';
 
 export const overlap = defineRule({
   id: 'overlap',

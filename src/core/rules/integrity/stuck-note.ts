@@ -1,7 +1,7 @@
 import { OFF_MISSING } from '../../score/score';
 import { Places, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
-import { pairStuck } from '../../steps/spacing';
+import { pairStuck } from '../../steps/spacing/pair-stuck';
 
 export const stuck = defineRule({
   id: 'stuck-note',

@@ -3,7 +3,8 @@ import { Places, defineRule, mend, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
 import { causeOf, onlyPart } from './common';
 import { isIn, type Part } from '../../score/score';
-import { keepVoices, shorten } from '../../steps/spacing';
+import { keepVoices } from '../../steps/spacing/keep-voices';
+import { shorten } from '../../steps/spacing/shorten';
 import { notesTogether, type LineNotes, type OutputLine } from '../../reading/lines';
 
 export const atOnce = defineRule({

@@ -1,7 +1,8 @@
 import { Places, defineRule, mend, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
 import { causeOf, onlyPart } from './common';
-import { dropShared, keepReach } from '../../steps/spacing';
+import { dropShared } from '../../steps/spacing/drop-shared';
+import { keepReach } from '../../steps/spacing/keep-reach';
 
 export const hands = defineRule({
   id: 'hands',

@@ -1,6 +1,6 @@
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
 import { plain } from '../../target/words';
-import { shorten } from '../../steps/spacing';
+import { shorten } from '../../steps/spacing/shorten';
 
 export const longest = defineRule({
   id: 'longest-note',

@@ -2,7 +2,7 @@ import type { LineNotes } from '../../reading/lines';
 import type { Maps } from '../../score/inventory';
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
 import { causeOf, onlyPart } from './common';
-import { limitOpen } from '../../steps/spacing';
+import { limitOpen } from '../../steps/spacing/limit-open';
 import { plain } from '../../target/words';
 
 export const openShare = defineRule({

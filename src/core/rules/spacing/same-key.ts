@@ -1,7 +1,7 @@
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
 import { causeOf, onlyPart } from './common';
 import { count, plain } from '../../target/words';
-import { thin } from '../../steps/spacing';
+import { thin } from '../../steps/spacing/thin';
 
 export const sameKey = defineRule({
   id: 'same-key',

@@ -1,6 +1,6 @@
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
 import { leaveOut } from '../../steps/routing';
-import { lengthen } from '../../steps/spacing';
+import { lengthen } from '../../steps/spacing/lengthen';
 import { plain } from '../../target/words';
 
 export const shortest = defineRule({

@@ -2,7 +2,8 @@ import { HAIR, defineRule, mend, says } from '../define-rule';
 import { count, plain } from '../../target/words';
 import { firstTickOf, ticksPerQuarterOf } from '../../score/score';
 import { notesBefore } from './common';
-import { restAtStart, shift } from '../../steps/timing';
+import { restAtStart } from '../../steps/timing/rest-at-start';
+import { shift } from '../../steps/timing/shift';
 
 export const firstNote = defineRule({
   id: 'first-note',

@@ -1,7 +1,7 @@
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { firstTickOf } from '../../score/score';
-import { trimStart } from '../../steps/timing';
+import { trimStart } from '../../steps/timing/trim-start';
 
 export const inBar1 = defineRule({
   id: 'in-bar-1',

@@ -3,7 +3,7 @@ import { count, plain } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { firstTickOf } from '../../score/score';
-import { restAtStart } from '../../steps/timing';
+import { restAtStart } from '../../steps/timing/rest-at-start';
 
 export const restSwallowed = defineRule({
   id: 'rest-swallowed',

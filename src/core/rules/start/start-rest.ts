@@ -2,7 +2,7 @@ import { count, plain } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { firstTickOf, ticksPerQuarterOf } from '../../score/score';
 import { notesBefore } from './common';
-import { restAtStart } from '../../steps/timing';
+import { restAtStart } from '../../steps/timing/rest-at-start';
 
 export const startRest = defineRule({
   id: 'start-rest',

@@ -1,7 +1,7 @@
 import type { Target } from '../../target/schema';
 import { bpmOf } from '../../time/tempo-map';
 import { endTickOf, ticksPerQuarterOf, type Score } from '../../score/score';
-import { holdClock } from '../../steps/timing';
+import { holdClock } from '../../steps/timing/one-tempo-holding-clock';
 import { mend } from '../define-rule';
 import { ppqAllowed } from '../file/ppq';
 import { ppqForClock, sayBpm } from '../../time/tempos';

@@ -1,6 +1,6 @@
 import { bpmOf } from '../../time/tempo-map';
 import { defineRule, mend, says, spanAt } from '../define-rule';
-import { holdBars } from '../../steps/timing';
+import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
 import { metadata } from '../../steps/facts';
 import { plain } from '../../target/words';
 import { stretches } from './common';

@@ -1,5 +1,5 @@
 import { defineRule, mend, says, spanAt } from '../define-rule';
-import { setMeter } from '../../steps/timing';
+import { setMeter } from '../../steps/timing/set-meter';
 
 export const meterAbsent = defineRule({
   id: 'meter-absent',

@@ -1,6 +1,6 @@
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { meterParams, sayMeter } from './common';
-import { setMeter } from '../../steps/timing';
+import { setMeter } from '../../steps/timing/set-meter';
 
 export const meterAllowed = defineRule({
   id: 'meter-allowed',

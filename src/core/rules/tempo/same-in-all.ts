@@ -1,7 +1,8 @@
 import type { Score } from '../../score/score';
 import { bpm, meterParams, sayMeter, stretches } from './common';
 import { defineRule, mend, says } from '../define-rule';
-import { holdBars, setMeter } from '../../steps/timing';
+import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
+import { setMeter } from '../../steps/timing/set-meter';
 
 export const sameInAll = defineRule({
   id: 'same-in-all',

@@ -1,5 +1,5 @@
 import { defineRule, mend, says, spanAt } from '../define-rule';
-import { stateTempo } from '../../steps/timing';
+import { stateTempo } from '../../steps/timing/state-tempo';
 
 export const tempoAbsent = defineRule({
   id: 'tempo-absent',

@@ -4,7 +4,7 @@ import { bpmOf } from '../../time/tempo-map';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { isWholeBpm, plainBpm, wholeTempo } from '../../time/tempos';
 import { plain } from '../../target/words';
-import { tempoToList } from '../../steps/timing';
+import { tempoToList } from '../../steps/timing/tempo-to-list';
 
 export const tempoAllowed = defineRule({
   id: 'tempo-allowed',

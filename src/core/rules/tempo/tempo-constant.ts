@@ -1,7 +1,7 @@
 import { bpm, holdClockAt, stretches, tempoToHold } from './common';
 import { bpmOf } from '../../time/tempo-map';
 import { defineRule, mend, says, spanAt } from '../define-rule';
-import { holdBars } from '../../steps/timing';
+import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
 import { plain } from '../../target/words';
 
 export const tempoConstant = defineRule({

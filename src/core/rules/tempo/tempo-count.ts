@@ -1,6 +1,6 @@
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { holdClockAt, tempoToHold } from './common';
-import { thinTempo } from '../../steps/timing';
+import { thinTempo } from '../../steps/timing/thin-tempo';
 
 export const tempoCount = defineRule({
   id: 'tempo-count',

@@ -1,5 +1,5 @@
 import { bpmOf } from '../../time/tempo-map';
-import { clampTempo } from '../../steps/timing';
+import { clampTempo } from '../../steps/timing/clamp-tempo';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { holdClockAt, stretches, tempoToHold, within } from './common';
 import { plain } from '../../target/words';

@@ -1,0 +1,91 @@
+import * as z from 'zod';
+import { Cuts, Gone, applyTo, crowdsOf } from '../crowd';
+import { defineStep, done } from '../define-step';
+import { plain } from '../../target/words';
+
+export const limitOpen = defineStep({
+  id: 'limit-open',
+  reach: 'notes',
+  title: 'Limit open time',
+  summary: 'Shortens notes so that a seat sounds no longer than it may in any stretch of time.',
+  params: z.strictObject({
+    mostOpenMs: z.number().min(1).max(600_000).describe('Milliseconds of sound'),
+    inMs: z.number().min(1).max(600_000).describe('Milliseconds of any stretch'),
+  }),
+  describe: (p) => `at most ${plain(p.mostOpenMs)} ms of sound in any ${plain(p.inMs)} ms`,
+  apply({ piece, params, select, maps }) {
+    const cuts = new Cuts();
+    const gone = new Gone();
+    const { clock } = maps;
+    for (const crowd of crowdsOf(piece, select, 'seat')) {
+      // Stretches in which something sounds so far; they never touch.
+      const open: { from: number; to: number }[] = [];
+      let first = 0;
+      for (let n = 0; n < crowd.count; n++) {
+        const from = clock.msAt(crowd.start[n]!);
+        const to = clock.msAt(crowd.end[n]!);
+        while (first < open.length && open[first]!.to <= from - params.inMs) first++;
+        const end = longestEnd(open, first, from, to, params.mostOpenMs, params.inMs);
+        // Less than this is no note any more.
+        if (end - from < Math.min(20, to - from) - 1e-9) {
+          gone.add(crowd, n);
+          continue;
+        }
+        let tick = crowd.end[n]!;
+        if (end < to - 1e-6) {
+          tick = clock.tickAt(end);
+          while (tick > crowd.start[n]! + 1 && clock.msAt(tick) > end + 1e-6) tick--;
+          if (clock.msAt(tick) > end + 1e-6) {
+            gone.add(crowd, n);
+            continue;
+          }
+          cuts.set(crowd, n, tick);
+        }
+        const last = open.at(-1);
+        if (last && from <= last.to) last.to = Math.max(last.to, clock.msAt(tick));
+        else open.push({ from, to: clock.msAt(tick) });
+      }
+    }
+    return done(
+      applyTo(piece, cuts, gone),
+      { changed: cuts.count, verb: 'shortened', dropped: gone.count },
+      [{ what: 'notes', count: gone.count }],
+    );
+  },
+});
+
+/**
+ * The latest end of a note with which no stretch that ends there is too full. Inside a note the sum
+ * only grows, so the stretch that ends with it is the fullest.
+ */
+function longestEnd(
+  open: readonly { from: number; to: number }[],
+  first: number,
+  from: number,
+  to: number,
+  most: number,
+  within: number,
+): number {
+  const sum = (end: number) => {
+    const low = end - within;
+    let total = 0;
+    let covered = -Infinity;
+    for (let k = first; k < open.length; k++) {
+      const high = Math.min(open[k]!.to, end);
+      total += Math.max(0, high - Math.max(open[k]!.from, low));
+      covered = high;
+    }
+    // What the note itself adds behind what sounds already.
+    total += Math.max(0, end - Math.max(from, low, covered));
+    return total;
+  };
+  if (sum(to) <= most + 1e-6) return to;
+  let low = from;
+  let high = to;
+  for (let i = 0; i < 60; i++) {
+    const middle = (low + high) / 2;
+    if (sum(middle) <= most) low = middle;
+    else high = middle;
+  }
+  return low;
+}

@@ -1,0 +1,34 @@
+import * as z from 'zod';
+import type { Piece } from '../../score/piece';
+import { DEFAULT_TEMPO } from '../../time/tempo-map';
+import { LATEST_TICK } from '../../smf/file';
+import { done, type StepResult } from '../define-step';
+import { endTickOf, type Score, type TempoMark } from '../../score/score';
+import { mapTicks } from '../../score/map-ticks';
+import { mapper, shifted } from '../../time/time-map';
+
+export const tempo = z.int().min(1).max(0xffffff).describe('Microseconds a quarter note');
+
+export const noteCount = (score: Score): number =>
+  score.parts.reduce((sum, p) => sum + (p.leftOut ? 0 : p.notes.count), 0);
+
+export const tempoAtZero = (microsecondsPerQuarter: number): TempoMark => ({
+  tick: 0,
+  microsecondsPerQuarter,
+  track: 0,
+  order: 0,
+});
+
+/** The default counts as a tempo of the file: readers play it. */
+export const withDefault = (tempos: readonly TempoMark[]): readonly TempoMark[] =>
+  tempos[0]?.tick === 0 ? tempos : [tempoAtZero(DEFAULT_TEMPO), ...tempos];
+
+export const TOO_LATE = 'The end would pass the latest tick that a file can hold.';
+
+/** Everything but the set-up at tick 0 moves by `ticks`. */
+export function moveAll(piece: Piece, ticks: number): StepResult {
+  if (endTickOf(piece.score) + ticks > LATEST_TICK) return { refused: TOO_LATE };
+  const map = shifted(ticks);
+  const next = { ...piece, score: mapTicks(piece.score, mapper(map), true) };
+  return done(next, { changed: noteCount(next.score), verb: 'moved' }, [], map);
+}

@@ -1,0 +1,61 @@
+import * as z from 'zod';
+import { sayIssue } from '../core/diagnostic/say-issue';
+import { writers } from '../core/outputs/index';
+import { packFiles, unpackFiles } from '../core/outputs/pack';
+import { parseRecipe } from '../core/plan/recipe';
+import { rules } from '../core/rules/index';
+import { findStep, steps } from '../core/steps/index';
+import { sayStep } from '../core/steps/words';
+import type { Engine } from './protocol';
+
+/** What answers at once and needs no source. */
+export const plainCalls: Pick<
+  Engine,
+  'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack'
+> = {
+  catalogue: () => ({
+    rules: rules.map(({ id, summary, block, reads }) => ({
+      id,
+      summary,
+      block,
+      reads: reads ?? null,
+    })),
+    writers: writers.map(({ id, summary }) => ({ id, summary })),
+  }),
+
+  stepForms: () =>
+    steps.map(({ id, title, summary, reach, params }) => ({
+      id,
+      title,
+      summary,
+      reach,
+      params: z.toJSONSchema(params, { io: 'input' }),
+    })),
+
+  checkStep(step) {
+    const definition = findStep(step.step);
+    if (!definition) return { says: null, problem: `There is no step named "${step.step}".` };
+    const params = definition.params.safeParse(step.params);
+    if (params.success) return { says: sayStep(step), problem: null };
+    const issue = params.error.issues[0]!;
+    return {
+      says: null,
+      problem: `${issue.path.join('.') || definition.title}: ${sayIssue(issue)}`,
+    };
+  },
+
+  readRecipe(text) {
+    const result = parseRecipe(text);
+    return result.recipe
+      ? { recipe: result.recipe, problem: null }
+      : { recipe: null, problem: result.problem ?? '' };
+  },
+
+  pack: (files) => packFiles(files),
+
+  unpack(bytes) {
+    const result = unpackFiles(new Uint8Array(bytes));
+    if (result.problem !== undefined) return { problem: result.problem };
+    return { files: [...result.files].map(([path, content]) => ({ path, bytes: content })) };
+  },
+};
