@@ -241,9 +241,28 @@ for (const light of ['paper', 'booth'] as const)
       await expect(page.getByRole('complementary', { name: `${name} tools` })).toBeVisible();
       await check(name);
     }
+    await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
+    await page.getByRole('dialog', { name: 'Stops are open' }).waitFor();
+    await check('stops are open');
+    await page.keyboard.press('Escape');
     await stage(page, 'Proof').click();
     await page.getByRole('tab', { name: /Plan/ }).click();
     await check('plan');
+    await page.getByRole('tab', { name: 'Table' }).click();
+    await check('table');
+    // Dialogs too: they are checked as they stand over the desk.
+    const closed = () => expect(page.locator('.n-modal')).toHaveCount(0);
+    await page.keyboard.press('?');
+    await page.getByText('Apply every mend that loses nothing').waitFor();
+    await check('keys');
+    await page.keyboard.press('Escape');
+    await closed();
+    await drop(page, [{ name: 'other.mid', bytes: benchSong({ notes: 40, tracks: 2 }) }]);
+    await page.getByRole('button', { name: 'A further source of this job' }).waitFor();
+    await check('what was dropped');
+    await page.getByRole('button', { name: 'A further source of this job' }).click();
+    await settled(page);
+    await check('several sources');
     await page.getByRole('link', { name: 'Jobs', exact: true }).click();
     await page.getByRole('heading', { name: 'Jobs' }).waitFor();
     await check('jobs');
@@ -259,4 +278,12 @@ for (const light of ['paper', 'booth'] as const)
     await page.getByRole('tab', { name: /As text/ }).click();
     await page.locator('.cm-content').waitFor();
     await check('target as text');
+    await page.getByRole('tab', { name: 'Fields' }).click();
+    await page.locator('.field input').first().fill('Another loft');
+    await page.getByRole('link', { name: 'Jobs', exact: true }).click();
+    await page.getByText('Not saved yet').waitFor();
+    await check('not saved yet');
+    await page.getByRole('button', { name: 'Stay' }).click();
+    await closed();
+    await expect(page.getByRole('heading', { name: 'Edit Another loft' })).toBeVisible();
   });

@@ -153,7 +153,7 @@ test('a newer export: the plan runs again and says what no longer fits', async (
   await drop(page, [own()]);
   await settled(page);
   await stage(page, 'Seating').click();
-  await page.getByRole('button', { name: '+8va' }).click();
+  await page.getByRole('button', { name: 'Octave up' }).click();
   await expect(page.locator('.left')).toContainText('→ Cue line');
   const renamed = new Track('Flute');
   for (let i = 0; i < 12; i++) renamed.note(3, 5760 + i * 480, 300, 40, 90);

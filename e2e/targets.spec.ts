@@ -51,7 +51,28 @@ test('a target is copied, changed by fields and as text, and a job follows each 
   for (let i = 0; i < 6 && (await page.getByRole('alert').count()) > 0; i++)
     await page.keyboard.press('Control+z');
   await expect(page.getByRole('alert')).toHaveCount(0);
+  // Text that is no JSON yet stays as it was typed; the fields wait for it.
+  await page.keyboard.type('{');
   await page.getByRole('tab', { name: 'Fields' }).click();
+  await expect(page.getByText('is not JSON yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Back to the text' }).click();
+  await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
+  await page.getByRole('tab', { name: 'Fields' }).click();
+  await page.getByRole('button', { name: /^Throw the text away/ }).click();
+  await expect(apart).toHaveValue('0');
+
+  // No room: it is said, the job is not given what was not kept, and nothing is lost.
+  await page.evaluate(() => {
+    const put = IDBObjectStore.prototype.put;
+    Object.assign(window, { mend: () => (IDBObjectStore.prototype.put = put) });
+    IDBObjectStore.prototype.put = () => {
+      throw new DOMException('full', 'QuotaExceededError');
+    };
+  });
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByRole('alert')).toContainText('The browser has no room left');
+  await expect(page.getByText(/^Saved as/)).toHaveCount(0);
+  await page.evaluate(() => (window as unknown as { mend: () => void }).mend());
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Saved as 1.0.1.')).toBeVisible();
 

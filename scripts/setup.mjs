@@ -14,11 +14,21 @@ export function run(command, args, options = {}) {
   return result.status ?? 1;
 }
 
+/** Whether every package of the lock file is there in its version; npm notes what it installed. */
+function installed() {
+  const noted = join('node_modules', '.package-lock.json');
+  if (!existsSync(noted)) return false;
+  const packagesOf = (file) => JSON.parse(readFileSync(file, 'utf8')).packages ?? {};
+  const there = packagesOf(noted);
+  return Object.entries(packagesOf('package-lock.json')).every(
+    ([path, { version, optional }]) =>
+      path === '' || optional === true || there[path]?.version === version,
+  );
+}
+
 /** Installs where node_modules is not there or is of another lock file. */
 export function install() {
-  const stamp = join('node_modules', '.wary-quill-lock');
-  const lock = readFileSync('package-lock.json', 'utf8');
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
+  if (installed()) return;
   console.log('Installing packages (about a minute)…');
   if (run(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error']) !== 0) {
     console.error(
@@ -26,7 +36,6 @@ export function install() {
     );
     process.exit(1);
   }
-  writeFileSync(stamp, lock);
 }
 
 /** When the newest of these files was changed, in milliseconds; folders are walked. */

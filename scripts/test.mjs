@@ -1,7 +1,8 @@
 // Everything that is checked, in one command: lint, formatting, import rules, types, unit and
 // property tests, browser tests. Closes with one line of sums.
 import { existsSync, readFileSync, mkdirSync, rmSync } from 'node:fs';
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
+import { availableParallelism } from 'node:os';
 import { delimiter, join } from 'node:path';
 import { build, install, run } from './setup.mjs';
 
@@ -12,18 +13,40 @@ mkdirSync('.cache', { recursive: true });
 
 let failed = false;
 const failures = [];
-const check = (name, command, args) => {
-  if (only && !name.startsWith(only)) return;
-  const begun = Date.now();
-  const status = run(command, args);
-  console.log(
-    `${status === 0 ? 'ok' : 'FAILED'}: ${name} (${Math.round((Date.now() - begun) / 1000)} s)`,
-  );
-  if (status !== 0) {
-    failed = true;
-    failures.push(name);
-  }
+const wanted = (name) => !only || name.startsWith(only);
+const told = (name, status, begun) => {
+  const seconds = Math.round((Date.now() - begun) / 1000);
+  console.log(`${status === 0 ? 'ok' : 'FAILED'}: ${name} (${seconds} s)`);
+  if (status === 0) return;
+  failed = true;
+  failures.push(name);
 };
+const check = (name, command, args) => {
+  if (!wanted(name)) return;
+  const begun = Date.now();
+  told(name, run(command, args), begun);
+};
+
+/** Checks of one core each, as many at once as there are cores; what each says comes in one piece. */
+async function sideBySide(checks) {
+  const waiting = checks.filter(([name]) => wanted(name));
+  const lane = async () => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      const [name, command, args] = next;
+      const begun = Date.now();
+      const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'] });
+      let says = '';
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (d) => (says += d));
+      const status = await new Promise((resolve) => {
+        child.on('close', resolve);
+        child.on('error', () => resolve(1));
+      });
+      if (status !== 0) process.stdout.write(says);
+      told(name, status, begun);
+    }
+  };
+  await Promise.all(Array.from({ length: Math.max(2, availableParallelism()) }, lane));
+}
 
 const onPath = (name) =>
   (process.env.PATH ?? '')
@@ -45,16 +68,15 @@ function chromium() {
   return onPath('chromium') ?? null;
 }
 
-check('lint', bin('eslint'), ['.']);
-check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-for (const layer of ['core', 'node', 'worker', 'app', 'test'])
-  check(`types of ${layer}`, bin('vue-tsc'), ['-p', `tsconfig/${layer}.json`]);
-check('imports', bin('depcruise'), [
-  '--config',
-  '.dependency-cruiser.cjs',
-  'src',
-  'testing',
-  'demo',
+await sideBySide([
+  ['types of app', bin('vue-tsc'), ['-p', 'tsconfig/app.json']],
+  ['types of test', bin('vue-tsc'), ['-p', 'tsconfig/test.json']],
+  ['lint', bin('eslint'), ['.']],
+  ['types of node', bin('vue-tsc'), ['-p', 'tsconfig/node.json']],
+  ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
+  ['types of core', bin('vue-tsc'), ['-p', 'tsconfig/core.json']],
+  ['types of worker', bin('vue-tsc'), ['-p', 'tsconfig/worker.json']],
+  ['imports', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'testing', 'demo']],
 ]);
 build();
 check('generated files', 'git', [

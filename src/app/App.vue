@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NConfigProvider, NDialogProvider } from 'naive-ui';
+import { NConfigProvider } from 'naive-ui';
 import { computed, onMounted, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useEventListener } from '@vueuse/core';
@@ -71,9 +71,7 @@ useEventListener(window, 'keydown', (event) => {
   <NConfigProvider :theme-overrides="overrides" class="frame">
     <SpineBar @keys="showKeys = true" />
     <main class="main">
-      <NDialogProvider>
-        <RouterView @files="take" />
-      </NDialogProvider>
+      <RouterView @files="take" />
     </main>
     <ProblemList />
     <BusyBar v-if="busy" v-bind="busy" />

@@ -1,4 +1,7 @@
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { once } from 'node:events';
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { get } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import request from 'supertest';
@@ -8,9 +11,12 @@ import { makeApp } from './app';
 describe('the server', () => {
   let folder = '';
   beforeAll(() => {
-    folder = mkdtempSync(join(tmpdir(), 'quill-'));
+    const above = mkdtempSync(join(tmpdir(), 'quill-'));
+    folder = join(above, 'web');
+    mkdirSync(folder);
+    writeFileSync(join(above, 'beside.json'), 'kept to itself');
     writeFileSync(join(folder, 'index.html'), '<!doctype html><title>Wary Quill</title>');
-    writeFileSync(join(folder, '.secret'), 'x');
+    writeFileSync(join(folder, '.secret'), 'kept to itself');
   });
   it('isolates the page and lets scripts come from here only', async () => {
     const { headers, status } = await request(makeApp(folder)).get('/');
@@ -27,11 +33,32 @@ describe('the server', () => {
     expect((await request(app).get('/assets/none.js')).status).toBe(404);
   });
   it('gives nothing that lies outside, or is hidden', async () => {
-    const app = makeApp(folder);
-    for (const path of ['/../package.json', '/%2e%2e/package.json', '/.secret']) {
-      const { text } = await request(app).get(path);
-      expect(text).not.toContain('"dependencies"');
-      expect(text).not.toBe('x');
+    const server = makeApp(folder).listen(0, '127.0.0.1');
+    await once(server, 'listening');
+    const { port } = server.address() as AddressInfo;
+    // As they stand on the wire: a client that tidies paths would never ask.
+    const ask = (path: string) =>
+      new Promise<{ status: number; text: string }>((resolve, reject) => {
+        get({ host: '127.0.0.1', port, path }, (reply) => {
+          let text = '';
+          reply.on('data', (d) => (text += d));
+          reply.on('end', () => resolve({ status: reply.statusCode ?? 0, text }));
+        }).on('error', reject);
+      });
+    const outside = [
+      '/../beside.json',
+      '/%2e%2e/beside.json',
+      '/..%2fbeside.json',
+      '/a/../../beside.json',
+    ];
+    for (const path of [...outside, '/.secret']) {
+      const { status, text } = await ask(path);
+      expect([400, 403, 404], `${path}: ${text}`).toContain(status);
+      expect(text, path).not.toContain('kept to itself');
     }
+    // What is no file is a place in the application.
+    expect((await ask('/%2esecret')).text).toContain('Wary Quill');
+    expect((await ask('/index.html')).status).toBe(200);
+    server.close();
   });
 });

@@ -1,18 +1,12 @@
 <script setup lang="ts">
-import { NModal } from 'naive-ui';
 import { KEYS } from './keys';
+import DialogCard from '../kit/DialogCard.vue';
 
 defineEmits<{ close: [] }>();
 </script>
 
 <template>
-  <NModal
-    show
-    preset="card"
-    title="Keys"
-    style="width: 640px"
-    @update:show="(show: boolean) => !show && $emit('close')"
-  >
+  <DialogCard title="Keys" :width="640" @close="$emit('close')">
     <dl class="keys">
       <template v-for="key in KEYS" :key="key.says">
         <dt>
@@ -21,7 +15,7 @@ defineEmits<{ close: [] }>();
         <dd>{{ key.says }}</dd>
       </template>
     </dl>
-  </NModal>
+  </DialogCard>
 </template>
 
 <style scoped>

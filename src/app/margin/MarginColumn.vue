@@ -21,6 +21,21 @@ const part = ref<string>('all');
 const rule = ref<string>('all');
 const list = ref<HTMLElement>();
 
+/** The focus stays here when what had it goes: a note that is mended, a step that is taken out. */
+const margin = ref<HTMLElement>();
+const inside = ref(false);
+function leaves({ relatedTarget }: FocusEvent) {
+  if (relatedTarget !== null) inside.value = margin.value?.contains(relatedTarget as Node) ?? false;
+}
+watch(
+  () => job.revision,
+  async () => {
+    if (!inside.value) return;
+    await nextTick();
+    if (document.activeElement === document.body) (list.value ?? margin.value)?.focus();
+  },
+);
+
 const parts = computed(() => {
   const named = new Set(job.findings.map((f) => f.part).filter((p) => p !== null));
   const found = job.shown?.delivered.parts.filter((p) => named.has(p.id)) ?? [];
@@ -64,7 +79,14 @@ watch(
 </script>
 
 <template>
-  <section class="margin" aria-label="Margin">
+  <section
+    ref="margin"
+    class="margin"
+    aria-label="Margin"
+    tabindex="-1"
+    @focusin="inside = true"
+    @focusout="leaves"
+  >
     <TabRow v-model="tab" class="row" label="Margin" :tabs="tabs" />
     <NotesTable v-if="tab === 'table'" class="list table" />
     <PlanList v-else-if="tab === 'plan'" class="list" />

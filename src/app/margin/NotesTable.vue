@@ -74,10 +74,10 @@ function choose(n: number) {
     </div>
     <div ref="box" class="box" role="grid" tabindex="0" aria-label="Notes" :aria-rowcount="count">
       <div role="rowgroup" :style="{ height: `${virtual.getTotalSize()}px`, position: 'relative' }">
-        <button
+        <div
           v-for="item in virtual.getVirtualItems()"
           :key="item.index"
-          class="plain row"
+          class="row"
           role="row"
           :aria-rowindex="item.index + 1"
           :style="{ transform: `translateY(${item.start}px)` }"
@@ -85,12 +85,14 @@ function choose(n: number) {
           @click="choose(item.index)"
         >
           <span role="gridcell"
-            ><SourceMark :source="rowOf(item.index).source" /> {{ rowOf(item.index).place }}</span
+            ><button class="plain" type="button">
+              <SourceMark :source="rowOf(item.index).source" /> {{ rowOf(item.index).place }}
+            </button></span
           >
           <span role="gridcell">{{ rowOf(item.index).key }}</span>
           <span role="gridcell">{{ rowOf(item.index).velocity }}</span>
           <span role="gridcell">{{ rowOf(item.index).length }}</span>
-        </button>
+        </div>
       </div>
     </div>
   </div>

@@ -6,6 +6,7 @@ import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
+import { count } from '../../core/target/words';
 import { SHEET_COLOURS } from '../sheet/inks';
 import { densityOf } from './density';
 
@@ -66,6 +67,35 @@ const marks = computed(() => {
     }));
 });
 
+const place = computed(() => {
+  const p = piece.value;
+  return p ? `bar ${p.bars.barAt(playing.shownTick) + 1}` : '';
+});
+
+/** Bar by bar with the arrows, eight bars with Page Up and Page Down. */
+function walk(event: KeyboardEvent) {
+  const p = piece.value;
+  if (!p) return;
+  const here = p.bars.barAt(playing.shownTick);
+  const last = p.bars.barCount(p.endTick) - 1;
+  const to = {
+    ArrowLeft: here - 1,
+    ArrowDown: here - 1,
+    ArrowRight: here + 1,
+    ArrowUp: here + 1,
+    PageDown: here - 8,
+    PageUp: here + 8,
+    Home: 0,
+    End: last,
+  }[event.key];
+  if (to === undefined) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const tick = p.bars.barStart(Math.max(0, Math.min(last, to)));
+  playing.seekShown(tick);
+  looking.bring(tick);
+}
+
 function seek(event: PointerEvent) {
   const p = piece.value;
   if (!p || !box.value) return;
@@ -80,9 +110,15 @@ function seek(event: PointerEvent) {
   <div
     ref="box"
     class="overview"
-    role="img"
-    :aria-label="`Overview of the song, ${job.findings.length} findings`"
+    role="slider"
+    tabindex="0"
+    aria-label="Place in the song"
+    :aria-valuemin="0"
+    :aria-valuemax="Math.round(endMs)"
+    :aria-valuenow="Math.round(Math.max(0, playing.ms + shift))"
+    :aria-valuetext="`${place}; ${count(job.findings.length, 'finding')} in the song`"
     @pointerdown="seek"
+    @keydown="walk"
   >
     <canvas ref="canvas" :style="{ width: `${width}px`, height: `${HEIGHT}px` }"></canvas>
     <span
@@ -132,8 +168,22 @@ canvas {
   border-bottom-color: var(--wax);
 }
 
+/* Told apart by shape too: a stop is a triangle, a caution a square on its corner, a remark a stroke. */
 .tick.caution {
-  border-bottom-color: var(--ochre);
+  left: -3px;
+  width: 7px;
+  height: 7px;
+  border: 1.5px solid var(--ochre-text);
+  background: var(--page);
+  rotate: 45deg;
+}
+
+.tick.remark {
+  left: -1px;
+  width: 2px;
+  height: 7px;
+  border: 0;
+  background: var(--ink-2);
 }
 
 .now {

@@ -172,7 +172,12 @@ const turn = () => (playing.playing ? playing.stop() : void playing.play());
 
 @media (width <= 1100px) {
   .volume {
-    display: none;
+    gap: 2px;
+    width: 74px;
+  }
+
+  .volume input {
+    width: 54px;
   }
 }
 </style>

@@ -85,7 +85,20 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
 }
 
 .further.caution {
-  border-top-color: var(--ochre);
+  width: 6px;
+  height: 6px;
+  margin: -1px 0 0 1px;
+  border: 1.5px solid var(--ochre-text);
+  background: var(--page);
+  rotate: 45deg;
+}
+
+.further.remark {
+  width: 2px;
+  height: 6px;
+  margin-left: 2px;
+  border: 0;
+  background: var(--ink-2);
 }
 
 .further.open {

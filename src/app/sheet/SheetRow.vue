@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { letters, lettersThere } from './letters';
 import { paintRow, type PaintInput } from './paint';
 import type { PaintQueue } from './paint-queue';
 
@@ -28,7 +29,7 @@ function draw() {
 onMounted(() => {
   ask();
   // Labels are measured: once the fonts are there they are drawn with them.
-  if (document.fonts.status !== 'loaded') void document.fonts.ready.then(ask);
+  if (!lettersThere()) void letters().then(ask);
 });
 onBeforeUnmount(() => props.queue.drop(me));
 watch(() => props.paint, ask);

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { NButton, NModal } from 'naive-ui';
+import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useJob } from '../stores/job';
 import { useShelf } from '../stores/shelf';
+import DialogCard from '../kit/DialogCard.vue';
 
 /** What was dropped on an open job: a newer export of a source, a further source, or a new job. */
 const props = defineProps<{ files: File[] }>();
@@ -49,18 +50,14 @@ async function newJobs() {
 </script>
 
 <template>
-  <NModal
-    show
-    preset="card"
-    :title="one ? first.name : `${files.length} files`"
-    style="width: 560px"
-    @update:show="(show: boolean) => !show && emit('close')"
-  >
+  <DialogCard :title="one ? first.name : `${files.length} files`" @close="emit('close')">
     <p class="serif">
       {{
         sameName
           ? 'This job has a source of the same name. Its plan can run again on the newer export.'
-          : 'What is this to the job that is open?'
+          : one
+            ? 'What is this to the job that is open?'
+            : 'What are these to the job that is open?'
       }}
     </p>
     <div class="choices">
@@ -91,7 +88,7 @@ async function newJobs() {
       </NButton>
       <NButton quaternary @click="emit('close')">Leave it</NButton>
     </div>
-  </NModal>
+  </DialogCard>
 </template>
 
 <style scoped>

@@ -24,13 +24,14 @@ const shelf = useShelf();
 <style scoped>
 .problems {
   position: fixed;
-  top: 14px;
-  left: 50%;
+  right: 14px;
+  bottom: 78px;
   z-index: 60;
   display: grid;
   gap: 8px;
-  width: min(620px, 80vw);
-  transform: translateX(-50%);
+  width: min(520px, 80vw);
+  max-height: 60vh;
+  overflow: auto;
 }
 
 .problem {

@@ -29,12 +29,7 @@ const turn = () => (settings.light = settings.light === 'paper' ? 'booth' : 'pap
     >
     <span class="room"></span>
     <button class="item plain" type="button" @click="$emit('keys')">Keys ?</button>
-    <button
-      class="item plain"
-      type="button"
-      :aria-pressed="settings.light === 'booth'"
-      @click="turn"
-    >
+    <button class="item plain" type="button" @click="turn">
       {{ settings.light === 'paper' ? 'Booth light' : 'Paper light' }}
     </button>
   </nav>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { NButton, NModal } from 'naive-ui';
+import { NButton } from 'naive-ui';
 import { computed, onMounted, watch } from 'vue';
 import { plain } from '../../core/target/words';
 import { useCatalogue } from '../stores/catalogue';
+import DialogCard from '../kit/DialogCard.vue';
 import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 
@@ -114,11 +115,11 @@ const when = (stamp: number) =>
       </ul>
     </template>
 
-    <NModal
-      v-model:show="handover.asking"
-      preset="card"
+    <DialogCard
+      v-if="handover.asking"
       title="Stops are open"
-      style="width: 520px"
+      :width="520"
+      @close="handover.asking = false"
     >
       <p class="serif">{{ job.target?.name }} will refuse or misplay this:</p>
       <ul class="open">
@@ -133,7 +134,7 @@ const when = (stamp: number) =>
         </NButton>
         <NButton @click="handover.asking = false">Go on mending</NButton>
       </div>
-    </NModal>
+    </DialogCard>
   </section>
 </template>
 

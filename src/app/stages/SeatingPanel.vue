@@ -179,7 +179,7 @@ const unseated = computed(
             :disabled="job.readOnly"
             @click="transpose(part, -12)"
           >
-            −8va
+            Octave down
           </NButton>
           <NButton
             size="small"
@@ -187,7 +187,7 @@ const unseated = computed(
             :disabled="job.readOnly"
             @click="transpose(part, 12)"
           >
-            +8va
+            Octave up
           </NButton>
         </div>
       </li>

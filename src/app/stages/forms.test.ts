@@ -1,5 +1,4 @@
-import { describe, expect, it, vi } from 'vitest';
-import { bindings, KEYS } from '../keys/keys';
+import { describe, expect, it } from 'vitest';
 import { engine } from '../../worker/engine';
 import { fieldsOf, firstValues } from './step-forms';
 
@@ -36,26 +35,5 @@ describe('forms made from the steps', () => {
     expect(
       engine.checkStep({ step: 'transpose', params: {}, scope: {}, on: true }).problem,
     ).toMatch(/semitones/);
-  });
-});
-
-describe('keys', () => {
-  it('no two do different things', () => {
-    const all = KEYS.flatMap((k) => [...k.press]);
-    expect(new Set(all).size).toBe(all.length);
-  });
-  it('rest while something is typed, and leave the space bar to a button', () => {
-    const play = vi.fn();
-    const bound = bindings({ play });
-    const press = (inside: string) =>
-      bound['Space']!({
-        target: { closest: (query: string) => query.split(', ').includes(inside) },
-        preventDefault: () => {},
-      } as never);
-    press('input');
-    press('button');
-    expect(play).not.toHaveBeenCalled();
-    press('');
-    expect(play).toHaveBeenCalledTimes(1);
   });
 });

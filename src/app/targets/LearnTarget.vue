@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { NButton, NInput, NModal } from 'naive-ui';
+import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
 import type { SourceRef } from '../../worker/protocol';
 import { engine } from '../stores/engine';
 import { useTargets } from '../stores/targets';
+import DialogCard from '../kit/DialogCard.vue';
 
 /** A target that would accept one or several known-good files, and as little else as can be. */
 const emit = defineEmits<{ close: [] }>();
@@ -55,13 +56,7 @@ async function learn() {
 </script>
 
 <template>
-  <NModal
-    show
-    preset="card"
-    title="What would accept this file?"
-    style="width: 520px"
-    @update:show="emit('close')"
-  >
+  <DialogCard title="What would accept this file?" :width="520" @close="emit('close')">
     <p class="serif">
       Give files that are known to play well. The narrowest ranges that hold all of them make a new
       target. Each number that was learnt is marked, for two good files prove little.
@@ -87,15 +82,19 @@ async function learn() {
       />
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <template #footer>
+    <div class="done">
       <NButton type="primary" :disabled="files.length === 0" :loading="working" @click="learn">
         Make the target
       </NButton>
-    </template>
-  </NModal>
+    </div>
+  </DialogCard>
 </template>
 
 <style scoped>
+.done {
+  margin-top: 16px;
+}
+
 .rows {
   display: grid;
   grid-template-columns: auto 1fr;

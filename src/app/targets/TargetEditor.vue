@@ -1,22 +1,18 @@
 <script setup lang="ts">
-import { NButton, NSelect, useDialog } from 'naive-ui';
-import { useDebounceFn, useEventListener } from '@vueuse/core';
-import { computed, onMounted, ref, shallowRef, watch } from 'vue';
+import { NButton } from 'naive-ui';
+import { useEventListener } from '@vueuse/core';
+import { computed, onMounted, ref, shallowRef } from 'vue';
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router';
 import { parseTarget, parseTargetText, type TargetProblem } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
-import type { FindingView } from '../../worker/protocol';
-import SeverityMark from '../margin/SeverityMark.vue';
-import TallyDots from '../margin/TallyDots.vue';
-import type { Plan } from '../../core/plan/plan';
-import { EMPTY_STATE, sourcesOf } from '../storage/job';
-import { engine } from '../stores/engine';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
 import TabRow from '../kit/TabRow.vue';
+import HeldJob from './HeldJob.vue';
 import JsonEditor from './JsonEditor.vue';
 import SchemaFields from './SchemaFields.vue';
 import { targetShape } from './schema-fields';
+import DialogCard from '../kit/DialogCard.vue';
 
 /** Changes a target with fields or as text; a job's findings change with every number. */
 const route = useRoute();
@@ -35,7 +31,12 @@ const said = ref('');
 const loaded = ref(false);
 /** What stands in the text editor is no JSON: the fields show what it said before. */
 const broken = ref(false);
-const dialog = useDialog();
+/** Asked when what was changed would be lost; answers whether to leave. */
+const leaving = shallowRef<((leave: boolean) => void) | null>(null);
+function answer(leave: boolean) {
+  leaving.value?.(leave);
+  leaving.value = null;
+}
 
 onMounted(async () => {
   await targets.load();
@@ -124,69 +125,11 @@ async function give() {
 /** What was changed and is not saved is not lost without a word: neither to a link nor to a reload. */
 onBeforeRouteLeave(() => {
   if (!changed.value) return true;
-  return new Promise<boolean>((answer) => {
-    dialog.warning({
-      title: 'Not saved yet',
-      content: `What you changed of ${String(draft.value['name'])} is not saved.`,
-      positiveText: 'Leave without it',
-      negativeText: 'Stay',
-      onPositiveClick: () => answer(true),
-      onNegativeClick: () => answer(false),
-      onClose: () => answer(false),
-      onEsc: () => answer(false),
-      onMaskClick: () => answer(false),
-    });
-  });
+  return new Promise<boolean>((resolve) => (leaving.value = resolve));
 });
 useEventListener(window, 'beforeunload', (event) => {
   if (changed.value) event.preventDefault();
 });
-
-// --- a job beside it --------------------------------------------------------------------------
-
-const jobId = ref<string | null>(null);
-const tally = shallowRef<{ stops: number; cautions: number; remarks: number } | null>(null);
-const findings = shallowRef<readonly FindingView[]>([]);
-const trying = ref(false);
-const jobs = computed(() => shelf.jobs.map((j) => ({ label: j.title, value: j.id })));
-watch(
-  () => [loaded.value, shelf.jobs] as const,
-  () => {
-    if (!loaded.value || jobId.value !== null) return;
-    jobId.value = (using.value[0] ?? shelf.jobs[0])?.id ?? null;
-  },
-  { immediate: true },
-);
-
-let round = 0;
-const hold = useDebounceFn(async () => {
-  const job = shelf.jobs.find((j) => j.id === jobId.value);
-  const target = valid.value;
-  if (!job || !target) return;
-  const mine = ++round;
-  trying.value = true;
-  const own = job.plans.find((p) => p.targetId === id.value)?.now ?? EMPTY_STATE;
-  const view = await engine().ask('run', {
-    sources: sourcesOf(job).map(({ key, sha256, name, sequence }) => ({
-      key,
-      sha256,
-      name,
-      ...(sequence === undefined ? {} : { sequence }),
-    })),
-    // Plain data: what is watched does not cross to the worker.
-    target: JSON.parse(JSON.stringify(target)) as Target,
-    plan: JSON.parse(JSON.stringify({ uses: own.uses, steps: own.steps })) as Plan,
-    leftAsIs: own.leftAsIs,
-    known: [],
-  }).result;
-  if (mine !== round) return;
-  trying.value = false;
-  if (!view) return;
-  const { stops, cautions, remarks } = view.tally;
-  tally.value = { stops, cautions, remarks };
-  findings.value = view.findings;
-}, 150);
-watch([valid, jobId], () => void hold(), { immediate: true });
 </script>
 
 <template>
@@ -213,6 +156,13 @@ watch([valid, jobId], () => void hold(), { immediate: true });
       </NButton>
       <NButton type="primary" :disabled="!valid || !changed" @click="save">Save</NButton>
     </header>
+    <DialogCard v-if="leaving" title="Not saved yet" :width="460" @close="answer(false)">
+      <p class="serif">What you changed of {{ draft['name'] }} is not saved.</p>
+      <div class="answers">
+        <NButton type="primary" @click="answer(false)">Stay</NButton>
+        <NButton @click="answer(true)">Leave without it</NButton>
+      </div>
+    </DialogCard>
     <div class="columns">
       <div class="left">
         <p v-if="targets.problem" class="problems" role="alert">
@@ -249,40 +199,7 @@ watch([valid, jobId], () => void hold(), { immediate: true });
         />
         <JsonEditor v-else :text="text" @change="textChanged" />
       </div>
-      <aside class="beside" aria-label="A job held against it">
-        <label>
-          <span class="label">Held against it as you change it</span>
-          <NSelect
-            v-model:value="jobId"
-            size="small"
-            :options="jobs"
-            placeholder="No job on the desk"
-            aria-label="Job to try it on"
-          />
-        </label>
-        <div v-if="tally" class="tally" :class="{ trying }">
-          <TallyDots :tally="tally" />
-          <RouterLink
-            v-if="using.some((j) => j.id === jobId)"
-            :to="`/job/${jobId}/proof`"
-            class="soft"
-            >Open the proof</RouterLink
-          >
-        </div>
-        <ol class="findings" :class="{ trying }">
-          <li v-for="(f, i) in findings" :key="f.key">
-            <SeverityMark :severity="f.severity" :text="i + 1" />
-            <div>
-              <strong>{{ f.title }}</strong>
-              <span class="soft where">{{ f.where }}</span>
-              <p>{{ f.wrong }}</p>
-            </div>
-          </li>
-        </ol>
-        <p v-if="tally && findings.length === 0" class="serif">
-          Nothing is found: this target would take it as it is.
-        </p>
-      </aside>
+      <HeldJob :id="id" class="beside" :target="valid" :loaded="loaded" />
     </div>
   </section>
   <section v-else-if="loaded" class="editor">
@@ -327,6 +244,12 @@ watch([valid, jobId], () => void hold(), { immediate: true });
   max-width: 190px;
 }
 
+.answers {
+  display: flex;
+  gap: 10px;
+  margin-top: 16px;
+}
+
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 380px;
@@ -345,56 +268,5 @@ watch([valid, jobId], () => void hold(), { immediate: true });
   border-left: 3px solid var(--wax);
   background: var(--page);
   list-style: none;
-}
-
-.beside {
-  min-height: 0;
-  overflow: auto;
-  padding: 14px 0 30px 18px;
-  border-left: 1px solid var(--line);
-}
-
-.label {
-  display: block;
-  margin-bottom: 2px;
-  color: var(--ink-2);
-  font-size: 12px;
-}
-
-.tally {
-  display: flex;
-  gap: 14px;
-  align-items: center;
-  margin: 12px 0 6px;
-}
-
-.trying {
-  opacity: 0.55;
-}
-
-.findings {
-  display: grid;
-  gap: 8px;
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
-.findings li {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 8px;
-  padding: 6px 8px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--page);
-}
-
-.where {
-  margin-left: 7px;
-}
-
-.findings p {
-  font-family: var(--serif);
 }
 </style>

@@ -30,6 +30,7 @@ const paper = {
   quillUp: '#3d5c94',
   quillDown: '#24396a',
   beat: '#ebe4d4',
+  edge: '#8f8570',
   pill: '#efe7d8',
   waxWash: 'rgb(179 57 47 / 10%)',
 };
@@ -63,6 +64,7 @@ const booth: Palette = {
   quillUp: '#a5c0ee',
   quillDown: '#7598d4',
   beat: '#2b2f38',
+  edge: '#757b88',
   pill: '#2f333d',
   waxWash: 'rgb(229 120 107 / 14%)',
 };

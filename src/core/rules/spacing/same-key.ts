@@ -3,6 +3,13 @@ import { causeOf, onlyPart } from './common';
 import { count, plain } from '../../target/words';
 import { thin } from '../../steps/spacing/thin';
 
+/** `at once`, `within 20 ms`, `within 20 to 140 ms`. */
+function withinMs(least: number, most: number): string {
+  if (most < 0.0005) return 'at once';
+  const two = plain(least) === plain(most) ? plain(most) : `${plain(least)} to ${plain(most)}`;
+  return `within ${two} ms`;
+}
+
 export const sameKey = defineRule({
   id: 'same-key',
   summary: 'Time before the same key may be struck again, start to start.',
@@ -17,13 +24,11 @@ export const sameKey = defineRule({
     'same-key-soon': says<{
       countText: string;
       one: number;
-      least: string;
-      most: string;
+      within: string;
       apart: string;
     }>({
       title: 'Struck again too soon',
-      wrong: (f) =>
-        `${f.countText} ${f.one ? 'follows' : 'follow'} the same key within ${f.least} to ${f.most} ms.`,
+      wrong: (f) => `${f.countText} ${f.one ? 'follows' : 'follow'} the same key ${f.within}.`,
       then: (f, w) =>
         `${w.Target} needs ${f.apart} ms before the same key moves again; the second ${w.note} is lost.`,
     }),
@@ -62,8 +67,7 @@ export const sameKey = defineRule({
         data: {
           countText: count(places.count, 'note'),
           one: places.count === 1 ? 1 : 0,
-          least: plain(least),
-          most: plain(most),
+          within: withinMs(least, most),
           apart: plain(apart),
         },
         measured: { value: Math.round(least * 1000) / 1000, unit: 'ms' },
