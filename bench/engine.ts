@@ -303,12 +303,14 @@ else if (timed > 0) {
   const [what, song, who] = process.argv.slice(timed + 1) as [string, string, Contender];
   await timeOne(what, Number(song), who);
 } else {
-  const only = process.argv[2];
+  const only = process.argv[2]?.startsWith('--') ? undefined : process.argv[2];
   if (!only || only === 'reading') reading();
   if (!only || only === 'writing') writing();
   if (!only || only === 'memory') memory();
   if (!only || only === 'plan') planAndRules();
-  if (!only) {
+  // Kept where that is asked for; a run alone changes no file that is kept.
+  console.log(rows.join('\n'));
+  if (process.argv.includes('--keep')) {
     mkdirSync('bench', { recursive: true });
     const head = [
       '# Bench',

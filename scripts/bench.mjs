@@ -9,7 +9,9 @@ const inBrowser = process.argv[2] === 'browser';
 const fuzzing = process.argv[2] === 'fuzz';
 if (inBrowser) build();
 await bundle(
-  inBrowser ? 'bench/browser.ts' : fuzzing ? 'bench/fuzz.ts' : 'bench/engine.ts',
+  { browser: 'bench/browser.ts', fuzz: 'bench/fuzz.ts', linear: 'bench/linear.ts' }[
+    process.argv[2]
+  ] ?? 'bench/engine.ts',
   '.cache/bench.mjs',
   {
     packages: 'external',

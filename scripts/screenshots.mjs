@@ -97,6 +97,9 @@ try {
   await page.getByRole('button', { name: /^Try all/ }).waitFor();
   await page.waitForTimeout(400);
   await shot('fit');
+  await open('Night procession');
+  await stage('Intake');
+  await shot('sources');
   await open('Ninety lanterns');
   await shot('sixty-parts');
   await open('The long causeway');
