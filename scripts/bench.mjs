@@ -6,21 +6,20 @@ import { build, install, run } from './setup.mjs';
 install();
 mkdirSync('.cache', { recursive: true });
 const inBrowser = process.argv[2] === 'browser';
-const fuzzing = process.argv[2] === 'fuzz';
 if (inBrowser) build();
-await bundle(
-  { browser: 'bench/browser.ts', fuzz: 'bench/fuzz.ts', linear: 'bench/linear.ts' }[
-    process.argv[2]
-  ] ?? 'bench/engine.ts',
-  '.cache/bench.mjs',
-  {
-    packages: 'external',
-  },
-);
+const named = {
+  browser: 'bench/browser.ts',
+  fuzz: 'bench/fuzz.ts',
+  linear: 'bench/linear.ts',
+  mending: 'bench/mending/run.ts',
+}[process.argv[2]];
+await bundle(named ?? 'bench/engine.ts', '.cache/bench.mjs', {
+  packages: 'external',
+});
 process.exit(
   run(process.execPath, [
     '--max-old-space-size=8192',
     '.cache/bench.mjs',
-    ...process.argv.slice(fuzzing ? 3 : 2),
+    ...process.argv.slice(named ? 3 : 2),
   ]),
 );

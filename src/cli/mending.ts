@@ -90,7 +90,7 @@ async function make(
     rendition: start.run.rendition,
     target,
     base: start.base,
-    losslessOnly: options.losslessOnly === true,
+    reach: options.losslessOnly ? 'lossless' : 'keep',
     leftAsIs,
     ...sound,
   });

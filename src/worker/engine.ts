@@ -280,9 +280,9 @@ export const engine: Engine = {
   mendAll: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
       const { base, run } = ran(request, checkpoint);
-      const { target, losslessOnly, leftAsIs } = request;
+      const { target, reach, accept = false, leftAsIs } = request;
       const { rendition } = run;
-      const result = mendMany({ rendition, target, base, losslessOnly, leftAsIs, checkpoint });
+      const result = mendMany({ rendition, target, base, reach, accept, leftAsIs, checkpoint });
       return {
         applied: result.applied.map(({ title, lossless, says, steps: s }) => ({
           title,

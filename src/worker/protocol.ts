@@ -1,3 +1,4 @@
+import type { MendReach } from '../core/plan/mend';
 import type { Severity, Span } from '../core/diagnostic/finding';
 import type { Receipt } from '../core/outputs/receipt';
 import type { Fit } from '../core/plan/fit';
@@ -208,7 +209,7 @@ export interface Engine {
   ): Promise<Answer<Record<string, MendTrialView[]>>>;
   mendAll(
     call: Call,
-    request: RunRequest & { readonly losslessOnly: boolean },
+    request: RunRequest & { readonly reach: MendReach; readonly accept?: boolean },
     progress: Progress,
   ): Promise<Answer<MendAllReply>>;
   schedule(

@@ -86,7 +86,7 @@ const main = computed(() => {
     if (n > 0)
       return {
         label: `Mend what loses nothing (${n})`,
-        does: () => job.mendAll(true),
+        does: () => job.mendAll('lossless'),
         off: job.readOnly,
       };
   }

@@ -44,7 +44,7 @@ export function useJobKeys(): void {
           const best = open && job.rankedMends(open)[0];
           if (best && open.reason === null) applyMend(open, best.mend);
         },
-        'mend-all': () => void job.mendAll(true),
+        'mend-all': () => void job.mendAll('lossless'),
         before: () => (looking.before = true),
         choose: looking.chooseNamed,
         'last-part': () => looking.walkParts(-1),

@@ -109,7 +109,7 @@ describe('the open job', () => {
 
   it('all that loses nothing is one change', async () => {
     const job = useJob();
-    await job.mendAll(true);
+    await job.mendAll('lossless');
     await vi.waitFor(() => expect(job.tally.stops).toBe(3));
     expect(job.plan!.past).toHaveLength(1);
     expect(job.said).toBe('4 mends applied; 3 stops and 0 cautions remain.');

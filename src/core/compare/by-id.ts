@@ -21,6 +21,12 @@ export interface Comparison {
   /** End further than 1 ms from its time plus the common shift, though the start is not. */
   readonly lengthChanged: number;
   readonly keyChanged: number;
+  /** Kept notes of another pitch class than all others moved to; drums do not count. */
+  readonly classChanged: number;
+  /** Semitones, from 0 to 11, that most notes were moved by beside octaves. */
+  readonly transposed: number;
+  /** Start further than 60 ms from its time: another place in the bar. */
+  readonly movedFar: number;
   readonly velocityChanged: number;
   /** Program, bank, level, expression, pan, bend or pedal is another at the note or in it. */
   readonly soundChanged: number;
@@ -34,6 +40,7 @@ export interface Comparison {
 
 /** A note keeps its time where it stays within this. */
 export const KEPT_WITHIN_MS = 1;
+const FAR_MS = 60;
 const HAIR = 1e-6;
 
 /** What is compared: a score, and how it is laid out where that is known. */
@@ -113,10 +120,12 @@ export function comparePieces(
     moved: 0,
     lengthChanged: 0,
     keyChanged: 0,
+    movedFar: 0,
     velocityChanged: 0,
     soundChanged: 0,
     changed: 0,
   };
+  const byClass = new Uint32Array(12);
   let kept = 0;
   let notesAfter = 0;
   let furthestMs = 0;
@@ -176,6 +185,9 @@ export function comparePieces(
           (from.state?.of(was, x, was.notes.end[x]!) ?? 0) !==
           (side.state?.of(part, i, notes.end[i]!) ?? 0);
         if (elsewhere) sum.moved++;
+        if (off > FAR_MS) sum.movedFar++;
+        if (was.channel !== 10)
+          byClass[(((notes.noteNumber[i]! - was.notes.noteNumber[x]!) % 12) + 12) % 12]!++;
         if (length) sum.lengthChanged++;
         if (key) sum.keyChanged++;
         if (velocity) sum.velocityChanged++;
@@ -187,11 +199,15 @@ export function comparePieces(
   });
   const notesBefore = sides.reduce((n, s) => n + s.parts.reduce((m, p) => m + p.notes.count, 0), 0);
   const dropped = notesBefore - kept;
+  const transposed = byClass.indexOf(Math.max(...byClass));
+  const pitched = byClass.reduce((a, b) => a + b, 0);
   return {
     commonShiftMs,
     notesBefore,
     notesAfter,
     dropped,
+    transposed,
+    classChanged: pitched - byClass[transposed]!,
     ...sum,
     furthestMs,
     markersDropped: Math.max(0, markersIn(before) - markersIn(after)),

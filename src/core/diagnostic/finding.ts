@@ -39,6 +39,8 @@ export interface Finding {
   readonly measured?: Quantity;
   readonly allowed?: Readonly<Record<string, unknown>>;
   readonly mends: readonly Mend[];
+  /** What is to be chosen: the mends are candidates then, the likeliest first, and none is taken unasked. */
+  readonly choice?: string;
   /** Why there is no mend, where there is none. */
   readonly noMend?: string;
 }

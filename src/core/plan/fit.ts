@@ -34,7 +34,7 @@ export function fitOf({ base, target, plan, checkpoint }: FitInput): Fit {
   const steps = checkpoint ? { checkpoint } : {};
   const { rendition } = runPlan({ base, target, plan, ...steps });
   const now = tallyOf(proof({ rendition, target, base, ...steps }));
-  const done = mendMany({ rendition, target, base, losslessOnly: false, ...steps });
+  const done = mendMany({ rendition, target, base, reach: 'drop', accept: true, ...steps });
   const compared = comparePieces(rendition.pieces, done.rendition.pieces, {
     hearing: hearingOf(target),
     ...steps,

@@ -320,6 +320,7 @@ describe('reach', () => {
     split: { by: 'stretch' },
     transpose: { semitones: 1 },
     'fold-octaves': { lowest: 70, highest: 90 },
+    'bring-into-reach': { lowest: 70, highest: 90 },
     'map-keys': { keys: [{ from: 62, to: 63 }] },
     'replace-by-pattern': {
       noteNumber: 62,
@@ -341,6 +342,7 @@ describe('reach', () => {
     },
     'close-gaps': { longestMs: 5000 },
     'keep-voices': { voices: 1, keep: 'highest', over: 'all' },
+    'fit-voices': { voices: 1, over: 'all' },
     thin: { apartMs: 5000, per: 'seat', keep: 'first' },
     shorten: { until: 'longest', longestMs: 10 },
     lengthen: { shortestMs: 5000 },
@@ -472,7 +474,8 @@ describe('mending many', () => {
           rendition: renditionOf(source, target),
           target,
           base: baseOf(source),
-          losslessOnly: false,
+          reach: 'drop',
+          accept: true,
         });
         const times = new Map<string, number>();
         for (const a of done.applied) {

@@ -1,6 +1,6 @@
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import type { Finding, Mend } from '../diagnostic/finding';
-import { PHASES } from '../rules/define-rule';
+import { SEVERITIES, type Finding, type Mend, type Severity } from '../diagnostic/finding';
+import { PHASES, type Phase } from '../rules/define-rule';
 import { findRule } from '../rules/index';
 import { proof } from '../rules/proof';
 import type { Rendition } from '../score/piece';
@@ -9,11 +9,22 @@ import type { StepCall } from '../steps/call';
 import type { Target } from '../target/schema';
 import { Trials, type MendTrial } from './trial';
 
+/**
+ * How far mending many may go: only what loses nothing; what keeps every note, moved or an octave
+ * off where it must; or everything, dropping what cannot stay.
+ */
+export const MEND_REACHES = ['lossless', 'keep', 'drop'] as const;
+export type MendReach = (typeof MEND_REACHES)[number];
+
 export interface MendManyInput {
   readonly rendition: Rendition;
   readonly target: Target;
   readonly base: Base;
-  readonly losslessOnly: boolean;
+  readonly reach: MendReach;
+  /** The share of all notes that one mend may drop, where dropping is allowed; any where not said. */
+  readonly mayDrop?: number;
+  /** Takes the first candidate of each choice; else a choice stays open. */
+  readonly accept?: boolean;
   /** Length of the sound that plays beside it, where it is known. */
   readonly recordingMs?: number;
   /** Findings that are left as is are not mended. */
@@ -36,9 +47,54 @@ export interface MendManyResult {
   readonly applied: readonly Applied[];
   /** What is left. */
   readonly findings: readonly Finding[];
+  /** Findings that wait for somebody to choose. */
+  readonly choices: readonly Finding[];
+  /** Stops that were not there before, and that no mend of a stop revealed: a fault of a mend. */
+  readonly newStops: number;
 }
 
-const MOST_ROUNDS = 10;
+/** A bound that no song has reached: every round must leave fewer stops or fewer cautions behind. */
+const MOST_ROUNDS = 24;
+
+const SEATING_PHASES: ReadonlySet<Phase> = new Set(['integrity', 'seating']);
+const phaseOf = (f: Finding): Phase => findRule(f.rule)!.phase;
+
+/**
+ * What is still wrong, in the order in which it counts. Before parts are seated only their seats
+ * count: what has no seat yet is not judged by its other rules.
+ */
+interface Weight {
+  readonly stops: number;
+  readonly cautions: number;
+  readonly remarks: number;
+  /** Notes and places that stops name. */
+  readonly named: number;
+}
+
+function weigh(findings: readonly Finding[], phase: Phase): Weight {
+  const early = SEATING_PHASES.has(phase);
+  let stops = 0;
+  let cautions = 0;
+  let remarks = 0;
+  let named = 0;
+  for (const f of findings) {
+    if (early && !SEATING_PHASES.has(phaseOf(f))) continue;
+    if (f.severity === 'caution') cautions++;
+    if (f.severity === 'remark') remarks++;
+    if (f.severity !== 'stop') continue;
+    stops++;
+    named += f.notes.length + f.spans.length;
+  }
+  return { stops, cautions, remarks, named };
+}
+
+/** Whether a mend did what it is for: fewer stops, or of one fewer places; a caution never for a stop. */
+function better(before: Weight, after: Weight, of: Finding): boolean {
+  if (after.stops !== before.stops) return after.stops < before.stops;
+  if (of.severity === 'stop') return after.named < before.named;
+  if (after.cautions !== before.cautions) return after.cautions < before.cautions;
+  return of.severity === 'remark' && after.remarks < before.remarks;
+}
 
 /** What a mend of a finding would cost; the rendition is not kept, many may be waiting. */
 interface Candidate {
@@ -47,15 +103,13 @@ interface Candidate {
   readonly cost: number;
 }
 
-/** A mend may be needed again behind a later phase; more often than this two mends take turns. */
-const MOST_USES = 2;
-
 /**
- * Mends phase by phase, checking again after each. Within a phase the cheapest mend goes first;
- * others that touch its notes wait for the next round.
+ * Mends phase by phase, stops before cautions, the cheapest mend first. A mend is kept only if what
+ * is wrong falls by it, which is found by holding the result against the rules: so nothing is fought
+ * over, and it ends.
  */
 export function mendMany(input: MendManyInput): MendManyResult {
-  const { target, base, losslessOnly } = input;
+  const { target, base, reach, accept = false } = input;
   const checkpoint = input.checkpoint ?? (() => {});
   const left = new Set(input.leftAsIs?.map((l) => l.key));
   const trials = new Trials(base, target, checkpoint);
@@ -63,57 +117,148 @@ export function mendMany(input: MendManyInput): MendManyResult {
   const judge = (rendition: Rendition) =>
     proof({ rendition, target, base, checkpoint, ...sound }).filter((f) => !left.has(f.key));
   const applied: Applied[] = [];
-  const uses = new Map<string, number>();
-  const useOf = ({ finding, mend }: Pick<Candidate, 'finding' | 'mend'>) =>
-    `${finding.key}\n${mend.title}`;
+  /** Mends that were tried on this state and did not help. */
+  const vain = new Set<string>();
+  const useOf = (f: Finding, m: Mend) => `${f.key}\n${m.title}`;
 
-  const candidate = (finding: Finding, rendition: Rendition): Candidate[] => {
-    let best: Candidate | null = null;
-    for (const mend of finding.mends) {
-      if ((uses.get(useOf({ finding, mend })) ?? 0) >= MOST_USES) continue;
+  /** Whether a mend may be taken at all, whatever it does for the rules. */
+  const allowed = (finding: Finding, trial: MendTrial, notes: number): boolean => {
+    if (trial.refused !== null) return false;
+    // What is probably wrong, or worth knowing, is mended only where nothing is lost by it.
+    if (reach === 'lossless' || finding.severity !== 'stop') return trial.lossless;
+    // Who plays is seated, and who does not is listed: no note of a seat is dropped by that.
+    if (phaseOf(finding) === 'seating') return true;
+    if (trial.notesDropped === 0) return true;
+    return reach === 'drop' && trial.notesDropped <= notes * (input.mayDrop ?? 1);
+  };
+  const candidates = (finding: Finding, rendition: Rendition): Candidate[] => {
+    if (finding.choice !== undefined && (!accept || reach === 'lossless')) return [];
+    const notes = notesIn(rendition);
+    const out: Candidate[] = [];
+    for (const [rank, mend] of finding.mends.entries()) {
+      if (vain.has(useOf(finding, mend))) continue;
       const trial = trials.try(rendition, mend);
-      if (trial.refused !== null || (losslessOnly && !trial.lossless)) continue;
-      if (best === null || trial.cost < best.cost) best = { finding, mend, cost: trial.cost };
-      if (trial.cost === 0) break;
+      if (!allowed(finding, trial, notes)) continue;
+      if (trial.notesDropped > 0 && empties(trial.rendition)) continue;
+      // Candidates of a choice stand in the order of what speaks for them.
+      const cost =
+        finding.choice !== undefined || phaseOf(finding) === 'seating' ? rank : trial.cost;
+      out.push({ finding, mend, cost });
+      if (cost === 0) break;
     }
-    return best ? [best] : [];
+    return out.sort((a, b) => a.cost - b.cost);
   };
 
   let rendition = input.rendition;
   let findings = judge(rendition);
+  let newStops = 0;
+  /** Findings that were mended: they do not come back for another one. */
+  const settled = new Set<string>();
+  /** A stop gave way to one that it hid: captions that were not there, and now are too long. */
+  const revealed = (of: Finding, was: Weight, is: Weight, after: readonly Finding[]): boolean =>
+    of.severity === 'stop' &&
+    is.stops === was.stops &&
+    !after.some((f) => f.key === of.key || (f.severity === 'stop' && settled.has(f.key)));
+  /** Tries the ways of one finding until one helps. */
+  const mendOne = (finding: Finding, phase: Phase): boolean => {
+    for (const { mend } of candidates(finding, rendition)) {
+      const trial = trials.try(rendition, mend);
+      if (trial.refused !== null || samePieces(trial.rendition, rendition)) continue;
+      const after = judge(trial.rendition);
+      const before = weigh(findings, phase);
+      const weight = weigh(after, phase);
+      if (!better(before, weight, finding) && !revealed(finding, before, weight, after)) {
+        vain.add(useOf(finding, mend));
+        continue;
+      }
+      if (!SEATING_PHASES.has(phase)) newStops += Math.max(0, weight.stops - before.stops);
+      rendition = trial.rendition;
+      findings = after;
+      vain.clear();
+      settled.add(finding.key);
+      applied.push(appliedOf(finding, mend, trial));
+      return true;
+    }
+    return false;
+  };
+
+  /**
+   * The best way of each finding of a phase, all in one: where that leaves less behind it is kept, and
+   * one proof was enough. Else, and for what remains, the findings are taken one by one.
+   */
+  const mendAtOnce = (severity: Severity, phase: Phase): boolean => {
+    const here = findings.filter((f) => f.severity === severity && phaseOf(f) === phase);
+    if (here.length < 2) return false;
+    const best = here.flatMap((f) => candidates(f, rendition).slice(0, 1));
+    best.sort((a, b) => a.cost - b.cost);
+    const taken = new Set<number>();
+    const asked = new Set<string>();
+    const done: Applied[] = [];
+    let next = rendition;
+    for (const { finding, mend } of best) {
+      if (finding.notes.some((id) => taken.has(id))) continue;
+      // What one finding asks of everything is done once, for whichever asked first.
+      const first = JSON.stringify(mend.steps[0]);
+      if (asked.has(first)) continue;
+      // What was tried alone may do otherwise behind the mends that went before it.
+      const trial = trials.try(next, mend);
+      if (!allowed(finding, trial, notesIn(next)) || samePieces(trial.rendition, next)) continue;
+      if (trial.notesDropped > 0 && empties(trial.rendition)) continue;
+      next = trial.rendition;
+      asked.add(first);
+      done.push(appliedOf(finding, mend, trial));
+      if (!trial.lossless) for (const id of finding.notes) taken.add(id);
+    }
+    if (done.length < 2) return false;
+    const after = judge(next);
+    const before = weigh(findings, phase);
+    const weight = weigh(after, phase);
+    const falls =
+      severity === 'stop'
+        ? weight.stops <= before.stops - Math.ceil(done.length / 2)
+        : better(before, weight, here[0]!);
+    if (!falls) return false;
+    rendition = next;
+    findings = after;
+    applied.push(...done);
+    return true;
+  };
+
   for (let round = 0; round < MOST_ROUNDS; round++) {
     let progress = false;
-    for (const [i, phase] of PHASES.entries()) {
-      checkpoint(round * PHASES.length + i, MOST_ROUNDS * PHASES.length);
-      const here = findings.filter((f) => findRule(f.rule)!.phase === phase);
-      const before = rendition;
-      const best = here.flatMap((f) => candidate(f, before));
-      best.sort((a, b) => a.cost - b.cost);
-      const taken = new Set<number>();
-      for (const c of best) {
-        if (c.finding.notes.some((id) => taken.has(id))) continue;
-        // What was tried alone may do otherwise behind the mends that went before it.
-        const trial = trials.try(rendition, c.mend);
-        if (trial.refused !== null || (losslessOnly && !trial.lossless)) continue;
-        if (samePieces(trial.rendition, rendition)) continue;
-        rendition = trial.rendition;
-        uses.set(useOf(c), (uses.get(useOf(c)) ?? 0) + 1);
-        applied.push(appliedOf(c, trial));
-        if (!trial.lossless) for (const id of c.finding.notes) taken.add(id);
+    for (const severity of SEVERITIES)
+      for (const [i, phase] of PHASES.entries()) {
+        checkpoint(round * PHASES.length + i, MOST_ROUNDS * PHASES.length);
+        while (mendAtOnce(severity, phase)) progress = true;
+        const asked = new Set<string>();
+        for (;;) {
+          const next = findings.find(
+            (f) => f.severity === severity && phaseOf(f) === phase && !asked.has(f.key),
+          );
+          if (!next) break;
+          asked.add(next.key);
+          if (next.mends.length > 0 && mendOne(next, phase)) progress = true;
+        }
       }
-      if (rendition === before) continue;
-      progress = true;
-      findings = judge(rendition);
-    }
     if (!progress) break;
   }
-  return { rendition, applied, findings };
+  const choices = findings.filter((f) => f.choice !== undefined && f.severity === 'stop');
+  return { rendition, applied, findings, choices, newStops };
 }
+
+/** Nothing would be delivered of what was there. */
+const empties = (r: Rendition) => notesIn(r) === 0;
+
+const notesIn = ({ pieces }: Rendition): number =>
+  pieces.reduce(
+    (n, { score }) => n + score.parts.reduce((m, p) => m + (p.leftOut ? 0 : p.notes.count), 0),
+    0,
+  );
 
 const samePieces = (a: Rendition, b: Rendition) =>
   a.pieces.length === b.pieces.length && a.pieces.every((p, i) => p === b.pieces[i]);
 
-const appliedOf = ({ finding, mend }: Candidate, trial: MendTrial): Applied => ({
+const appliedOf = (finding: Finding, mend: Mend, trial: MendTrial): Applied => ({
   finding: finding.key,
   title: mend.title,
   steps: mend.steps,

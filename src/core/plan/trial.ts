@@ -7,6 +7,7 @@ import type { Base } from '../sources/merge';
 import type { Loss } from '../steps/define-step';
 import { hearingOf } from '../target/hearing';
 import type { Target } from '../target/schema';
+import { count } from '../target/words';
 import { runStep } from './run-step';
 
 /** What a mend would do, worked out by doing it. */
@@ -21,6 +22,8 @@ export interface MendTrial {
   /** By which mends are ranked, the cheapest first: a note that vanishes is dearer than any change. */
   readonly cost: number;
   readonly losses: readonly Loss[];
+  /** What it costs, in the words of every screen: "keeps every note (12 moved)". */
+  readonly costs: string;
   /** In words: what changes and by how much. */
   readonly says: string;
   readonly refused: string | null;
@@ -30,12 +33,39 @@ export interface MendTrial {
 /** Notes that are otherwise than before, however they differ. */
 export const touched = (c: Comparison): number => c.dropped + c.added + c.changed;
 
-/** Notes dropped ≫ notes changed in pitch or time > shortened, struck or sounding otherwise. */
+/**
+ * Notes that vanish ≫ another pitch class or place in the bar > an octave, a small shift, all
+ * transposed alike > shortened, struck or sounding otherwise.
+ */
 function costOf(c: Comparison, lossless: boolean): number {
   if (lossless) return 0;
-  const hard = c.moved + c.keyChanged;
+  const hard = c.classChanged + c.movedFar;
+  const octaves = c.transposed === 0 ? c.keyChanged - c.classChanged : 0;
+  const middle = c.moved - c.movedFar + Math.max(0, octaves);
   const soft = c.lengthChanged + c.velocityChanged + c.soundChanged + c.added;
-  return (c.dropped > 0 ? 1e14 + c.dropped * 1e7 : 1) + hard * 10 + soft;
+  const all = c.transposed === 0 ? 0 : 50;
+  return (c.dropped > 0 ? 1e14 + c.dropped * 1e7 : 1) + hard * 1000 + middle * 3 + soft + all;
+}
+
+/** What a change costs, in the same words everywhere. */
+export function sayCost(c: Comparison, lossless: boolean): string {
+  if (lossless) return 'loses nothing';
+  if (c.dropped > 0)
+    return `drops ${c.dropped.toLocaleString('en-GB')} of ${count(c.notesBefore, 'note')}`;
+  const octaves = c.transposed === 0 ? c.keyChanged - c.classChanged : 0;
+  const parts = [
+    c.transposed === 0
+      ? ''
+      : `all ${c.transposed > 6 ? 12 - c.transposed : c.transposed} semitones ${c.transposed > 6 ? 'lower' : 'higher'}`,
+    c.moved > 0 ? `${c.moved.toLocaleString('en-GB')} moved` : '',
+    c.classChanged > 0 ? `${c.classChanged.toLocaleString('en-GB')} on another key` : '',
+    octaves > 0 ? `${octaves.toLocaleString('en-GB')} in another octave` : '',
+    c.lengthChanged > 0 ? `${c.lengthChanged.toLocaleString('en-GB')} shorter or longer` : '',
+    c.velocityChanged > 0 ? `${c.velocityChanged.toLocaleString('en-GB')} struck otherwise` : '',
+    c.soundChanged > 0 ? `${c.soundChanged.toLocaleString('en-GB')} sounding otherwise` : '',
+    c.added > 0 ? `${c.added.toLocaleString('en-GB')} added` : '',
+  ].filter(Boolean);
+  return `keeps every note${parts.length > 0 ? ` (${parts.join(', ')})` : ''}`;
 }
 
 /**
@@ -93,6 +123,7 @@ export class Trials {
       notesTouched: touched(step),
       notesDropped: step.dropped,
       cost: costOf(step, lossless),
+      costs: sayCost(step, lossless),
       losses,
       says: said.join('; '),
       refused: null,
@@ -114,6 +145,7 @@ const refusedTrial = (rendition: Rendition, refused: string): MendTrial => ({
   notesTouched: 0,
   notesDropped: 0,
   cost: Infinity,
+  costs: refused,
   losses: [],
   says: refused,
   refused,

@@ -103,6 +103,7 @@ export interface Found {
   readonly measured?: Quantity;
   readonly allowed?: Readonly<Record<string, unknown>>;
   readonly mends?: readonly Mend[];
+  readonly choice?: string;
   readonly noMend?: string;
 }
 
@@ -239,5 +240,6 @@ export const toFinding = (
   ...(found.measured ? { measured: found.measured } : {}),
   ...(found.allowed ? { allowed: found.allowed } : {}),
   mends: found.mends ?? [],
+  ...(found.choice ? { choice: found.choice } : {}),
   ...(found.noMend ? { noMend: found.noMend } : {}),
 });

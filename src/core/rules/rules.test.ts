@@ -550,7 +550,7 @@ testRule(noteRange, {
       source: song([conductor(), line(52, 53, 55)]),
       notes: 3,
       measured: 52,
-      lossless: [false, false, false],
+      lossless: [false, false, false, false, false, false],
     },
     {
       name: 'two keys that are not there',

@@ -60,6 +60,12 @@ export const captions = defineStep({
       .describe('present: those that are there, their lines broken anew'),
     lines: z.array(z.string().max(400)).max(5000).optional().describe('A caption a line'),
     longestLine: z.int().min(1).max(200).optional().describe('Characters; longer ones are broken'),
+    mostLines: z
+      .int()
+      .min(1)
+      .max(20)
+      .optional()
+      .describe('Lyrics of more lines become several captions, each at its own word'),
   }),
   describe: (p) =>
     p.from === 'list'
@@ -89,7 +95,16 @@ export const captions = defineStep({
     } else if (params.from === 'present')
       for (const c of piece.captions ?? [])
         made.push({ tick: c.tick, text: c.text.replace(/\s*\n\s*/g, ' ') });
-    else made.push(...fromLyrics(piece.score.tracks.flatMap((t) => t.events)));
+    else
+      made.push(
+        ...fromLyrics(
+          piece.score.tracks.flatMap((t) => t.events),
+          (params.longestLine ?? Infinity) * (params.mostLines ?? Infinity),
+          (text) =>
+            wrap(text, params.longestLine ?? Infinity).split('\n').length <=
+            (params.mostLines ?? Infinity),
+        ),
+      );
     if (made.length === 0)
       return {
         refused:
@@ -109,7 +124,11 @@ export const captions = defineStep({
 });
 
 /** Syllables are joined to phrases: a slash, a line end or a capital after a stop begins a new one. */
-function fromLyrics(events: readonly TrackEvent[]): Caption[] {
+function fromLyrics(
+  events: readonly TrackEvent[],
+  most: number,
+  fits: (text: string) => boolean,
+): Caption[] {
   const lyrics = events
     .filter((e) => e.status === META && e.type === META_LYRIC)
     .sort((a, b) => a.tick - b.tick);
@@ -119,7 +138,13 @@ function fromLyrics(events: readonly TrackEvent[]): Caption[] {
     const syllable = textOf(e);
     const begins = /^[\\/\n\r]/.test(syllable);
     const bare = syllable.replace(/^[\\/\n\r]+/, '');
-    if (begins || !open) {
+    // A word is not parted: only where a new one begins may a caption end.
+    const word: boolean = open !== null && (/\s$/.test(open.text) || /^\s/.test(bare));
+    const full: boolean =
+      open !== null &&
+      word &&
+      (open.text.length + bare.length > most || !fits((open.text + bare).trim()));
+    if (begins || !open || full) {
       if (open && open.text.trim() !== '') out.push(open);
       open = { tick: e.tick, text: '' };
     }

@@ -1,6 +1,9 @@
 import { turnInTime } from './advances';
 import { carrierNote, markers, nameFile, setFormat } from './delivery';
 import type { StepDefinition } from './define-step';
+import { advanceEach } from './advance-each';
+import { bringIntoReach } from './reach';
+import { fitVoices } from './spacing/fit-voices';
 import { flags, holdRules, reduceChords } from './chart';
 import { addNote, deleteNotes, moveNotes } from './editing';
 import { setLength } from './length';
@@ -45,6 +48,7 @@ export const steps: readonly StepDefinition[] = [
   setChannel,
   transpose,
   foldOctaves,
+  bringIntoReach,
   mapKeys,
   replaceByPattern,
   lanes,
@@ -74,6 +78,7 @@ export const steps: readonly StepDefinition[] = [
   quantise,
   addTriggerKeys,
   keepVoices,
+  fitVoices,
   thin,
   shorten,
   lengthen,
@@ -91,6 +96,7 @@ export const steps: readonly StepDefinition[] = [
   markers,
   captions,
   turnInTime,
+  advanceEach,
   metadata,
   carrierNote,
   nameFile,

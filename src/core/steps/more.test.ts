@@ -609,3 +609,66 @@ it('a song is carved for the crate, and every file is held against its place', (
   });
   expect(run.rendition.pieces.map((p) => p.delivery.fileName)).toEqual(['b1.mid', 'hit.mid']);
 });
+
+const phrases = song([
+  conductor(),
+  new Track('Line')
+    .note(1, 0, 400, 60, 90)
+    .note(1, 480, 400, 64, 90)
+    // Behind a rest, a phrase that lies an octave higher and leaps out of reach.
+    .note(1, 1920, 400, 72, 90)
+    .note(1, 2400, 400, 80, 90),
+]);
+const keysOf = (after: Rendition) =>
+  Array.from(after.pieces[0]!.score.parts.find((p) => p.notes.count > 0)!.notes.noteNumber);
+testStep('bring-into-reach', [
+  {
+    name: 'a phrase goes as a whole, and keeps its contour',
+    source: phrases,
+    params: { lowest: 58, highest: 76 },
+    effect: { notesChanged: 2 },
+    expect: (after) => expect(keysOf(after)).toEqual([60, 64, 60, 68]),
+  },
+  {
+    name: 'what has no octave there goes to the nearest key, where that is asked',
+    source: phrases,
+    params: { only: [59, 64], nearest: true },
+    effect: { notesChanged: 3 },
+    expect: (after) => expect(keysOf(after)).toEqual([59, 64, 64, 64]),
+  },
+  {
+    name: 'nothing has an octave',
+    source: phrases,
+    params: { only: [61] },
+    refused: /has an octave/,
+  },
+]);
+testStep('fit-voices', [
+  {
+    name: 'what rings longest ends where the next begins; no note is lost',
+    source: song([
+      conductor(),
+      new Track('A').note(1, 0, 960, 60, 90).note(1, 240, 960, 64, 90).note(1, 480, 960, 67, 90),
+    ]),
+    params: { voices: 2, over: 'seat' },
+    effect: { notesDropped: 0, notesChanged: 1 },
+    expect(after) {
+      const { notes } = after.pieces[0]!.score.parts.find((p) => p.notes.count > 0)!;
+      expect(Array.from(notes.end)).toEqual([480, 1200, 1440]);
+    },
+  },
+  {
+    name: 'of a chord that is too large the doubling goes first, top and bottom stay',
+    source: song([
+      conductor(),
+      new Track('A')
+        .note(1, 0, 480, 48, 90)
+        .note(1, 0, 480, 55, 60)
+        .note(1, 0, 480, 60, 99)
+        .note(1, 0, 480, 64, 90),
+    ]),
+    params: { voices: 3, over: 'all' },
+    effect: { notesDropped: 1 },
+    expect: (after) => expect(keysOf(after).sort()).toEqual([48, 55, 64]),
+  },
+]);

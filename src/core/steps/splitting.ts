@@ -106,7 +106,8 @@ function voicesOf({ notes }: Part, voices: number): Uint16Array {
         const busy = free[v]! > notes.start[i]!;
         const crossed = v <= above;
         const far = pitch[v]! < 0 ? 24 : Math.abs(pitch[v]! - key);
-        const cost = far + (busy ? 1000 : 0) + (crossed ? 2000 : 0);
+        // A voice that is not free loses a note; voices that cross are merely less clear.
+        const cost = far + (busy ? 4000 : 0) + (crossed ? 2000 : 0);
         if (cost < least) [least, best] = [cost, v];
       }
       group[i] = best;

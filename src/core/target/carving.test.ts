@@ -36,7 +36,8 @@ it('a drum song is carved and mended file by file', () => {
     rendition: renditionOf(source, crate),
     target: crate,
     base: baseOf(source),
-    losslessOnly: false,
+    reach: 'drop',
+    accept: true,
   });
   expect(done.rendition.pieces.map((p) => p.delivery.fileName)).toEqual([
     'b1.mid',

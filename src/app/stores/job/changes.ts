@@ -1,3 +1,4 @@
+import type { MendReach } from '../../../core/plan/mend';
 import type { PlanStep, Recipe } from '../../../core/plan/plan';
 import { recipeFor } from '../../../core/plan/use-recipe';
 import type { JobSource } from '../../../core/plan/job-file';
@@ -76,12 +77,12 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
   const redo = () => move(redoState, 'Done again');
 
   /** Mends everything that loses nothing; one undo entry. */
-  async function mendAll(losslessOnly: boolean): Promise<void> {
+  async function mendAll(reach: MendReach, accept = false): Promise<void> {
     const asked = session.request();
     if (!asked || doc.readOnly.value) return;
     const reply = await session.working(
       'Mending',
-      engine().ask('mendAll', { ...asked, losslessOnly }, session.report),
+      engine().ask('mendAll', { ...asked, reach, accept }, session.report),
     );
     if (!reply || reply.applied.length === 0) return;
     // The plan may have changed while it was worked out: then it is another plan's mends.

@@ -1,5 +1,7 @@
 import { META } from '../../smf/file';
-import { Places, defineRule, mend, says, spanAt } from '../define-rule';
+import { Places, defineRule, mend, mendBy, says, spanAt } from '../define-rule';
+import { advanceEach } from '../../steps/advance-each';
+import { callStep } from '../../steps/define-step';
 import { captions as captionStep, wrap } from '../../steps/facts';
 import { count, plain } from '../../target/words';
 import { isIn } from '../../score/score';
@@ -50,6 +52,10 @@ export const captionRule = defineRule({
     });
     starts.sort((a, b) => a.tick - b.tick);
     const notes = `${count(starts.length, 'advance')}`;
+    const each = callStep(advanceEach, {
+      noteNumber: block.noteNumber,
+      withinMs: block.leadMostMs ?? 2000,
+    });
     if (list.length === 0) {
       if (starts.length === 0) return;
       const lyrics = piece.score.tracks.some((t) =>
@@ -64,9 +70,19 @@ export const captionRule = defineRule({
         ...(from
           ? {
               mends: [
+                mendBy(
+                  `Make them from the ${from}, with an advance for each`,
+                  callStep(captionStep, {
+                    from,
+                    longestLine: block.longestLine,
+                    mostLines: block.mostLines,
+                  }),
+                  each,
+                ),
                 mend(`Make them from the ${from}`, captionStep, {
                   from,
                   longestLine: block.longestLine,
+                  mostLines: block.mostLines,
                 }),
               ],
             }
@@ -80,7 +96,7 @@ export const captionRule = defineRule({
         data: { captions: count(list.length, 'caption'), notes },
         measured: { value: starts.length, unit: 'advances' },
         allowed: { advances: list.length },
-        noMend: 'Add or leave out advances, or edit the captions.',
+        mends: [mendBy('An advance for each caption', each)],
       });
     const large = list.filter((c) => {
       const rows = c.text.split('\n');

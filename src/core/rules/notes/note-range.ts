@@ -1,11 +1,12 @@
 import type { Mend } from '../../diagnostic/finding';
 import type { Part } from '../../score/score';
 import type { Target } from '../../target/schema';
-import { Places, defineRule, mend, says } from '../define-rule';
+import { Places, defineRule, mend, mendBy, says } from '../define-rule';
 import { allowedKeys, limitsFor } from '../../target/limits';
 import { count, noteName } from '../../target/words';
 import { foldKey, foldOctaves, transpose } from '../../steps/pitch';
 import { lanes } from '../../steps/keys';
+import { bringIntoReach } from '../../steps/reach';
 import { leaveOut } from '../../steps/routing';
 
 /** The whole octaves by which all notes of a part come into reach, fewest first; null where none. */
@@ -56,6 +57,7 @@ export const noteRange = defineRule({
     }),
   },
   check({ heard, target, report }) {
+    const common = transpositionFor([...heard()], target);
     for (const part of heard()) {
       const limits = limitsFor(target, part);
       if (!limits) continue;
@@ -90,10 +92,58 @@ export const noteRange = defineRule({
               ]
             : []),
           ...layingOut(target, part),
+          ...together(list),
+          ...(foldable ? [byPhrase(list)] : []),
           ...(foldable ? [folding(list)] : []),
+          // A few strays do not become what the one key stands for.
+          ...(limits.only?.length === 1 && beyond.count + missing.count < notes.count / 2
+            ? []
+            : [toNearest()]),
           mend('Leave these notes out', leaveOut, { keys: list }, [part]),
         ];
       };
+      /** All pitched parts alike, where that brings many more into reach. */
+      const together = (list: readonly number[]): Mend[] => {
+        if (!common || common.semitones === 0) return [];
+        const { semitones: by, share, now } = common;
+        const step = mend('', transpose, { semitones: by }, common.parts);
+        const all = share > 0.9999;
+        const rest = mend('', bringIntoReach, { ...limits, ...(all ? {} : { nearest: true }) }, [
+          part,
+        ]);
+        const way = `Everything ${by > 0 ? 'up' : 'down'} ${count(Math.abs(by), 'semitone')}`;
+        return list.length === 0
+          ? []
+          : [
+              mendBy(
+                `${way}${all ? '' : ', the rest to the nearest key'}: ${percent(share)} fit (now ${percent(now)})`,
+                ...step.steps,
+                ...rest.steps,
+              ),
+            ];
+      };
+      const byPhrase = (keys: readonly number[]): Mend => {
+        const rest = keys.filter((key) => foldKey(key, allowed) < 0);
+        const bring = mend('Move phrases by octaves into reach', bringIntoReach, { ...limits }, [
+          part,
+        ]);
+        if (rest.length === 0) return bring;
+        const out = mend('', leaveOut, { keys: rest }, [part]);
+        return mendBy(
+          `${bring.title}, leave out what has no octave there`,
+          ...bring.steps,
+          ...out.steps,
+        );
+      };
+      const toNearest = (): Mend =>
+        mend(
+          limits.only?.length === 1
+            ? `Put all on ${noteName(limits.only[0]!)}`
+            : 'Move phrases by octaves, the rest to the nearest key',
+          bringIntoReach,
+          { ...limits, nearest: true },
+          [part],
+        );
       const folding = (keys: readonly number[]): Mend => {
         const rest = keys.filter((key) => foldKey(key, allowed) < 0);
         const fold = mend('Fold octaves into reach', foldOctaves, { ...limits }, [part]);
@@ -141,6 +191,75 @@ export const noteRange = defineRule({
     }
   },
 });
+
+const percent = (share: number) => `${Math.round(share * 100)} %`;
+
+interface Common {
+  readonly semitones: number;
+  readonly parts: readonly Part[];
+  /** Shares of their notes that the target has, after and now; an octave away counts as having it. */
+  readonly share: number;
+  readonly now: number;
+}
+
+/**
+ * The one transposition of everything that sounds together, drums excepted, under which most notes
+ * have a key or one of its octaves; fewer semitones of two that are as good.
+ */
+function transpositionFor(parts: readonly Part[], target: Target): Common | null {
+  const pitched = parts.filter(
+    (p) => p.channel !== 10 && target.seats.find((s) => s.id === p.seat)?.kind !== 'laneGroup',
+  );
+  const limited = pitched.flatMap((part) => {
+    const limits = limitsFor(target, part);
+    if (!limits || limits.only?.length === 1) return [];
+    const keys = new Uint32Array(128);
+    for (let i = 0; i < part.notes.count; i++) keys[part.notes.noteNumber[i]!]!++;
+    return [{ keys, allowed: allowedKeys(limits) }];
+  });
+  if (limited.length === 0) return null;
+  let total = 0;
+  for (const { keys } of limited) for (const n of keys) total += n;
+  const fits = (by: number) => {
+    let direct = 0;
+    let folded = 0;
+    for (const { keys, allowed } of limited)
+      for (let key = 0; key < 128; key++) {
+        if (keys[key] === 0) continue;
+        if (allowed[key + by]) direct += keys[key]!;
+        else if (key + by >= 0 && key + by < 128 && foldKey(key + by, allowed) >= 0)
+          folded += keys[key]!;
+      }
+    return { direct, folded };
+  };
+  const reaches = (by: number) =>
+    pitched.every((p) => {
+      for (let i = 0; i < p.notes.count; i++) {
+        const key = p.notes.noteNumber[i]! + by;
+        if (key < 0 || key > 127) return false;
+      }
+      return true;
+    });
+  const now = fits(0);
+  let best = 0;
+  let most = now.direct + now.folded * 0.9;
+  for (let n = 1; n <= 36; n++)
+    for (const by of [n, -n]) {
+      const { direct, folded } = fits(by);
+      // Octaves are preferred; another key must bring more than a few notes.
+      const worth = (direct + folded * 0.9) * (by % 12 === 0 ? 1 : 0.985) - total * 0.0004 * n;
+      if (worth <= most || !reaches(by)) continue;
+      most = worth;
+      best = by;
+    }
+  const after = fits(best);
+  return {
+    semitones: best,
+    parts: pitched,
+    share: (after.direct + after.folded) / total,
+    now: now.direct / total,
+  };
+}
 
 /** On a chart notes are laid on lanes; where it has rungs, on those of one. */
 function layingOut(target: Target, part: Part): Mend[] {

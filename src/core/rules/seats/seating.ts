@@ -4,8 +4,9 @@ import { Places, defineRule, mend, mendBy, says } from '../define-rule';
 import { callStep } from '../../steps/define-step';
 import { count } from '../../target/words';
 import { isIn, type Part } from '../../score/score';
-import { leaveOut, route, setChannel } from '../../steps/routing';
+import { route, setChannel } from '../../steps/routing';
 import { playing } from './common';
+import { routeTo, whoPlays } from './who-plays';
 import { split } from '../../steps/splitting';
 
 const named = (parts: readonly Part[]) => {
@@ -29,13 +30,6 @@ function idsOf(parts: readonly Part[]): Uint32Array {
   }
   return ids;
 }
-
-/** The parameters that seat a part at a seat. */
-export const routeTo = (seat: Seat) => ({
-  seat: seat.id,
-  ...('channel' in seat ? { channel: seat.channel } : {}),
-  ...('track' in seat && seat.track ? { track: seat.track } : {}),
-});
 
 /** Both hands on one part, where the target has a seat for each: they are split and seated. */
 function splitByHand(seats: readonly Seat[], parts: readonly Part[]): Mend | null {
@@ -93,7 +87,7 @@ export const seating = defineRule({
       then: () => 'They are listed in the receipt.',
     }),
   },
-  check({ block: seats, target, piece, heard, report }) {
+  check({ block: seats, target, piece, maps, heard, report }) {
     const parts = piece.score.parts;
     // Seats that are files are taken by pieces; some targets take every part as it is.
     const apart = seats.some((s) => s.kind === 'file') || target.seating?.unseated === 'taken';
@@ -108,8 +102,7 @@ export const seating = defineRule({
       const places = new Places();
       for (const p of unseated) if (playing(p)) places.add(p, 0);
       const notes = unseated.reduce((sum, p) => sum + p.notes.count, 0);
-      const all = unseated.length === 1 ? 'it' : 'them';
-      const first = seats[0];
+      const { mends, clear } = whoPlays(parts, unseated, target, maps);
       report({
         code: 'unseated',
         spans: places.spans,
@@ -120,12 +113,8 @@ export const seating = defineRule({
           notes,
           notesText: count(notes, 'note'),
         },
-        mends: [
-          mend(`Leave ${all} out`, leaveOut, {}, unseated),
-          ...(first && seats.length === 1
-            ? [mend(`Seat ${all} at ${first.name}`, route, routeTo(first), unseated)]
-            : []),
-        ],
+        mends,
+        ...(clear ? {} : { choice: 'Who plays is to be chosen.' }),
       });
     }
     for (const part of heard()) {

@@ -1,5 +1,12 @@
+import type { Piece } from '../../score/piece';
+import type { Target } from '../../target/schema';
+import { callStep } from '../../steps/define-step';
+import { fitVoices } from '../../steps/spacing/fit-voices';
+import { route } from '../../steps/routing';
+import { split } from '../../steps/splitting';
+import { routeTo } from '../seats/who-plays';
 import type { Mend } from '../../diagnostic/finding';
-import { Places, defineRule, mend, says } from '../define-rule';
+import { Places, defineRule, mend, mendBy, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
 import { causeOf, onlyPart } from './common';
 import { isIn, type Part } from '../../score/score';
@@ -26,7 +33,7 @@ export const atOnce = defineRule({
         `${w.Target} plays ${f.together === 1 ? `one ${w.note}` : `${f.together} ${w.notes}`} at a time and drops the others.`,
     }),
   },
-  check({ block, piece, groups: seats, report }) {
+  check({ block, target, piece, groups: seats, report }) {
     const { together, over } = block;
     const groups: { notes: LineNotes; line?: OutputLine }[] =
       over === 'all'
@@ -56,6 +63,15 @@ export const atOnce = defineRule({
         measured: { value: most, unit: 'notes at once' },
         allowed: { together },
         mends: [
+          ...(struckTogether ? spreading(line, target, { piece }, together) : []),
+          mend(
+            struckTogether
+              ? 'End what rings on, of chords keep the outer notes'
+              : 'End each where the next begins',
+            fitVoices,
+            { voices: together, over },
+            scope,
+          ),
           ...(together === 1 ? [shortening(struckTogether, scope)] : []),
           dropping('highest'),
           dropping('loudest'),
@@ -65,6 +81,42 @@ export const atOnce = defineRule({
     }
   },
 });
+
+/** Seats of one voice that nobody has take the other notes of its chords, line by line. */
+function spreading(
+  line: OutputLine | undefined,
+  target: Target,
+  { piece }: { readonly piece: Piece },
+  together: number,
+): Mend[] {
+  const [part] = line?.parts ?? [];
+  if (!part || line!.parts.length > 1 || together !== 1) return [];
+  const taken = new Set(piece.score.parts.flatMap((p) => (isIn(p) && p.seat ? [p.seat] : [])));
+  const free = target.seats.filter((s) => s.kind !== 'file' && !s.hand && !taken.has(s.id));
+  const own = target.seats.find((s) => s.id === part.seat);
+  const voices = Math.min(free.length + 1, widest(line!.notes));
+  if (!own || voices < 2) return [];
+  const seats = [own, ...free].slice(0, voices);
+  const voice = (n: number) => ({ ...part.ref, track: `${part.ref.track}, voice ${n + 1}` });
+  return [
+    mendBy(
+      `Spread its chords over ${voices} voices: ${seats.map((s) => s.name).join(', ')}`,
+      callStep(split, { by: 'voice', voices }, { parts: [part.ref] }),
+      ...seats.map((s, n) => callStep(route, routeTo(s), { parts: [voice(n)] })),
+    ),
+  ];
+}
+
+/** The most notes that are struck together. */
+function widest({ start, count: notes }: LineNotes): number {
+  let most = 0;
+  let size = 0;
+  for (let i = 0; i < notes; i++) {
+    size = i > 0 && start[i] === start[i - 1] ? size + 1 : 1;
+    if (size > most) most = size;
+  }
+  return most;
+}
 
 /** One voice: what still sounds gives way to the next; of notes struck together the highest stays. */
 function shortening(struckTogether: boolean, scope: readonly Part[] | undefined): Mend {

@@ -42,6 +42,12 @@ export const openShare = defineRule({
         measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
         allowed: { mostOpenMs, openInMs },
         mends: [
+          mend(
+            'Shorten each in proportion',
+            limitOpen,
+            { mostOpenMs, inMs: openInMs, evenly: true },
+            group.parts,
+          ),
           mend('Shorten what is too long', limitOpen, { mostOpenMs, inMs: openInMs }, group.parts),
         ],
       });

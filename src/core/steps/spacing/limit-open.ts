@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { Cuts, Gone, applyTo, crowdsOf } from '../crowd';
 import { defineStep, done } from '../define-step';
 import { plain } from '../../target/words';
+import type { Clock } from '../../time/tempo-map';
 
 export const limitOpen = defineStep({
   id: 'limit-open',
@@ -11,6 +12,12 @@ export const limitOpen = defineStep({
   params: z.strictObject({
     mostOpenMs: z.number().min(1).max(600_000).describe('Milliseconds of sound'),
     inMs: z.number().min(1).max(600_000).describe('Milliseconds of any stretch'),
+    evenly: z
+      .boolean()
+      .optional()
+      .describe(
+        'Each is shortened in proportion to where the next begins, so that none is too many',
+      ),
   }),
   describe: (p) => `at most ${plain(p.mostOpenMs)} ms of sound in any ${plain(p.inMs)} ms`,
   apply({ piece, params, select, maps }) {
@@ -23,7 +30,12 @@ export const limitOpen = defineStep({
       let first = 0;
       for (let n = 0; n < crowd.count; n++) {
         const from = clock.msAt(crowd.start[n]!);
-        const to = clock.msAt(crowd.end[n]!);
+        const to = params.evenly
+          ? Math.min(
+              clock.msAt(crowd.end[n]!),
+              fairEnd(from, nextStart(crowd.start, n, clock), params),
+            )
+          : clock.msAt(crowd.end[n]!);
         while (first < open.length && open[first]!.to <= from - params.inMs) first++;
         const end = longestEnd(open, first, from, to, params.mostOpenMs, params.inMs);
         // Less than this is no note any more.
@@ -32,7 +44,7 @@ export const limitOpen = defineStep({
           continue;
         }
         let tick = crowd.end[n]!;
-        if (end < to - 1e-6) {
+        if (end < clock.msAt(crowd.end[n]!) - 1e-6) {
           tick = clock.tickAt(end);
           while (tick > crowd.start[n]! + 1 && clock.msAt(tick) > end + 1e-6) tick--;
           if (clock.msAt(tick) > end + 1e-6) {
@@ -53,6 +65,19 @@ export const limitOpen = defineStep({
     );
   },
 });
+
+function nextStart(starts: ArrayLike<number>, n: number, clock: Clock): number {
+  let k = n + 1;
+  while (k < starts.length && starts[k] === starts[n]) k++;
+  return k < starts.length ? clock.msAt(starts[k]!) : Infinity;
+}
+
+/** Its share of the time until the next; a hair less, for stretches begin anywhere. */
+function fairEnd(from: number, next: number, p: { mostOpenMs: number; inMs: number }): number {
+  const gap = next - from;
+  if (gap >= p.inMs) return Infinity;
+  return from + Math.max(20, gap * (p.mostOpenMs / p.inMs) * 0.97);
+}
 
 /**
  * The latest end of a note with which no stretch that ends there is too full. Inside a note the sum

@@ -1,0 +1,75 @@
+import { describe, expect, it } from 'vitest';
+import { mendingSongs } from '../../../demo/mending-songs';
+import { sourceFromBytes } from '../../../testing/score-builder';
+import { compare, listen } from '../../../bench/mending/listener';
+import { proof, tallyOf } from '../rules/proof';
+import { fileOf } from '../score/to-file';
+import { writeSmf } from '../smf/write';
+import { builtInTargets, findTarget } from '../target/index';
+import { baseOf } from './base';
+import { mendMany, type MendReach } from './mend';
+import { runPlan } from './run';
+
+/** One of each shape: what people bring, and not made for any target. */
+const songs = mendingSongs().filter((_, i) => i % 5 === 0);
+const mended = (bytes: Uint8Array, id: string, reach: MendReach, accept = true) => {
+  const target = findTarget(id)!;
+  const base = baseOf(sourceFromBytes(bytes, 'song.mid'));
+  const { rendition } = runPlan({ base, target, plan: { steps: [] } });
+  return {
+    target,
+    base,
+    before: rendition,
+    ...mendMany({ rendition, target, base, reach, accept }),
+  };
+};
+const notesOf = (r: ReturnType<typeof mended>['rendition']) =>
+  r.pieces.reduce(
+    (n, p) => n + p.score.parts.reduce((m, part) => m + (part.leftOut ? 0 : part.notes.count), 0),
+    0,
+  );
+
+describe.each(songs.map((s) => [s.shape, s.bytes] as const))('%s', (_, bytes) => {
+  it('mending never raises the stops, never empties, and mended again it stays', () => {
+    for (const { id, carrier } of builtInTargets) {
+      const done = mended(bytes, id, 'drop');
+      expect(done.newStops, id).toBe(0);
+      if (!carrier) expect(notesOf(done.rendition), id).toBeGreaterThan(0);
+      const again = mendMany({ ...done, reach: 'drop', accept: true });
+      expect(
+        again.applied.map((a) => a.title),
+        id,
+      ).toEqual([]);
+    }
+  });
+  it('what keeps every note drops none of a seat, and cautions make no stop', () => {
+    for (const { id } of builtInTargets) {
+      const done = mended(bytes, id, 'keep');
+      for (const a of done.applied)
+        if (!a.finding.startsWith('seating/')) expect(a.notesDropped, `${id}: ${a.title}`).toBe(0);
+      expect(tallyOf(done.findings).stops, id).toBe(
+        tallyOf(proof({ rendition: done.rendition, target: done.target, base: done.base })).stops,
+      );
+    }
+  });
+  it('an ear that is not ours hears all of what loses nothing', () => {
+    for (const { id, carrier, end, seats } of builtInTargets) {
+      // Of places and a few bars only what was chosen is heard.
+      if (carrier || end?.onlyBars || seats.some((s) => s.kind === 'file')) continue;
+      const done = mended(bytes, id, 'lossless', false);
+      const whole = done.before.pieces[0]!;
+      const heard = (p: typeof whole) => listen(writeSmf(fileOf(p)));
+      const [was, is] = [heard(whole), heard(done.rendition.pieces[0]!)];
+      const { kept, intact } = compare(was, is, { toleranceMs: 3 });
+      expect([id, kept, intact]).toEqual([id, was.length, was.length]);
+    }
+  });
+});
+
+it('choices wait for somebody: without one nothing is seated that could be another', () => {
+  const band = songs.find((s) => s.shape === 'choir')!.bytes;
+  const open = mended(band, 'song-board', 'keep', false);
+  expect(open.choices).toHaveLength(1);
+  expect(open.choices[0]!.mends.length).toBeGreaterThan(2);
+  expect(open.applied.some((a) => a.finding.startsWith('seating/'))).toBe(false);
+});

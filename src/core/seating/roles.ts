@@ -1,0 +1,30 @@
+/** What a part is for, as its name says or as it is played. */
+export type Role =
+  'lead' | 'bass' | 'drums' | 'chords' | 'left' | 'right' | 'voice' | 'cues' | 'effects';
+
+/** Words in names of tracks, in the common languages; matched as whole words or at their beginning. */
+const WORDS: Readonly<Record<Role, readonly string[]>> = {
+  lead: ['lead', 'melody', 'solo', 'theme', 'melodie', 'mélodie', 'melodia', 'soprano', 'pulse 1', 'whistle', 'fiddle', 'treble', 'chanter'],
+  bass: ['bass', 'basse', 'basso', 'bajo', 'contrabass', 'tuba', 'drone', 'triangle'],
+  drums: ['drum', 'drums', 'kit', 'perc', 'percussion', 'beat', 'schlagzeug', 'batterie', 'batería', 'bateria', 'batteria', 'noise', 'clapper'],
+  chords: ['chord', 'chords', 'pad', 'strings', 'guitar', 'organ', 'piano', 'akkord', 'accord', 'harmonium', 'squeezebox', 'bellows', 'comp'],
+  left: ['left', 'lh', 'l.h.', 'links', 'linke', 'gauche', 'izquierda', 'sinistra', 'left hand'],
+  right: ['right', 'rh', 'r.h.', 'rechts', 'rechte', 'droite', 'derecha', 'destra', 'right hand'],
+  voice: ['voice', 'vocal', 'vox', 'choir', 'sing', 'stimme', 'chant', 'voix', 'voz', 'voce', 'alto', 'tenor'],
+  cues: ['cue', 'cues', 'light', 'lights', 'lamp', 'lamps', 'lantern', 'licht', 'luces', 'lumière', 'luci', 'shutter', 'advance'],
+  effects: ['fx', 'sfx', 'effect', 'effects', 'noise', 'effekt'],
+}; // prettier-ignore
+
+const plainWords = (name: string) => name.toLowerCase().normalize('NFC');
+
+/** The roles that a name speaks of. */
+export function rolesIn(name: string): Set<Role> {
+  const said = plainWords(name);
+  const out = new Set<Role>();
+  for (const [role, words] of Object.entries(WORDS) as [Role, readonly string[]][])
+    if (words.some((w) => new RegExp(`(^|[^\\p{L}])${escape(w)}($|[^\\p{L}])`, 'u').test(said)))
+      out.add(role);
+  return out;
+}
+
+const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');

@@ -1,0 +1,103 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { mendingSongs } from '../../../demo/mending-songs';
+import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
+import { mapsOf } from '../score/inventory';
+import { assign } from './assign';
+import { fitSeats } from './fit-seats';
+import { rolesIn } from './roles';
+
+/** Every way there is, for small tables. */
+function bestByTrying(worth: number[][], columns: number): number {
+  const go = (row: number, used: number): number => {
+    if (row === worth.length) return 0;
+    let best = go(row + 1, used);
+    for (let c = 0; c < columns; c++)
+      if (!(used & (1 << c))) best = Math.max(best, worth[row]![c]! + go(row + 1, used | (1 << c)));
+    return best;
+  };
+  return go(0, 0);
+}
+
+describe('the assignment', () => {
+  it('is the best there is, each to one, whichever are more', () => {
+    const table = fc
+      .tuple(fc.integer({ min: 1, max: 5 }), fc.integer({ min: 1, max: 5 }))
+      .chain(([rows, columns]) =>
+        fc.tuple(
+          fc.constant(columns),
+          fc.array(
+            fc.array(fc.integer({ min: 0, max: 100 }), { minLength: columns, maxLength: columns }),
+            { minLength: rows, maxLength: rows },
+          ),
+        ),
+      );
+    fc.assert(
+      fc.property(table, ([columns, worth]) => {
+        const found = assign(worth, columns);
+        const taken = found.filter((c) => c >= 0);
+        expect(new Set(taken).size).toBe(taken.length);
+        const sum = found.reduce((n, c, r) => n + (c < 0 ? 0 : worth[r]![c]!), 0);
+        expect(sum).toBe(bestByTrying(worth, columns));
+      }),
+    );
+  });
+  it('of thousands of parts and few seats is found at once', () => {
+    const worth = Array.from({ length: 20_000 }, (_, r) => [
+      (r * 7919) % 1000,
+      (r * 104_729) % 1000,
+    ]);
+    expect(assign(worth, 2).filter((c) => c >= 0)).toHaveLength(2);
+  });
+});
+
+it.each([
+  ['Piano right', 'right'],
+  ['Mano izquierda', 'left'],
+  ['Linke Hand', 'left'],
+  ['Schlagzeug', 'drums'],
+  ['E-Bass', 'bass'],
+  ['Lead whistle', 'lead'],
+  ['Lamp cues', 'cues'],
+] as const)('“%s” speaks of %s', (name, role) => expect(rolesIn(name)).toContain(role));
+
+const fit = (source: ReturnType<typeof song>, id: string) => {
+  const target = builtIn(id);
+  return fitSeats(source.score.parts, target.seats, target, mapsOf(source.score));
+};
+
+describe('who plays', () => {
+  it('hands by what they are called', () => {
+    const bytes = mendingSongs().find((s) => s.name === 'piano-on-two-tracks-1.mid')!.bytes;
+    const { taken, clear } = fit(sourceFromBytes(bytes), 'two-hand-scroll');
+    const seated = Object.fromEntries(taken.map((f) => [f.seat.id, f.part.name]));
+    expect(seated).toMatchObject({ left: 'Piano left', right: 'Piano right' });
+    expect(clear).toBe(true);
+  });
+  it('drums only where drums belong', () => {
+    const kit = new Track('Kit').note(10, 0, 60, 36, 100);
+    const line = new Track('Tune').note(2, 0, 400, 64, 90);
+    const { taken } = fit(song([conductor(), kit, line]), 'fog-pier');
+    expect(taken.map((f) => f.part.name)).toEqual(['Tune']);
+  });
+  it('in whatever order the parts stand in the file', () => {
+    const tracks = () => [
+      new Track('Whistle').note(1, 0, 400, 76, 90).note(1, 480, 400, 74, 90),
+      new Track('Bass').note(2, 0, 400, 40, 90),
+      new Track('Chords').note(3, 0, 900, 60, 70).note(3, 0, 900, 64, 70),
+    ];
+    const way = (order: number[]) => {
+      const all = tracks();
+      const { taken } = fit(song([conductor(), ...order.map((i) => all[i]!)]), 'tide-voices');
+      return taken.map((f) => `${f.part.name} at ${f.seat.id}`).sort();
+    };
+    expect(way([2, 0, 1])).toEqual(way([0, 1, 2]));
+    expect(way([1, 2, 0])).toEqual(way([0, 1, 2]));
+  });
+  it('a single seat of one voice is no matter of course where several could play', () => {
+    const bytes = mendingSongs().find((s) => s.name === 'choir-1.mid')!.bytes;
+    const { all, clear } = fit(sourceFromBytes(bytes), 'song-board');
+    expect(all.length).toBe(4);
+    expect(clear).toBe(false);
+  });
+});

@@ -1,0 +1,92 @@
+import * as z from 'zod';
+import { joinNotes, newNotes, notesWhere, pickNotes } from '../score/columns';
+import { isIn, OFF_BY_NOTE_OFF, ticksPerQuarterOf, type Part } from '../score/score';
+import { noteName } from '../target/words';
+import { done, NewIds, withScore, defineStep } from './define-step';
+
+/**
+ * Which of the advances turns to which caption, both in order of time: as many as can be, each as
+ * near as can be to its word. Greedy from the left is enough, since both only move forward.
+ */
+function matched(advances: readonly number[], captions: readonly number[], most: number): number[] {
+  const out = new Array<number>(captions.length).fill(-1);
+  let k = 0;
+  captions.forEach((word, c) => {
+    const next = captions[c + 1] ?? Infinity;
+    let best = -1;
+    for (; k < advances.length && advances[k]! < next; k++) {
+      const off = Math.abs(advances[k]! - word);
+      if (off <= most && (best < 0 || off <= Math.abs(advances[best]! - word))) best = k;
+    }
+    out[c] = best;
+  });
+  return out;
+}
+
+export const advanceEach = defineStep({
+  id: 'advance-each',
+  reach: 'piece',
+  title: 'An advance for each caption',
+  summary:
+    'Keeps the note that turns to each caption, adds one at the word where there is none, and leaves out the others.',
+  params: z.strictObject({
+    noteNumber: z.int().min(0).max(127).describe('The note that turns to the next caption'),
+    withinMs: z.number().min(0).max(60_000).describe('Milliseconds from the word, at most'),
+  }),
+  describe: (p) => `an advance (${noteName(p.noteNumber)}) for each caption`,
+  apply({ piece, params, maps }) {
+    const captions = piece.captions ?? [];
+    if (captions.length === 0) return { refused: 'There are no captions yet.' };
+    const playing = piece.score.parts.filter((p) => isIn(p) && p.notes.count > 0);
+    const [first] = playing;
+    if (!first) return { refused: 'No part is seated that could turn them.' };
+    const { clock } = maps;
+    const advances: { part: Part; index: number; ms: number }[] = [];
+    for (const part of playing)
+      for (let i = 0; i < part.notes.count; i++)
+        if (part.notes.noteNumber[i] === params.noteNumber)
+          advances.push({ part, index: i, ms: clock.msAt(part.notes.start[i]!) });
+    advances.sort((a, b) => a.ms - b.ms);
+    const words = captions.map((c) => clock.msAt(c.tick));
+    const of = matched(
+      advances.map((a) => a.ms),
+      words,
+      params.withinMs,
+    );
+    const kept = new Map<Part, Set<number>>();
+    for (const k of of) {
+      if (k < 0) continue;
+      const { part, index } = advances[k]!;
+      kept.set(part, (kept.get(part) ?? new Set<number>()).add(index));
+    }
+    const missing = captions.filter((_, c) => of[c]! < 0);
+    const ids = new NewIds(piece);
+    const length = Math.max(1, Math.round(ticksPerQuarterOf(piece.score.division) / 4));
+    const added = newNotes(missing.length);
+    missing.forEach((c, i) => {
+      added.start[i] = c.tick;
+      added.end[i] = c.tick + length;
+      added.noteNumber[i] = params.noteNumber;
+      added.velocity[i] = 96;
+      added.offKind[i] = OFF_BY_NOTE_OFF;
+      added.id[i] = ids.next();
+    });
+    let dropped = 0;
+    const parts = piece.score.parts.map((part) => {
+      if (!playing.includes(part)) return part;
+      const mine = kept.get(part);
+      const stays = notesWhere(
+        part.notes,
+        (i) => part.notes.noteNumber[i] !== params.noteNumber || mine?.has(i) === true,
+      );
+      dropped += part.notes.count - stays.length;
+      const notes = pickNotes(part.notes, stays);
+      return { ...part, notes: part === first ? joinNotes([notes, added]) : notes };
+    });
+    return done(
+      ids.keep(withScore(piece, { parts })),
+      { dropped, added: missing.length, says: 'Each caption has its advance' },
+      [{ what: 'notes', count: dropped }],
+    );
+  },
+});
