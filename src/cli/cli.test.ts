@@ -223,7 +223,8 @@ describe('the command line', () => {
 
   it('mend: writes, reads back, and does not overwrite without being told', () => {
     const out = join(folder, 'mended');
-    const first = call('mend', tide, '--target', 'lantern-rail', '--out', out);
+    const all = ['--may-drop', '20%', '--accept'];
+    const first = call('mend', tide, '--target', 'lantern-rail', '--out', out, ...all);
     expect(first.stdout).toMatch(/wrote .*turn-of-the-tide\.mid \(read back: same\)/);
     expect(first.status).toBe(0);
     // A folder for each piece of work, whatever their count.
@@ -231,12 +232,48 @@ describe('the command line', () => {
     expect(JSON.parse(readFileSync(join(into, 'receipt.json'), 'utf8'))).toMatchObject({
       findingsAfter: { stops: 0 },
     });
-    const second = call('mend', tide, '--target', 'lantern-rail', '--out', out);
+    const second = call('mend', tide, '--target', 'lantern-rail', '--out', out, ...all);
     expect(second.status).toBe(2);
     expect(second.stderr).toMatch(/is there already; nothing was written\. --force/);
     expect(
       call('proof', join(into, 'turn-of-the-tide.mid'), '--target', 'lantern-rail').status,
     ).toBe(0);
+  });
+
+  it('who plays is chosen by the call, by accepting, or not at all', () => {
+    const song = join(folder, 'three.mid');
+    const line = (name: string, channel: number, key: number) => {
+      const track = new Track(name);
+      for (let i = 0; i < 24; i++) track.note(channel, i * 960, 400, key + (i % 5), 90);
+      return track;
+    };
+    const tracks = [
+      new Track().tempo(0, 90).meter(0, 4, 4),
+      line('Oak', 4, 62),
+      line('Ash', 5, 64),
+    ];
+    writeFileSync(song, smf(1, 480, tracks));
+    const mend = (to: string, ...more: string[]) =>
+      call('mend', song, '--target', 'bell-loft', '--out', join(folder, to), '--json', ...more);
+    const open = mend('open');
+    expect(open.status).toBe(1);
+    expect(JSON.parse(open.stdout).findings).toContainEqual(
+      expect.objectContaining({ code: 'unseated', choice: 'Who plays is to be chosen.' }),
+    );
+    const said = mend('said', '--choose', 'bells=Ash');
+    expect(said.status).toBe(0);
+    expect(JSON.parse(said.stdout).findings).toContainEqual(
+      expect.objectContaining({
+        code: 'left-out',
+        says: expect.stringContaining('“Oak” is left out'),
+      }),
+    );
+    expect(mend('likeliest', '--accept').status).toBe(0);
+    expect(mend('x', '--choose', 'organ=Ash').stderr).toMatch(
+      /has no seat “organ”. Its seats: bells/,
+    );
+    expect(mend('y', '--choose', 'bells=Elm').stderr).toMatch(/no part “Elm”. Parts: Oak, Ash/);
+    expect(mend('z', '--may-drop', 'some').stderr).toMatch(/give a share of the notes, such as 5%/);
   });
 
   it('a recipe seats, and what it leaves as is does not stop', () => {

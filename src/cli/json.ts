@@ -64,9 +64,11 @@ export function findingJson(
         lossless: trial.lossless,
         shiftMs: trial.shiftMs,
         drops: trial.notesDropped,
+        costs: trial.costs,
         does: trial.says,
       };
     }),
+    choice: f.choice ?? null,
     noMend: f.noMend ?? null,
   };
 }

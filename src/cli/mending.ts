@@ -3,8 +3,12 @@ import type { OutputFile } from '../core/outputs/define-writer';
 import { safeName } from '../core/outputs/define-writer';
 import type { Receipt } from '../core/outputs/receipt';
 import { handOver } from '../core/plan/hand-over';
-import { mendMany, type Applied } from '../core/plan/mend';
+import { baseOf } from '../core/plan/base';
+import { mendMany, type Applied, type MendReach } from '../core/plan/mend';
+import { runPlan } from '../core/plan/run';
+import { routeTo } from '../core/rules/seats/who-plays';
 import type { PlanStep } from '../core/plan/plan';
+import type { Finding } from '../core/diagnostic/finding';
 import { tallyOf } from '../core/rules/proof';
 import { stemOf } from '../core/smf/name';
 import { complain, loadSoundMs, print, readyFolder, sha256, Unusable, writeOutput } from './files';
@@ -25,6 +29,9 @@ import {
 export interface MendOptions extends ProofOptions {
   out?: string;
   losslessOnly?: boolean;
+  mayDrop?: string;
+  choose?: string[];
+  accept?: boolean;
   force?: boolean;
 }
 
@@ -33,6 +40,7 @@ interface Made {
   readonly work: Work;
   readonly done: Proofed;
   readonly applied: readonly Applied[];
+  readonly choices: readonly Finding[];
   readonly folder: string;
   readonly files: readonly OutputFile[];
   readonly receipt: Receipt;
@@ -84,18 +92,21 @@ async function make(
   folder: string,
 ): Promise<Made> {
   const { target, leftAsIs } = work;
-  const start = proofOne(work, work.plan, soundMs);
+  const seated = chosenSteps(work, options.choose ?? []);
+  const begun = { ...work.plan, steps: [...work.plan.steps, ...seated] };
+  const start = proofOne(work, begun, soundMs);
   const sound = soundMs === null ? {} : { recordingMs: soundMs };
   const mended = mendMany({
     rendition: start.run.rendition,
     target,
     base: start.base,
-    reach: options.losslessOnly ? 'lossless' : 'keep',
+    ...reachOf(options),
+    accept: options.accept === true,
     leftAsIs,
     ...sound,
   });
   const steps: PlanStep[] = [
-    ...work.plan.steps,
+    ...begun.steps,
     ...mended.applied.flatMap((a, i) =>
       a.steps.map((s, k): PlanStep => ({ ...s, key: `mend-${i + 1}-${k + 1}` })),
     ),
@@ -114,11 +125,62 @@ async function make(
     ...sound,
     sha256: async (bytes) => sha256(bytes),
   });
-  return { work, done, applied: mended.applied, folder, files, receipt, unwritten };
+  return {
+    work,
+    done,
+    applied: mended.applied,
+    choices: mended.choices,
+    folder,
+    files,
+    receipt,
+    unwritten,
+  };
+}
+
+/** How far mends may go: all that keeps every note, unless something else is said. */
+function reachOf({ losslessOnly, mayDrop }: MendOptions): { reach: MendReach; mayDrop?: number } {
+  if (losslessOnly && mayDrop !== undefined)
+    throw new Unusable('--lossless-only and --may-drop are two ways; choose one.');
+  if (losslessOnly) return { reach: 'lossless' };
+  if (mayDrop === undefined) return { reach: 'keep' };
+  const share = /^(\d+(?:\.\d+)?)\s*%$/.exec(mayDrop.trim());
+  const percent = Number(share?.[1]);
+  if (!share || percent > 100)
+    throw new Unusable(`--may-drop ${mayDrop}: give a share of the notes, such as 5%.`);
+  return { reach: 'drop', mayDrop: percent / 100 };
+}
+
+/** The steps that seat parts as the call says. */
+function chosenSteps({ sources, target, plan }: Work, choose: readonly string[]): PlanStep[] {
+  const { pieces } = runPlan({ base: baseOf(sources, plan.uses), target, plan }).rendition;
+  const parts = pieces.flatMap((p) => p.score.parts).filter((p) => p.notes.count > 0);
+  const same = (a: string, b: string) => a.trim().toLowerCase() === b.trim().toLowerCase();
+  return choose.map((said, i) => {
+    const at = said.indexOf('=');
+    const [seatName, partName] = [said.slice(0, at), said.slice(at + 1)];
+    const seat = target.seats.find((s) => same(s.id, seatName) || same(s.name, seatName));
+    if (at < 1 || !seat)
+      throw new Unusable(
+        `--choose ${said}: ${target.name} has no seat “${seatName}”. Its seats: ${target.seats.map((s) => s.id).join(', ') || 'none'}.`,
+      );
+    const part = parts.find((p) => same(p.name, partName));
+    if (!part)
+      throw new Unusable(
+        `--choose ${said}: there is no part “${partName}”. Parts: ${[...new Set(parts.map((p) => p.name))].slice(0, 20).join(', ')}.`,
+      );
+    const params = routeTo(seat);
+    return {
+      key: `choose-${i + 1}`,
+      step: 'route',
+      params,
+      scope: { parts: [part.ref] },
+      on: true,
+    };
+  });
 }
 
 function report(made: Made, options: MendOptions): Status {
-  const { work, done, applied, folder, receipt, unwritten } = made;
+  const { work, done, applied, choices, folder, receipt, unwritten } = made;
   if (options.json)
     print(
       JSON.stringify({
@@ -146,6 +208,8 @@ function report(made: Made, options: MendOptions): Status {
     for (const f of receipt.files)
       print(`wrote ${join(folder, f.path)} (read back: ${f.readBack})`);
     sayProof(work, done);
+    for (const c of choices)
+      print(`  to choose: ${c.choice} With --choose SEAT=PART, or --accept for the likeliest.`);
   }
   const differs = receipt.files.some((f) => f.readBack === 'differs');
   if (differs)

@@ -91,9 +91,11 @@ export const FindingJson = z.strictObject({
         .describe('Absent where mends were not tried: very large files'),
       shiftMs: z.number().optional(),
       drops: z.int().min(0).optional().describe('Notes that would vanish'),
+      costs: z.string().optional().describe('In words: what it costs'),
       does: z.string().optional(),
     }),
   ),
+  choice: z.string().nullable().describe('What is to be chosen: its mends are candidates'),
   noMend: z.string().nullable(),
 });
 

@@ -11,7 +11,15 @@ export interface RunningCall<T> {
 }
 
 type Asked =
-  'addresses' | 'run' | 'tryMends' | 'mendAll' | 'schedule' | 'handOver' | 'fit' | 'learn';
+  | 'addresses'
+  | 'run'
+  | 'tryMends'
+  | 'mendAll'
+  | 'reaches'
+  | 'schedule'
+  | 'handOver'
+  | 'fit'
+  | 'learn';
 
 /** Calls that may wait at the same time without sharing a slot. */
 const CANCEL_SLOTS = 256;

@@ -5,10 +5,10 @@ import { isFatal, sayDamage } from '../core/diagnostic/damage';
 import type { Finding } from '../core/diagnostic/finding';
 import { packFiles } from '../core/outputs/pack';
 import { sayUse } from '../core/outputs/receipt';
-import { fitOf } from '../core/plan/fit';
+import { fitOf, keptOf } from '../core/plan/fit';
 import { handOver } from '../core/plan/hand-over';
 import { PlanMemory } from '../core/plan/memory';
-import { mendMany } from '../core/plan/mend';
+import { MEND_REACHES, mendMany, type MendReach } from '../core/plan/mend';
 import type { Plan } from '../core/plan/plan';
 import { runPlan, type PlanRun } from '../core/plan/run';
 import { Trials } from '../core/plan/trial';
@@ -31,6 +31,7 @@ import type {
   Call,
   Engine,
   FindingView,
+  MendAllReply,
   Progress,
   RunRequest,
   SourceRef,
@@ -147,7 +148,31 @@ function findingView(f: Finding, request: RunRequest, maps: readonly Maps[]): Fi
     spans: f.spans,
     notes: f.notes.slice(),
     mends: f.mends,
+    choice: f.choice ?? null,
     noMend: f.noMend ?? null,
+  };
+}
+
+function mendReply(
+  request: RunRequest & { readonly accept?: boolean },
+  reach: MendReach,
+  checkpoint: Checkpoint,
+): MendAllReply {
+  const { base, run } = ran(request, checkpoint);
+  const { target, accept = false, leftAsIs } = request;
+  const { rendition } = run;
+  const done = mendMany({ rendition, target, base, reach, accept, leftAsIs, checkpoint });
+  return {
+    applied: done.applied.map(({ title, lossless, says, steps }) => ({
+      title,
+      lossless,
+      says,
+      steps,
+    })),
+    remaining: tallyOf(done.findings, leftAsIs),
+    ...keptOf(rendition, done.rendition),
+    open: done.choices.length,
+    chosen: done.chosen,
   };
 }
 
@@ -278,20 +303,17 @@ export const engine: Engine = {
     }),
 
   mendAll: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => mendReply(request, request.reach, checkpoint)),
+
+  reaches: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
-      const { base, run } = ran(request, checkpoint);
-      const { target, reach, accept = false, leftAsIs } = request;
-      const { rendition } = run;
-      const result = mendMany({ rendition, target, base, reach, accept, leftAsIs, checkpoint });
-      return {
-        applied: result.applied.map(({ title, lossless, says, steps: s }) => ({
-          title,
-          lossless,
-          says,
-          steps: s,
-        })),
-        remaining: tallyOf(result.findings, leftAsIs),
-      };
+      const entries = MEND_REACHES.map((reach, i) => [
+        reach,
+        mendReply(request, reach, (done, total) =>
+          checkpoint(i * total + done, MEND_REACHES.length * total),
+        ),
+      ]);
+      return Object.fromEntries(entries) as Record<MendReach, MendAllReply>;
     }),
 
   schedule: (call, request, progress) =>

@@ -97,6 +97,8 @@ export interface MendTrialView {
   /** By which mends are ranked. */
   readonly cost: number;
   readonly shiftMs: number;
+  /** What it costs, in the words of every screen. */
+  readonly costs: string;
   readonly says: string;
   readonly losses: readonly string[];
   readonly refused: string | null;
@@ -117,6 +119,8 @@ export interface FindingView {
   readonly spans: readonly Span[];
   readonly notes: Uint32Array;
   readonly mends: readonly MendView[];
+  /** What is to be chosen: its mends are candidates. */
+  readonly choice: string | null;
   readonly noMend: string | null;
 }
 
@@ -146,6 +150,12 @@ export interface MendAllReply {
     readonly steps: readonly StepCall[];
   }[];
   readonly remaining: Tally;
+  /** Notes of the parts that play then, and how many of them are kept. */
+  readonly seated: number;
+  readonly kept: number;
+  /** Choices that stay open, and those of which the likeliest candidate was taken. */
+  readonly open: number;
+  readonly chosen: number;
 }
 
 export interface HandoverRequest extends Omit<RunRequest, 'known'> {
@@ -212,6 +222,12 @@ export interface Engine {
     request: RunRequest & { readonly reach: MendReach; readonly accept?: boolean },
     progress: Progress,
   ): Promise<Answer<MendAllReply>>;
+  /** What each reach of mending would come to; nothing is kept of it. */
+  reaches(
+    call: Call,
+    request: RunRequest & { readonly accept: boolean },
+    progress: Progress,
+  ): Promise<Answer<Record<MendReach, MendAllReply>>>;
   schedule(
     call: Call,
     request: RunRequest & { readonly which: 'source' | 'delivered' },

@@ -8,7 +8,10 @@ export const trialView = (trial: MendTrial) => ({
   notesDropped: trial.notesDropped,
   cost: trial.cost,
   shiftMs: trial.shiftMs,
+  costs: trial.costs,
   says: trial.says,
-  losses: gatherLosses(trial.losses).map((l) => `${l.count.toLocaleString('en-GB')} ${l.what}`),
+  losses: gatherLosses(trial.losses).map(({ count: n, what }) =>
+    n === 1 ? `1 ${what.replace(/s$/, '')}` : `${n.toLocaleString('en-GB')} ${what}`,
+  ),
   refused: trial.refused,
 });

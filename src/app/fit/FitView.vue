@@ -29,15 +29,19 @@ const turned = computed(() => fit.columns.length > fit.rows.length);
 async function open(song: Song, target: Target) {
   await router.push(`/job/${await fit.openCell(song, target)}/proof`);
 }
-function takes({ now, mended, mends, notesChanged, notes }: Fit): string {
+function takes({ now, mended, mends, seated, kept, choices }: Fit): string {
   if (now.stops === 0 && mends === 0) return 'fits as it is';
-  if (mended.stops > 0) return `${count(mended.stops, 'stop')} would remain`;
-  if (notesChanged === 0) return 'fits, no note changed';
-  const share = notes === 0 ? 0 : Math.round((notesChanged * 100) / notes);
-  return `${count(notesChanged, 'note')} changed (${share} %)`;
+  const share = seated === 0 ? 0 : Math.floor((kept * 100) / seated);
+  return [
+    seated === 0 ? 'nothing would play' : kept === seated ? 'keeps every note' : `kept ${share} %`,
+    choices > 0 ? count(choices, 'choice') : '',
+    mended.stops > 0 ? `${count(mended.stops, 'stop')} would remain` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ');
 }
 const state = (f: Fit) =>
-  f.mended.stops > 0 ? 'open' : f.notesChanged === 0 ? 'clean' : 'changed';
+  f.mended.stops > 0 || f.seated === 0 ? 'open' : f.kept === f.seated ? 'clean' : 'changed';
 async function picked() {
   const files = [...(picker.value?.files ?? [])];
   if (picker.value) picker.value.value = '';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton, NSelect } from 'naive-ui';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
@@ -11,6 +11,7 @@ import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { useTargets } from '../stores/targets';
 import TallyDots from '../margin/TallyDots.vue';
+import MendReaches from './MendReaches.vue';
 
 const props = defineProps<{ stage: Stage }>();
 const job = useJob();
@@ -78,6 +79,7 @@ async function choose(id: string) {
   if (target) await job.chooseTarget(target);
 }
 
+const asking = ref(false);
 const main = computed(() => {
   if (props.stage === 'handover')
     return { label: 'Hand over', does: () => handover.handOver(), off: job.readOnly };
@@ -132,6 +134,14 @@ const main = computed(() => {
       >with this mend: {{ count(looking.trial.changed, 'note') }} otherwise</span
     >
     <TallyDots v-if="job.shown" class="tally" :tally="job.tally" />
+    <NButton
+      v-if="stage === 'proof' && job.tally.stops + job.tally.cautions > 0"
+      :disabled="job.readOnly || !job.shown"
+      @click="asking = true"
+    >
+      Mend more…
+    </NButton>
+    <MendReaches v-if="asking" @close="asking = false" />
     <NButton type="primary" :disabled="main.off || !job.shown" @click="main.does()">
       {{ main.label }}
     </NButton>

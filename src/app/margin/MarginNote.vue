@@ -35,7 +35,7 @@ function costs(i: number): string {
       ? ''
       : `, all ${plain(Math.abs(trial.shiftMs) / 1000)} s ${trial.shiftMs > 0 ? 'later' : 'earlier'}`;
   const lost = trial.losses.length > 0 ? `, without ${trial.losses.join(', ')}` : '';
-  return trial.lossless ? `loses no music${shift}${lost}` : `${trial.says}${shift}`;
+  return `${trial.costs}${shift}${trial.lossless ? lost : ''}`;
 }
 
 function apply(mend: MendView) {
@@ -101,6 +101,7 @@ function leave() {
       </div>
     </div>
     <template v-else>
+      <p v-if="finding.choice" class="choice">{{ finding.choice }}</p>
       <div
         v-for="({ mend, i }, rank) in open ? ranked : ranked.slice(0, 1)"
         :key="mend.title"
@@ -126,7 +127,7 @@ function leave() {
         >
           <Eye :size="16" />
         </button>
-        <span v-if="open" class="costs soft">{{ costs(i) }}</span>
+        <span v-if="open || rank === 0" class="costs soft">{{ costs(i) }}</span>
       </div>
       <p v-if="finding.noMend" class="soft">{{ finding.noMend }}</p>
       <div class="foot">
@@ -149,6 +150,12 @@ function leave() {
 </template>
 
 <style scoped>
+.choice {
+  margin-top: 4px;
+  color: var(--ochre-text);
+  font-weight: 500;
+}
+
 .note {
   padding: 9px 11px 8px;
   border: 1px solid var(--line);

@@ -1,6 +1,7 @@
 import { comparePieces } from '../compare/by-id';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import { proof, tallyOf, type Tally } from '../rules/proof';
+import type { Rendition } from '../score/piece';
 import { isIn } from '../score/score';
 import type { Base } from '../sources/merge';
 import { hearingOf } from '../target/hearing';
@@ -17,6 +18,11 @@ export interface Fit {
   readonly mended: Tally;
   readonly mends: number;
   readonly lossy: number;
+  /** Notes of the parts that play, and how many of them are still there after mending. */
+  readonly seated: number;
+  readonly kept: number;
+  /** What somebody has to choose, or would be chosen as the likeliest. */
+  readonly choices: number;
   /** Notes that the mends change beyond a shift of all, drop or add. */
   readonly notesChanged: number;
   readonly notes: number;
@@ -44,10 +50,30 @@ export function fitOf({ base, target, plan, checkpoint }: FitInput): Fit {
     mended: tallyOf(done.findings),
     mends: done.applied.length,
     lossy: done.applied.filter((a) => !a.lossless).length,
+    ...keptOf(rendition, done.rendition),
+    choices: done.choices.length + done.chosen,
     notesChanged: touched(compared),
     notes: rendition.pieces.reduce(
       (n, { score }) => n + score.parts.reduce((m, p) => m + (isIn(p) ? p.notes.count : 0), 0),
       0,
     ),
   };
+}
+
+/** Of the parts that play after mending: their notes before, and those that are still there. */
+export function keptOf(before: Rendition, after: Rendition): { seated: number; kept: number } {
+  const there = new Set<number>();
+  for (const { score } of after.pieces)
+    for (const part of score.parts)
+      if (isIn(part)) for (const id of part.notes.origin) there.add(id);
+  let seated = 0;
+  let kept = 0;
+  for (const { score } of before.pieces)
+    for (const { notes } of score.parts) {
+      let here = 0;
+      for (const id of notes.origin) if (there.has(id)) here++;
+      if (here > 0) seated += notes.count;
+      kept += here;
+    }
+  return { seated, kept };
 }

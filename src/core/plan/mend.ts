@@ -49,6 +49,8 @@ export interface MendManyResult {
   readonly findings: readonly Finding[];
   /** Findings that wait for somebody to choose. */
   readonly choices: readonly Finding[];
+  /** Choices of which the likeliest candidate was taken. */
+  readonly chosen: number;
   /** Stops that were not there before, and that no mend of a stop revealed: a fault of a mend. */
   readonly newStops: number;
 }
@@ -152,6 +154,7 @@ export function mendMany(input: MendManyInput): MendManyResult {
   let rendition = input.rendition;
   let findings = judge(rendition);
   let newStops = 0;
+  let chosen = 0;
   /** Findings that were mended: they do not come back for another one. */
   const settled = new Set<string>();
   /** A stop gave way to one that it hid: captions that were not there, and now are too long. */
@@ -175,6 +178,7 @@ export function mendMany(input: MendManyInput): MendManyResult {
       rendition = trial.rendition;
       findings = after;
       vain.clear();
+      if (finding.choice !== undefined) chosen++;
       settled.add(finding.key);
       applied.push(appliedOf(finding, mend, trial));
       return true;
@@ -243,7 +247,7 @@ export function mendMany(input: MendManyInput): MendManyResult {
     if (!progress) break;
   }
   const choices = findings.filter((f) => f.choice !== undefined && f.severity === 'stop');
-  return { rendition, applied, findings, choices, newStops };
+  return { rendition, applied, findings, choices, chosen, newStops };
 }
 
 /** Nothing would be delivered of what was there. */

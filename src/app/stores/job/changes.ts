@@ -15,7 +15,7 @@ import {
   type PlanState,
   type TargetPlan,
 } from '../../storage/job';
-import { engine } from '../engine';
+import { engine, sideEngine } from '../engine';
 import type { JobDocument } from './document';
 import type { JobSession } from './session';
 
@@ -76,7 +76,19 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
   const undo = () => move(undoState, 'Undone');
   const redo = () => move(redoState, 'Done again');
 
-  /** Mends everything that loses nothing; one undo entry. */
+  /** What each reach of mending would come to, worked out on the side. */
+  function reachesOf(accept: boolean) {
+    const asked = session.request();
+    return asked && sideEngine().ask('reaches', { ...asked, known: [], accept });
+  }
+
+  const REACH_WORDS: Readonly<Record<MendReach, string>> = {
+    lossless: 'Mend what loses nothing',
+    keep: 'Mend what keeps every note',
+    drop: 'Mend everything',
+  };
+
+  /** Mends as far as it may; one undo entry. */
   async function mendAll(reach: MendReach, accept = false): Promise<void> {
     const asked = session.request();
     if (!asked || doc.readOnly.value) return;
@@ -90,7 +102,7 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     const n = reply.applied.length;
     const { stops, cautions } = reply.remaining;
     addSteps(
-      `Mend what loses nothing (${n})`,
+      `${REACH_WORDS[reach]} (${n})`,
       reply.applied.flatMap((a) => a.steps),
     );
     say(
@@ -176,6 +188,7 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     undo,
     redo,
     mendAll,
+    reachesOf,
     replaceSource,
     addSource,
     removeSource,

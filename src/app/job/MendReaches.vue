@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { NButton, NCheckbox } from 'naive-ui';
+import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import type { MendReach } from '../../core/plan/mend';
+import { count } from '../../core/target/words';
+import type { MendAllReply } from '../../worker/protocol';
+import DialogCard from '../kit/DialogCard.vue';
+import { useJob } from '../stores/job';
+
+/** How far mending may go, each reach with what it would come to, worked out before it is chosen. */
+const emit = defineEmits<{ close: [] }>();
+const job = useJob();
+const accept = ref(true);
+const found = shallowRef<Readonly<Record<MendReach, MendAllReply>> | null>(null);
+
+const REACHES: readonly { reach: MendReach; title: string }[] = [
+  { reach: 'lossless', title: 'What loses nothing' },
+  { reach: 'keep', title: 'What keeps every note' },
+  { reach: 'drop', title: 'Everything, dropping what cannot stay' },
+];
+
+let running: { cancel(): void } | null = null;
+async function workOut() {
+  found.value = null;
+  running?.cancel();
+  const call = job.reachesOf(accept.value);
+  running = call;
+  found.value = call ? await call.result : null;
+}
+onMounted(workOut);
+watch(accept, workOut);
+onBeforeUnmount(() => running?.cancel());
+
+const keeps = ({ seated, kept }: MendAllReply) =>
+  seated === 0
+    ? 'nothing plays'
+    : kept === seated
+      ? `all ${count(seated, 'note')} kept`
+      : `drops ${(seated - kept).toLocaleString('en-GB')} of ${count(seated, 'note')}`;
+function comesTo(r: MendAllReply): string {
+  const { stops, cautions } = r.remaining;
+  return [
+    count(r.applied.length, 'mend'),
+    keeps(r),
+    stops === 0 ? 'no stop left' : `${count(stops, 'stop')} left`,
+    cautions > 0 ? count(cautions, 'caution') : '',
+    r.open > 0 ? `${count(r.open, 'choice')} open` : '',
+    r.chosen > 0 ? `${count(r.chosen, 'choice')} taken` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ');
+}
+async function mend(reach: MendReach) {
+  emit('close');
+  await job.mendAll(reach, accept.value);
+}
+</script>
+
+<template>
+  <DialogCard title="How far may mending go?" :width="560" @close="emit('close')">
+    <ul class="reaches">
+      <li v-for="{ reach, title } in REACHES" :key="reach">
+        <NButton
+          :type="reach === 'keep' ? 'primary' : 'default'"
+          :disabled="job.readOnly || !found || found[reach].applied.length === 0"
+          @click="mend(reach)"
+        >
+          {{ title }}
+        </NButton>
+        <span class="soft">{{ found ? comesTo(found[reach]) : 'being worked out…' }}</span>
+      </li>
+    </ul>
+    <NCheckbox v-model:checked="accept">
+      Where somebody has to choose, take the likeliest candidate
+    </NCheckbox>
+    <p class="soft">
+      Cautions are mended only by what loses nothing. It is one change: undo takes it back.
+    </p>
+  </DialogCard>
+</template>
+
+<style scoped>
+.reaches {
+  display: grid;
+  gap: 12px;
+  margin: 0 0 16px;
+  padding: 0;
+  list-style: none;
+}
+
+.reaches li {
+  display: grid;
+  gap: 3px;
+  justify-items: start;
+}
+
+p {
+  margin-top: 8px;
+}
+</style>
