@@ -120,6 +120,8 @@ for (const song of songs) {
     const heard = done.rendition.pieces.map((p) => listen(writeSmf(fileOf(p))));
     const { total, names } = meant(base, done.rendition, target);
     const mine = names.size === 0 ? [] : came.filter((h) => names.has(h.part));
+    // A board is turned once a caption: what counts is that each has its advance.
+    const captions = target.captions ? (done.rendition.pieces[0]!.captions?.length ?? 0) : null;
     let kept = 0;
     let intact = 0;
     for (const h of heard) {
@@ -136,9 +138,9 @@ for (const song of songs) {
       name: song.name,
       target: target.id,
       notes: came.length,
-      seated: total,
-      kept: Math.min(kept, total),
-      intact: Math.min(intact, total),
+      seated: captions ?? total,
+      kept: Math.min(captions === null ? kept : (heard[0]?.length ?? 0), captions ?? total),
+      intact: Math.min(intact, captions ?? total),
       delivered: heard.reduce((n, h) => n + h.length, 0),
       stops: tallyOf(done.findings).stops,
       newStops: done.newStops,

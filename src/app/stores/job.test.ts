@@ -103,7 +103,7 @@ describe('the open job', () => {
     expect(job.said).toBe('Undone: Starts too soon: Put back 3 bars of rest');
     job.redo();
     await vi.waitFor(() => expect(first('rest-owed')).toBeUndefined());
-    expect((await readJob('tide'))!.plans[0]!.past).toHaveLength(1);
+    await vi.waitFor(async () => expect((await readJob('tide'))!.plans[0]!.past).toHaveLength(1));
     expect((await db.jobs.get('tide'))!.plans[0]!.past).toEqual([]);
   });
 

@@ -21,7 +21,9 @@ export function seatByDefault(score: Score, target: Target): Score {
       return onChannel.find((s) => sameName(trackOf(s) ?? s.name, part.name));
     const named = target.seats.find((s) => sameName(s.name, part.name));
     if (named) return named;
-    return playing.length === 1 && playing[0] === part ? target.seats[0] : undefined;
+    return playing.length === 1 && playing[0] === part && target.seats.length === 1
+      ? target.seats[0]
+      : undefined;
   };
   // Seats that are files are taken by pieces.
   if (target.seats.some((s) => s.kind === 'file')) return score;

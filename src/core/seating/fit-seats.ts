@@ -153,7 +153,11 @@ export function fitSeats(
   );
   const fits = sorted.map((p) => {
     const traits = traitsOf(p, maps);
-    return free.map((seat) => fitOf(traits, seat, target));
+    // Of seats that fit alike the first is taken.
+    return free.map((seat, n) => {
+      const fit = fitOf(traits, seat, target);
+      return fit.worth === 0 ? fit : { ...fit, worth: Math.max(0.005, fit.worth - n * 1e-4) };
+    });
   });
   const columns = assign(
     fits.map((row) => row.map((f) => f.worth)),

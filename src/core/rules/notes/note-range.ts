@@ -80,6 +80,13 @@ export const noteRange = defineRule({
       const mends = (keys: Set<number>): Mend[] => {
         const foldable = [...keys].some((key) => foldKey(key, allowed) >= 0);
         const list = [...keys].sort((a, b) => a - b);
+        const onLanes = target.seats.find((s) => s.id === part.seat)?.kind === 'laneGroup';
+        // Lanes have no pitch: there a line is laid out, and octaves say nothing.
+        if (onLanes)
+          return [
+            ...layingOut(target, part),
+            mend('Leave these notes out', leaveOut, { keys: list }, [part]),
+          ];
         return [
           ...(octaves !== null
             ? [

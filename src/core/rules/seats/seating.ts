@@ -114,6 +114,9 @@ export const seating = defineRule({
           notesText: count(notes, 'note'),
         },
         mends,
+        ...(mends.length === 0
+          ? { noMend: 'None of them fits a seat by itself: seat one by hand in Seating.' }
+          : {}),
         ...(clear ? {} : { choice: 'Who plays is to be chosen.' }),
       });
     }

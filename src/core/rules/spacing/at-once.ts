@@ -103,6 +103,8 @@ function spreading(
       `Spread its chords over ${voices} voices: ${seats.map((s) => s.name).join(', ')}`,
       callStep(split, { by: 'voice', voices }, { parts: [part.ref] }),
       ...seats.map((s, n) => callStep(route, routeTo(s), { parts: [voice(n)] })),
+      // What rings on in a voice gives way to what it plays next.
+      callStep(fitVoices, { voices: 1, over: 'seat' }, { parts: seats.map((_, n) => voice(n)) }),
     ),
   ];
 }
