@@ -87,7 +87,7 @@ test('a mend can be looked at before it is applied', async ({ page }) => {
 /** Starts a long mend, gives it up, sees that nothing changed, and that the next one works. */
 async function giveUpAMend(page: Page) {
   await page.goto('/');
-  await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 600_000, tracks: 16 }) }]);
+  await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 300_000, tracks: 16 }) }]);
   await settled(page);
   const mend = page.locator('.docket').getByRole('button', { name: /^Mend what loses nothing/ });
   await stage(page, 'Proof').click();
@@ -224,7 +224,10 @@ for (const light of ['paper', 'booth'] as const)
   test(`accessible in ${light} light`, async ({ page }) => {
     test.setTimeout(120_000);
     const check = async (where: string) => {
-      const { violations } = await new AxeBuilder({ page }).analyze();
+      const axe = new AxeBuilder({ page });
+      // The other light has the same page in other colours.
+      if (light === 'booth') axe.withRules(['color-contrast']);
+      const { violations } = await axe.analyze();
       expect(
         violations.map(
           (v) =>

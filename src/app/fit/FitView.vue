@@ -33,15 +33,20 @@ function takes({ now, mended, mends, seated, kept, choices }: Fit): string {
   if (now.stops === 0 && mends === 0) return 'fits as it is';
   const share = seated === 0 ? 0 : Math.floor((kept * 100) / seated);
   return [
-    seated === 0 ? 'nothing would play' : kept === seated ? 'keeps every note' : `kept ${share} %`,
+    seated === 0
+      ? mended.stops === 0
+        ? 'tempo and markers alone go over'
+        : 'nothing would play'
+      : kept === seated
+        ? 'keeps every note'
+        : `kept ${share} %`,
     choices > 0 ? count(choices, 'choice') : '',
     mended.stops > 0 ? `${count(mended.stops, 'stop')} would remain` : '',
   ]
     .filter(Boolean)
     .join(' · ');
 }
-const state = (f: Fit) =>
-  f.mended.stops > 0 || f.seated === 0 ? 'open' : f.kept === f.seated ? 'clean' : 'changed';
+const state = (f: Fit) => (f.mended.stops > 0 ? 'open' : f.kept === f.seated ? 'clean' : 'changed');
 async function picked() {
   const files = [...(picker.value?.files ?? [])];
   if (picker.value) picker.value.value = '';

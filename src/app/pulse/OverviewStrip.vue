@@ -170,12 +170,11 @@ canvas {
 
 /* Told apart by shape too: a stop is a triangle, a caution a square on its corner, a remark a stroke. */
 .tick.caution {
-  left: -3px;
-  width: 7px;
-  height: 7px;
-  border: 1.5px solid var(--ochre-text);
-  background: var(--page);
-  rotate: 45deg;
+  width: 8px;
+  height: 8px;
+  border: 0;
+  background: var(--ochre-text);
+  clip-path: polygon(50% 0, 100% 50%, 50% 100%, 0 50%);
 }
 
 .tick.remark {

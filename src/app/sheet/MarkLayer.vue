@@ -85,12 +85,11 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
 }
 
 .further.caution {
-  width: 6px;
-  height: 6px;
-  margin: -1px 0 0 1px;
-  border: 1.5px solid var(--ochre-text);
-  background: var(--page);
-  rotate: 45deg;
+  width: 8px;
+  height: 8px;
+  border: 0;
+  background: var(--ochre-text);
+  clip-path: polygon(50% 0, 100% 50%, 50% 100%, 0 50%);
 }
 
 .further.remark {
