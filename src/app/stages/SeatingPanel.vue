@@ -18,6 +18,14 @@ const parts = computed(() =>
 const OUT = '—out—';
 const seats = computed(() => job.target?.seats.filter((s) => s.kind !== 'file') ?? []);
 const places = computed(() => job.target?.seats.filter((s) => s.kind === 'file') ?? []);
+/** More seats than these are not read out one by one. */
+const MOST_NAMED = 6;
+const namedSeats = computed(
+  () =>
+    `(${seats.value
+      .map((s) => s.name + ('channel' in s ? `, channel ${s.channel}` : ''))
+      .join('; ')})`,
+);
 const takesAll = computed(() => job.target?.seating?.unseated === 'taken');
 const TAKEN = '—taken—';
 const options = computed(() => [
@@ -97,11 +105,9 @@ const unseated = computed(
         bars go to which place; what stands outside of them is listed as left out.
       </template>
       <template v-else>
-        {{ job.target?.name }} has {{ seats.length === 1 ? 'one seat' : `${seats.length} seats` }}:
-        <template v-for="(seat, i) in seats" :key="seat.id"
-          >{{ i > 0 ? ', ' : '' }}{{ seat.name
-          }}<template v-if="'channel' in seat"> (channel {{ seat.channel }})</template></template
-        >. Channels count from 1, programs from 1.
+        {{ job.target?.name }} has {{ seats.length === 1 ? 'one seat' : `${seats.length} seats`
+        }}{{ seats.length <= MOST_NAMED ? ` ${namedSeats}` : '' }}. Channels count from 1, programs
+        from 1.
       </template>
     </p>
     <PlacesCarving v-if="places.length > 0" />
@@ -159,7 +165,6 @@ const unseated = computed(
               :min="-127"
               :max="127"
               :show-button="false"
-              :update-value-on-input="false"
               :disabled="job.readOnly"
               :input-props="{ 'aria-label': `Transpose ${part.name} by semitones` }"
               @update:value="semitones = { ...semitones, [part.id]: $event }"
@@ -173,22 +178,24 @@ const unseated = computed(
           >
             Move
           </NButton>
-          <NButton
-            size="small"
-            title="Down an octave"
-            :disabled="job.readOnly"
-            @click="transpose(part, -12)"
-          >
-            Octave down
-          </NButton>
-          <NButton
-            size="small"
-            title="Up an octave"
-            :disabled="job.readOnly"
-            @click="transpose(part, 12)"
-          >
-            Octave up
-          </NButton>
+          <div class="octaves">
+            <NButton
+              size="small"
+              title="Down an octave"
+              :disabled="job.readOnly"
+              @click="transpose(part, -12)"
+            >
+              Octave down
+            </NButton>
+            <NButton
+              size="small"
+              title="Up an octave"
+              :disabled="job.readOnly"
+              @click="transpose(part, 12)"
+            >
+              Octave up
+            </NButton>
+          </div>
         </div>
       </li>
     </ul>
@@ -233,7 +240,7 @@ const unseated = computed(
 
 .numbers {
   display: grid;
-  grid-template-columns: 56px 66px repeat(3, minmax(0, 1fr));
+  grid-template-columns: 60px 84px minmax(0, 1fr);
   gap: 5px;
   align-items: end;
 }
@@ -241,6 +248,13 @@ const unseated = computed(
 .numbers .soft {
   display: block;
   font-size: 12px;
+}
+
+.octaves {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  grid-column: 1 / -1;
+  gap: 5px;
 }
 
 .numbers :deep(.n-button) {

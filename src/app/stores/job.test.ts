@@ -222,6 +222,52 @@ describe('the open job', () => {
     await vi.waitFor(() => expect(job.shown!.uses[1]).toMatchObject({ offset: 96 }));
   });
 
+  it('how far mending may go: figures first, then one change that undo takes back', async () => {
+    const job = useJob();
+    const found = (await job.reachesOf(true)!.result)!;
+    expect(found.lossless).toMatchObject({ seated: 62, kept: 62, open: 0 });
+    expect(found.lossless.remaining.stops).toBe(3);
+    expect(found.keep.remaining.stops).toBeLessThanOrEqual(3);
+    expect(found.keep.kept).toBe(62);
+    expect(found.drop.remaining.stops).toBe(0);
+    expect(found.drop.kept).toBeLessThan(62);
+    expect(job.plan!.past).toHaveLength(0);
+    await job.mendAll('drop', true);
+    await vi.waitFor(() => expect(job.tally.stops).toBe(0));
+    expect(job.plan!.now.did).toBe(`Mend everything (${found.drop.applied.length})`);
+    job.undo();
+    await vi.waitFor(() => expect(job.tally.stops).toBe(7));
+  });
+
+  it('steps in another order, a recipe, another title: each is kept', async () => {
+    const job = useJob();
+    const [first, second] = job.plan!.now.steps;
+    job.setSteps([second!, first!], 'Steps in another order');
+    await vi.waitFor(() => expect(job.shown!.steps[0]!.key).toBe(second!.key));
+    job.undo();
+    await vi.waitFor(() => expect(job.shown!.steps[0]!.key).toBe(first!.key));
+    const plan = { steps: job.plan!.now.steps };
+    const { id, version } = job.target!;
+    job.useRecipe({ recipeVersion: 2, name: 'Again', target: { id, version }, plan, leftAsIs: [] });
+    await vi.waitFor(() => expect(job.said).toBe('Recipe: Again'));
+    expect(job.plan!.now.steps).toHaveLength(2);
+    await job.rename('  Tide, once more ');
+    expect((await readJob('tide'))!.title).toBe('Tide, once more');
+    await job.rename('   ');
+    expect(job.record!.title).toBe('Tide, once more');
+  });
+
+  it('another target, changed on the shelf: the job keeps its own until it is given the new one', async () => {
+    const job = useJob();
+    const own = job.target!;
+    const changed = { ...own, version: '9.0.0', polyphony: { ...own.polyphony!, together: 9 } };
+    await job.chooseTarget(changed);
+    expect(job.target!.version).toBe(own.version);
+    await job.repin(changed);
+    await vi.waitFor(() => expect(job.findings.some((f) => f.code === 'at-once')).toBe(false));
+    expect(job.target!.version).toBe('9.0.0');
+  });
+
   it('a step that nobody knows does nothing and says so', async () => {
     const job = useJob();
     job.addSteps('Odd', [{ step: 'fly', params: {}, scope: {}, on: true }]);

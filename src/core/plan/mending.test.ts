@@ -29,7 +29,10 @@ const notesOf = (r: ReturnType<typeof mended>['rendition']) =>
     0,
   );
 
-describe.each(songs.map((s) => [s.shape, s.bytes] as const))('%s', (_, bytes) => {
+/** The long ones are mended once; what else is asked is asked of the others. */
+const LONG = new Set(['long free tempo', 'orchestra of 30 parts']);
+
+describe.each(songs.map((s) => [s.shape, s.bytes] as const))('%s', (shape, bytes) => {
   it('mending never raises the stops, never empties, and mended again it stays', () => {
     for (const { id, carrier } of builtInTargets) {
       const done = mended(bytes, id, 'drop');
@@ -43,7 +46,7 @@ describe.each(songs.map((s) => [s.shape, s.bytes] as const))('%s', (_, bytes) =>
     }
   });
   it('what keeps every note drops none of a seat, and cautions make no stop', () => {
-    for (const { id } of builtInTargets.filter((_, i) => i % 2 === 0)) {
+    for (const { id } of LONG.has(shape) ? [] : builtInTargets) {
       const done = mended(bytes, id, 'keep');
       for (const a of done.applied)
         if (!a.finding.startsWith('seating/')) expect(a.notesDropped, `${id}: ${a.title}`).toBe(0);
@@ -56,6 +59,7 @@ describe.each(songs.map((s) => [s.shape, s.bytes] as const))('%s', (_, bytes) =>
     for (const { id, carrier, end, seats } of builtInTargets) {
       // Of places and a few bars only what was chosen is heard.
       if (carrier || end?.onlyBars || seats.some((s) => s.kind === 'file')) continue;
+      if (LONG.has(shape)) continue;
       const done = mended(bytes, id, 'lossless', false);
       const whole = done.before.pieces[0]!;
       const heard = (p: typeof whole) => listen(writeSmf(fileOf(p)));

@@ -23,8 +23,10 @@ const NAMES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B�
 export const noteName = (noteNumber: number): string =>
   `${NAMES[noteNumber % 12]}${Math.floor(noteNumber / 12) - 1}`;
 
+const PLURALS = new Intl.PluralRules('en-GB');
+
 export const count = (n: number, one: string, many = `${one}s`): string =>
-  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+  `${n.toLocaleString('en-GB')} ${PLURALS.select(n) === 'one' ? one : many}`;
 
 /** A number as people write it: at most three decimals, none that say nothing. */
 export const plain = (value: number): string =>
