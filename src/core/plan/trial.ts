@@ -68,6 +68,41 @@ export function sayCost(c: Comparison, lossless: boolean): string {
   return `keeps every note${parts.length > 0 ? ` (${parts.join(', ')})` : ''}`;
 }
 
+/** Parts that play before and are left out after, and their notes. */
+function partsLeftOut(before: readonly Piece[], after: readonly Piece[]) {
+  if (before.length !== after.length) return { parts: 0, notes: 0 };
+  let parts = 0;
+  let notes = 0;
+  before.forEach(({ score }, i) => {
+    const out = new Set(after[i]!.score.parts.filter((p) => p.leftOut).map((p) => p.id));
+    for (const p of score.parts)
+      if (!p.leftOut && p.notes.count > 0 && out.has(p.id)) {
+        parts++;
+        notes += p.notes.count;
+      }
+  });
+  return { parts, notes };
+}
+
+/** Whole parts that are left out are named by their number; only notes of those that play are dropped. */
+function sayWithout(
+  c: Comparison,
+  lossless: boolean,
+  out: { readonly parts: number; readonly notes: number },
+): string {
+  if (out.parts === 0) return sayCost(c, lossless);
+  const rest = {
+    ...c,
+    dropped: Math.max(0, c.dropped - out.notes),
+    notesBefore: c.notesBefore - out.notes,
+  };
+  const said = `leaves out ${count(out.parts, 'part')} (${count(out.notes, 'note')})`;
+  if (rest.notesBefore === 0) return said;
+  const others =
+    rest.dropped + c.changed + c.added > 0 ? sayCost(rest, false) : 'keeps the others as they are';
+  return `${said}, ${others}`;
+}
+
 /**
  * Tries mends on copies of a job's renditions. Lossless where every note keeps pitch, velocity and
  * what the target hears of its sound, and its clock time within 1 ms plus one shift that all share:
@@ -123,7 +158,7 @@ export class Trials {
       notesTouched: touched(step),
       notesDropped: step.dropped,
       cost: costOf(step, lossless),
-      costs: sayCost(step, lossless),
+      costs: sayWithout(step, lossless, partsLeftOut(before, after)),
       losses,
       says: said.join('; '),
       refused: null,
