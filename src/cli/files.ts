@@ -18,7 +18,8 @@ import { parseRecipe } from '../core/plan/recipe';
 import { LARGEST_FILE_BYTES } from '../core/smf/limits';
 import { wavLength } from '../core/sound/wav-length';
 import { builtInTargets, findTarget } from '../core/target/index';
-import { nearest, parseTargetText } from '../core/target/parse';
+import { nearest } from '../core/diagnostic/say-problems';
+import { parseTargetText } from '../core/target/parse';
 import type { Target } from '../core/target/schema';
 
 /** The call or an input cannot be used; one plain line says which and why. */

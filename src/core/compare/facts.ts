@@ -49,6 +49,7 @@ export function factsLost(
       for (const id of notes) if (there.has(id) && !flagged.get(flag)?.has(id)) flags++;
   if (flags > 0) out.push(`${flags} flags`);
 
+  out.push(...chainLost(before, after), ...strandsLost(before, after));
   before.forEach((piece, i) => {
     const now = (after[i] ?? after[0])?.delivery.metadata ?? {};
     for (const [key, value] of Object.entries(piece.delivery.metadata ?? {}))
@@ -56,6 +57,28 @@ export function factsLost(
         out.push(`${key} “${value}”`);
   });
   return out;
+}
+
+/** A chain as it is played: repeats written out. */
+const played = (pieces: readonly Piece[]): string[] =>
+  (pieces[0]?.chain ?? []).flatMap(({ pattern, repeats, shift, voices }) =>
+    Array.from({ length: repeats }, () => `${pattern} ${shift} ${voices.join()}`),
+  );
+
+function chainLost(before: readonly Piece[], after: readonly Piece[]): string[] {
+  const was = played(before);
+  return was.length === 0 || was.join(';') === played(after).join(';') ? [] : ['the chain'];
+}
+
+function strandsLost(before: readonly Piece[], after: readonly Piece[]): string[] {
+  const now = new Map(after.flatMap((p) => (p.strands ?? []).map((s) => [s.part, s] as const)));
+  const changed = before
+    .flatMap((p) => p.strands ?? [])
+    .filter((s) => {
+      const other = now.get(s.part);
+      return !other || other.name !== s.name || other.kind !== s.kind || other.value !== s.value;
+    });
+  return changed.length > 0 ? [`what ${changed.length} strands were to be`] : [];
 }
 
 function timesLost(before: Piece, after: Piece, shiftMs: number): string[] {

@@ -7,8 +7,12 @@ export interface OutputFile {
   /** Relative, with `/`; made from names that were checked. */
   readonly path: string;
   readonly bytes: Uint8Array;
-  /** Index of the piece that it holds, where it is one that can be read back. */
+  /** Index of the piece that it holds, where it is one that the MIDI reader can read back. */
   readonly piece?: number;
+  /** Index of the piece that it is made of, whatever its format; none where it is of all. */
+  readonly holds?: number;
+  /** The writer that made it; set by what calls it. */
+  readonly writer?: string;
 }
 
 export interface Written {
@@ -16,12 +20,22 @@ export interface Written {
   readonly losses: readonly Loss[];
 }
 
+/** The sound that is delivered beside the score. */
+export interface CompanionSound {
+  /** A file name, with its ending. */
+  readonly name: string;
+  readonly bytes: Uint8Array;
+  readonly lengthUs: number;
+}
+
 /** A writer turns a rendition into files. It never repairs: what is wrong is for the rules. */
 export interface WriterDefinition<O = unknown> {
   readonly id: string;
   readonly summary: string;
+  /** The format of ours that it writes, by its id; none for standard ones. */
+  readonly format?: string;
   readonly options: z.ZodType<O>;
-  write(rendition: Rendition, options: O, target: Target): Written;
+  write(rendition: Rendition, options: O, target: Target, sound: CompanionSound | null): Written;
 }
 
 export const defineWriter = <O>(writer: WriterDefinition<O>): WriterDefinition =>

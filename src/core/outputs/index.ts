@@ -1,11 +1,36 @@
 import type { Rendition } from '../score/piece';
 import type { Loss } from '../steps/define-step';
 import type { Target } from '../target/schema';
-import type { OutputFile, WriterDefinition } from './define-writer';
+import { captionsWriter } from './captions';
+import { chainWriter } from './chain';
+import { chartWriter } from './chart';
+import { crateWriter } from './crate';
+import type { CompanionSound, OutputFile, WriterDefinition } from './define-writer';
+import { framesWriter } from './frames';
+import { holeListWriter } from './hole-list';
 import { smfWriter } from './smf';
+import { soundWriter } from './sound';
+import { soundLinkWriter } from './sound-link';
+import { strandsWriter } from './strands';
+import { stripSheetWriter } from './strip-sheet';
+import { tempoMapWriter } from './tempo-map';
 import { timeListWriter } from './time-list';
 
-export const writers: readonly WriterDefinition[] = [smfWriter, timeListWriter];
+export const writers: readonly WriterDefinition[] = [
+  smfWriter,
+  timeListWriter,
+  tempoMapWriter,
+  chartWriter,
+  captionsWriter,
+  crateWriter,
+  framesWriter,
+  strandsWriter,
+  holeListWriter,
+  stripSheetWriter,
+  chainWriter,
+  soundLinkWriter,
+  soundWriter,
+];
 
 export const findWriter = (id: string): WriterDefinition | undefined =>
   writers.find((w) => w.id === id);
@@ -17,6 +42,7 @@ export const findWriter = (id: string): WriterDefinition | undefined =>
 export function writeOutputs(
   rendition: Rendition,
   target: Target,
+  sound: CompanionSound | null = null,
 ): { files: OutputFile[]; losses: Loss[]; unwritten: string[] } {
   const files: OutputFile[] = [];
   const losses: Loss[] = [];
@@ -35,14 +61,14 @@ export function writeOutputs(
       unwritten.push(output.writer);
       continue;
     }
-    const written = writer.write(rendition, options.data, target);
+    const written = writer.write(rendition, options.data, target, sound);
     for (const loss of written.losses) losses.push(loss);
     for (const file of written.files) {
       let { path } = file;
       for (let n = 2; names.has(path.toLowerCase()); n++)
         path = file.path.replace(/(\.[^.]*)?$/, `-${n}$1`);
       names.add(path.toLowerCase());
-      files.push({ ...file, path });
+      files.push({ ...file, path, writer: writer.id });
     }
   }
   return { files, losses, unwritten };

@@ -89,7 +89,7 @@ describe('time list', () => {
       rail,
     );
     const lines = new TextDecoder().decode(files[1]!.bytes).split('\r\n');
-    expect(lines[1]).toBe('1,1,24,C1,2.1+0,0:01.875,1875,312.5,"\'=1+1, ""x""",Cues');
+    expect(lines[1]).toBe('1,1,24,C1,2.1+0,0:01.875,1875,312.5,"\'=1+1, ""x""",Cues,');
   });
 });
 

@@ -16,6 +16,7 @@ export const smfWriter = defineWriter({
       path: midiName(safeName(piece.delivery.fileName)),
       bytes: writeSmf(fileOf(asDelivered(piece, target))),
       piece: index,
+      holds: index,
     }));
     const behind = pieces.reduce((sum, { score }) => {
       const silenced = silencedTracks(score);

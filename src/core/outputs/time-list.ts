@@ -1,70 +1,78 @@
-import Papa from 'papaparse';
 import * as z from 'zod';
+import { TIME_COLUMNS } from '../formats/lists';
+import { heardNotes } from '../reading/heard-notes';
 import { mapsOf, roundMs } from '../score/inventory';
-import { isIn } from '../score/score';
-import { encodeUtf8 } from '../smf/text';
-import { noteName } from '../target/words';
+import type { Piece } from '../score/piece';
 import { stemOf } from '../smf/name';
+import type { Target } from '../target/schema';
+import { noteName } from '../target/words';
 import { sayClock, type Place } from '../time/meter-map';
 import { defineWriter, safeName } from './define-writer';
+import { csvBytes } from './text';
 
 /** A position that no spreadsheet takes for a number: always with its ticks. */
 const place = (at: Place) => `${at.bar}.${at.beat}+${at.tick}`;
 
 export const timeListWriter = defineWriter({
   id: 'time-list',
+  format: 'time-list',
   summary: 'Every note with its place and clock time, as CSV.',
-  options: z.strictObject({}),
-  write({ pieces }, _options, target) {
-    const lowest = target.notes?.lowest ?? 0;
-    const files = pieces.map(({ score, delivery }) => {
-      const { clock, bars } = mapsOf(score);
-      const { markers } = score.conductor;
-      const notes = score.parts
-        .filter(isIn)
-        .flatMap((part) =>
-          Array.from(part.notes.start, (start, i) => ({
-            start,
-            end: part.notes.end[i]!,
-            key: part.notes.noteNumber[i]!,
-            part: part.name,
-          })),
-        )
-        .sort((a, b) => a.start - b.start || a.key - b.key);
-      let next = 0;
-      const rows = notes.map((n, i) => {
-        while (next < markers.length && markers[next]!.tick <= n.start) next++;
-        const ms = clock.msAt(n.start);
-        return [
-          i + 1,
-          n.key - lowest + 1,
-          n.key,
-          noteName(n.key),
-          place(bars.placeAt(n.start)),
-          sayClock(ms),
-          roundMs(ms),
-          roundMs(clock.msAt(n.end) - ms),
-          next > 0 ? markers[next - 1]!.text : '',
-          n.part,
-        ];
-      });
-      const fields = [
-        'number',
-        'cue',
-        'note',
-        'name',
-        'place',
-        'clock',
-        'ms',
-        'length ms',
-        'marker',
-        'part',
-      ];
-      // RFC 4180; a text that a spreadsheet would take for a formula is kept as text.
-      const text = Papa.unparse({ fields, data: rows }, { newline: '\r\n', escapeFormulae: true });
-      const path = `${stemOf(safeName(delivery.fileName))}-times.csv`;
-      return { path, bytes: encodeUtf8(`${text}\r\n`) };
-    });
+  options: z.strictObject({
+    columns: z.string().max(400).optional().describe('Those wanted, parted by commas; else all.'),
+    decimal: z
+      .enum(['point', 'comma'])
+      .optional()
+      .describe('comma: for spreadsheets that take it; columns are parted by semicolons then.'),
+  }),
+  write({ pieces }, { columns, decimal }, target) {
+    const wanted = columns?.split(',').map((c) => c.trim());
+    const chosen = TIME_COLUMNS.flatMap((c, i) => ((wanted?.includes(c) ?? true) ? [i] : []));
+    const pick = <T>(list: readonly T[]) => chosen.map((i) => list[i]!);
+    const comma = decimal === 'comma';
+    const files = pieces.map((piece, index) => ({
+      path: `${stemOf(safeName(piece.delivery.fileName))}-times.csv`,
+      bytes: csvBytes(pick(TIME_COLUMNS), lines(piece, target, comma, pick), comma ? ';' : ','),
+      holds: index,
+    }));
     return { files, losses: [] };
   },
 });
+
+type Cells = readonly (string | number)[];
+
+function* lines(
+  piece: Piece,
+  target: Target,
+  comma: boolean,
+  pick: (row: Cells) => Cells,
+): Iterable<Cells> {
+  const lowest = target.notes?.lowest ?? 0;
+  const { clock, bars } = mapsOf(piece.score);
+  const { markers } = piece.score.conductor;
+  const { captions = [] } = piece;
+  const notes = heardNotes(piece);
+  const number = (ms: number) => (comma ? String(roundMs(ms)).replace('.', ',') : roundMs(ms));
+  let next = 0;
+  let turned = 0;
+  for (let i = 0; i < notes.count; i++) {
+    const start = notes.start[i]!;
+    while (next < markers.length && markers[next]!.tick <= start) next++;
+    const key = notes.key[i]!;
+    const ms = clock.msAt(start);
+    const turns = target.captions?.noteNumber === key;
+    const caption = turns ? captions[turned++]?.text.replaceAll('\n', ' / ') : undefined;
+    yield pick([
+      i + 1,
+      key - lowest + 1,
+      key,
+      noteName(key),
+      place(bars.placeAt(start)),
+      sayClock(ms),
+      number(ms),
+      number(clock.msAt(notes.end[i]!) - ms),
+      next > 0 ? markers[next - 1]!.text : '',
+      notes.parts[notes.part[i]!]!.name,
+      caption ?? '',
+    ]);
+  }
+}

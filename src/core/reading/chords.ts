@@ -18,7 +18,8 @@ export interface Chord {
 }
 
 /**
- * The chords of a channel, and whether each has a trigger key. Two of one key are two chords.
+ * The chords of a channel, and whether each has a trigger key. Two of one key are two chords, and
+ * what is struck together is never parted by a key that is struck again.
  * @param notes in order of their starts
  */
 export function chordsOf(
@@ -31,7 +32,16 @@ export function chordsOf(
   const out: Chord[] = [];
   const triggers: number[] = [];
   let inChord = new Set<number>();
+  /** A key of the chord is struck again at this tick: all of the tick is of the next one. */
+  let again = false;
   for (let i = 0; i < notes.count; i++) {
+    if (i === 0 || notes.start[i] !== notes.start[i - 1]) {
+      again = false;
+      for (let k = i; k < notes.count && notes.start[k] === notes.start[i]; k++) {
+        const inZone = notes.noteNumber[k]! >= chordLowest && notes.noteNumber[k]! <= chordHighest;
+        if (inZone && inChord.has(notes.noteNumber[k]!)) again = true;
+      }
+    }
     const key = notes.noteNumber[i]!;
     const tick = notes.start[i]!;
     if (triggerLowest !== undefined && triggerHighest !== undefined)
@@ -39,12 +49,13 @@ export function chordsOf(
     if (key < chordLowest || key > chordHighest) continue;
     const chord = out.at(-1);
     const near = chord && clock.msAt(tick) - clock.msAt(chord.first) <= CHORD_SPREAD_MS;
-    if (chord && near && !inChord.has(key)) {
+    if (chord && near && !again && !inChord.has(key)) {
       chord.last = tick;
       chord.indices.push(i);
     } else {
       out.push({ first: tick, last: tick, indices: [i], struck: false });
       inChord = new Set();
+      again = false;
     }
     inChord.add(key);
   }

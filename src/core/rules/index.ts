@@ -1,6 +1,7 @@
 import type { RuleDefinition } from './define-rule';
 import { flagKnown } from './chart/flags-known';
 import { holds } from './chart/holds';
+import { phraseBreaks } from './chart/phrases';
 import { rungDensity } from './chart/rungs';
 import { filled } from './end/filled-to-the-end';
 import { loopMarker } from './end/loop-marker';
@@ -8,12 +9,12 @@ import { seam } from './end/seam';
 import { soundLength } from './end/sound-length';
 import { tracksEqual } from './end/tracks-equal';
 import { wholeBars } from './end/length-in-bars';
-import { wholeFrames } from './end/whole-frames';
 import { channelEvents } from './events/channel-events';
 import { repeatedEvents } from './events/repeated-events';
 import { systemEvents } from './events/system-events';
 import { text } from './events/text';
 import { captionRule } from './facts/captions';
+import { chainLinks } from './facts/chain-links';
 import { metadata } from './facts/metadata';
 import { strandNames } from './facts/strand-names';
 import { fileName } from './file/file-name';
@@ -25,6 +26,8 @@ import { chords } from './grid/chords-together';
 import { offGrid } from './grid/off-grid';
 import { rowLimits } from './grid/row-limits';
 import { rows } from './grid/rows';
+import { notesInFrames } from './frames/frame-notes';
+import { wholeFrames } from './frames/whole-frames';
 import { damage } from './integrity/damage';
 import { division } from './integrity/division';
 import { overlap } from './integrity/overlap';
@@ -124,6 +127,8 @@ export const rules: readonly RuleDefinition[] = [
   openShare,
   rungDensity,
   holds,
+  phraseBreaks,
+  notesInFrames,
   channelEvents,
   program,
   setUp,
@@ -146,6 +151,7 @@ export const rules: readonly RuleDefinition[] = [
   fileName,
   namesApart,
   placesFilled,
+  chainLinks,
   metadata,
   declaredBpm,
 ];

@@ -12,7 +12,7 @@ import { seam } from './end/seam';
 import { soundLength } from './end/sound-length';
 import { tracksEqual } from './end/tracks-equal';
 import { wholeBars } from './end/length-in-bars';
-import { wholeFrames } from './end/whole-frames';
+import { wholeFrames } from './frames/whole-frames';
 import { captionRule } from './facts/captions';
 import { metadata } from './facts/metadata';
 import { strandNames } from './facts/strand-names';

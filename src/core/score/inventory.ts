@@ -208,7 +208,7 @@ const FLAT_KEYS = ['C', 'F', 'B♭', 'E♭', 'A♭', 'D♭', 'G♭', 'C♭'];
 const MINOR_UP = ['A', 'E', 'B', 'F♯', 'C♯', 'G♯', 'D♯', 'A♯'];
 const MINOR_DOWN = ['A', 'D', 'G', 'C', 'F', 'B♭', 'E♭', 'A♭'];
 
-function keyName(bytes: Uint8Array): string {
+export function keyName(bytes: Uint8Array): string {
   const fifths = ((bytes[0] ?? 0) << 24) >> 24;
   const minor = bytes[1] === 1;
   const list = minor ? (fifths < 0 ? MINOR_DOWN : MINOR_UP) : fifths < 0 ? FLAT_KEYS : SHARP_KEYS;

@@ -1,5 +1,5 @@
 import type { TimeMap } from '../time/time-map';
-import type { Score } from './score';
+import type { PartId, Score } from './score';
 
 /** The facts of a delivery that are not music; changed by steps like everything else. */
 export interface Delivery {
@@ -45,12 +45,32 @@ export interface NoteFlag {
   readonly notes: ReadonlySet<number>;
 }
 
+/** How a part is delivered as a strand of cues. */
+export interface StrandChoice {
+  readonly part: PartId;
+  readonly name: string;
+  readonly kind: 'instant' | 'span';
+  readonly value: 'note-name' | 'note-number' | 'velocity' | 'length' | 'none';
+}
+
+/** A link of a chain: a pattern, how often, shifted, with the voices (from 1) that sound. */
+export interface ChainLink {
+  readonly pattern: string;
+  readonly repeats: number;
+  readonly shift: number;
+  readonly voices: readonly number[];
+}
+
 /** One piece of what will be delivered. */
 export interface Piece {
   readonly score: Score;
   readonly delivery: Delivery;
   readonly flags?: readonly NoteFlag[];
   readonly captions?: readonly Caption[];
+  /** By part; what is not said is an instant with its note number. */
+  readonly strands?: readonly StrandChoice[];
+  /** The order in which the patterns of the delivery are played; every piece has the same. */
+  readonly chain?: readonly ChainLink[];
   /** Where the ticks of the base went, through every step so far; none where none moved time. */
   readonly fromBase?: TimeMap;
 }

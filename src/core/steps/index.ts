@@ -4,6 +4,7 @@ import type { StepDefinition } from './define-step';
 import { advanceEach } from './advance-each';
 import { bringIntoReach } from './reach';
 import { fitVoices } from './spacing/fit-voices';
+import { chain, strands } from './chain';
 import { flags, holdRules, reduceChords } from './chart';
 import { addNote, deleteNotes, moveNotes } from './editing';
 import { setLength } from './length';
@@ -97,6 +98,8 @@ export const steps: readonly StepDefinition[] = [
   captions,
   turnInTime,
   advanceEach,
+  chain,
+  strands,
   metadata,
   carrierNote,
   nameFile,

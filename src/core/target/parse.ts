@@ -1,14 +1,8 @@
-import type * as z from 'zod';
-import { sayIssue } from '../diagnostic/say-issue';
+import { keysAt as keysOf, problemsOf, type Problem } from '../diagnostic/say-problems';
 import { TargetSchema, type Target } from './schema';
-import { SeatSchema } from './seat-schema';
 
-/** Why a piece of data is no target: where, and what to do. */
-export interface TargetProblem {
-  /** As in `tempo.lowestBpm` or `seats[0].channel`. */
-  readonly path: string;
-  readonly says: string;
-}
+/** Why a piece of data is no target: where, as in `tempo.lowestBpm`, and what to do. */
+export type TargetProblem = Problem;
 
 export type TargetResult =
   | { readonly target: Target; readonly problems: readonly [] }
@@ -20,7 +14,7 @@ export const LONGEST_TARGET = 1_000_000;
 /** Checks data against the schema; an unknown key is answered with the nearest known one. */
 export function parseTarget(data: unknown): TargetResult {
   const result = TargetSchema.safeParse(data);
-  if (!result.success) return { problems: result.error.issues.flatMap(explain) };
+  if (!result.success) return { problems: problemsOf(TargetSchema, result.error.issues) };
   const problems = contradictions(result.data);
   return problems.length > 0 ? { problems } : { target: result.data, problems: [] };
 }
@@ -35,78 +29,6 @@ export function parseTargetText(text: string): TargetResult {
     return { problems: [{ path: '', says: `This is not JSON: ${(error as Error).message}` }] };
   }
   return parseTarget(data);
-}
-
-function explain(issue: z.core.$ZodIssue): TargetProblem[] {
-  if (issue.code === 'unrecognized_keys') {
-    return issue.keys.map((key) => {
-      const near = nearest(key, keysAt(issue.path));
-      const hint = near === null ? '' : ` The nearest known key is "${near}".`;
-      return { path: sayPath([...issue.path, key]), says: `"${key}" is not a known key.${hint}` };
-    });
-  }
-  return [{ path: sayPath(issue.path), says: sayIssue(issue) }];
-}
-
-const sayPath = (path: readonly PropertyKey[]): string =>
-  path.reduce<string>(
-    (said, key) =>
-      typeof key === 'number'
-        ? `${said}[${key}]`
-        : said === ''
-          ? String(key)
-          : `${said}.${String(key)}`,
-    '',
-  );
-
-interface Shaped {
-  shape?: Record<string, Shaped>;
-  unwrap?: () => Shaped;
-  element?: Shaped;
-}
-
-/** The keys that the schema knows at a path. */
-export function keysAt(path: readonly PropertyKey[]): string[] {
-  if (path[0] === 'seats' && path.length === 2)
-    return [...new Set(SeatSchema.options.flatMap((o) => Object.keys(o.shape)))];
-  let schema = TargetSchema as unknown as Shaped | undefined;
-  for (const key of path) {
-    schema = bare(schema);
-    schema = typeof key === 'number' ? schema?.element : schema?.shape?.[String(key)];
-  }
-  return Object.keys(bare(schema)?.shape ?? {});
-}
-
-function bare(schema: Shaped | undefined): Shaped | undefined {
-  while (schema?.unwrap && !schema.shape && !schema.element) schema = schema.unwrap();
-  return schema;
-}
-
-/** The known word with the fewest edits, where that is close enough to be meant. */
-export function nearest(word: string, known: readonly string[]): string | null {
-  let best: string | null = null;
-  let least = Math.max(2, Math.ceil(word.length / 2)) + 1;
-  for (const candidate of known) {
-    const distance = edits(word.toLowerCase(), candidate.toLowerCase());
-    if (distance < least) {
-      least = distance;
-      best = candidate;
-    }
-  }
-  return best;
-}
-
-function edits(a: string, b: string): number {
-  let row = Array.from({ length: b.length + 1 }, (_, i) => i);
-  for (let i = 1; i <= a.length; i++) {
-    const next = [i];
-    for (let j = 1; j <= b.length; j++) {
-      const same = a[i - 1] === b[j - 1] ? 0 : 1;
-      next.push(Math.min(row[j]! + 1, next[j - 1]! + 1, row[j - 1]! + same));
-    }
-    row = next;
-  }
-  return row[b.length]!;
 }
 
 /** What the shape alone cannot say: numbers that contradict one another. */
@@ -132,3 +54,6 @@ function contradictions(target: Target): TargetProblem[] {
     });
   return out;
 }
+
+/** The keys that a target may have at a path. */
+export const keysAt = (path: readonly PropertyKey[]): string[] => keysOf(TargetSchema, path);

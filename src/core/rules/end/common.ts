@@ -1,5 +1,4 @@
 import type { Maps } from '../../score/inventory';
-import type { Piece } from '../../score/piece';
 import type { Target } from '../../target/schema';
 
 /** Whole bars until a tick, and what is left over, as a share of the next bar. */
@@ -15,9 +14,3 @@ export const lengthAllowed = (end: End, bars: number) =>
   bars >= (end.leastBars ?? 1) &&
   bars <= (end.mostBars ?? Infinity) &&
   (end.onlyBars?.includes(bars) ?? true);
-
-/** Frames a second that were chosen, where they are. */
-export const frameRateOf = (piece: Piece): number | null => {
-  const said = Number(piece.delivery.metadata?.frameRate);
-  return Number.isFinite(said) && said > 0 ? said : null;
-};

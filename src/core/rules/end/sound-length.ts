@@ -1,7 +1,7 @@
 import { count, plain } from '../../target/words';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
-import { frameRateOf } from './common';
+import { frameRateOf } from '../../reading/frames';
 import { setLength } from '../../steps/length';
 
 export const soundLength = defineRule({

@@ -3,7 +3,7 @@ import { count } from '../../target/words';
 import { isIn } from '../../score/score';
 import { keepVoices } from '../../steps/spacing/keep-voices';
 import { thin } from '../../steps/spacing/thin';
-import { rowRateOf } from './common';
+import { rowAt, rowRateOf } from '../../reading/rows';
 
 export const rowLimits = defineRule({
   id: 'row-limits',
@@ -37,7 +37,7 @@ export const rowLimits = defineRule({
   check({ block, piece, maps, groups, report }) {
     const rate = rowRateOf(piece, maps, block);
     if (rate === null) return;
-    const rowOf = (tick: number) => Math.round((maps.clock.msAt(tick) * rate) / 1000);
+    const rowOf = (tick: number) => rowAt(maps, rate, tick);
     if (block.mostInRow !== undefined) {
       const inRow = new Map<number, { part: number; index: number }[]>();
       const parts = piece.score.parts.filter(isIn);

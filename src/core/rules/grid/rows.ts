@@ -1,8 +1,8 @@
 import type { Mend } from '../../diagnostic/finding';
 import { count, plain } from '../../target/words';
-import { defineRule, mend, says } from '../define-rule';
+import { Places, defineRule, mend, says } from '../define-rule';
 import { metadata } from '../../steps/facts';
-import { offRows, rowRateOf } from './common';
+import { offRows, rowAt, rowRateOf } from '../../reading/rows';
 import { quantise } from '../../steps/grid';
 import { setLength } from '../../steps/length';
 
@@ -54,11 +54,13 @@ export const rows = defineRule({
         noMend: 'Choose one of its rates in the step “Metadata”.',
       });
     const rate = rowRateOf(piece, maps, block)!;
-    const { places, most } = offRows(piece, maps, rate);
+    const { notes: off, most } = offRows(piece, maps, rate);
+    const places = new Places();
+    for (const { part, index } of off) places.add(part, index);
     if (places.count > 0) {
       // Rates that lose less come first; a user may still prefer another.
       const others = rates
-        .map((r) => ({ r, off: offRows(piece, maps, r).places.count }))
+        .map((r) => ({ r, off: offRows(piece, maps, r).notes.length }))
         .sort((a, b) => a.off - b.off || a.r - b.r);
       report({
         code: 'off-row',
@@ -80,10 +82,15 @@ export const rows = defineRule({
     const total = Math.round((maps.clock.msAt(last) * rate) / 1000) + 1;
     if (total <= block.mostRows) return;
     const until = maps.clock.tickAt((block.mostRows * 1000) / rate);
+    const beyond = new Places();
+    for (const part of heard())
+      for (let i = 0; i < part.notes.count; i++)
+        if (rowAt(maps, rate, part.notes.start[i]!) >= block.mostRows) beyond.add(part, i);
     const slower = rates.filter((r) => r < rate && (total * r) / rate <= block.mostRows!);
     report({
       code: 'too-many-rows',
       spans: [{ fromTick: until, toTick: last + 1 }],
+      notes: beyond.notes,
       data: {
         rows: total.toLocaleString('en-GB'),
         rate,

@@ -2,7 +2,7 @@ import { barsUntil } from '../end/common';
 import { count, plain } from '../../target/words';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
-import { placeOfPiece, placesOf, takes } from './common';
+import { placeOfPiece, placesOf, takes } from '../../reading/places';
 import { setLength } from '../../steps/length';
 
 const sayBars = (n: number) => (n === 0.5 ? 'half a bar' : count(n, 'bar'));

@@ -1,5 +1,5 @@
 import { defineRule, mend, says } from '../define-rule';
-import { placeOfPiece, placesOf } from './common';
+import { placeOfPiece, placesOf } from '../../reading/places';
 import { takePlace } from '../../steps/splitting';
 
 export const placesFilled = defineRule({

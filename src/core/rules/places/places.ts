@@ -3,7 +3,7 @@ import { carve, takePlace } from '../../steps/splitting';
 import { carveAtMarkers } from '../../target/carving';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
-import { placeOfPiece, placesOf, takes } from './common';
+import { placeOfPiece, placesOf, takes } from '../../reading/places';
 
 export const places = defineRule({
   id: 'places',

@@ -29,10 +29,13 @@ export const apart = defineRule({
       const places = new Places();
       const { notes } = line;
       let least = Infinity;
+      let before = -1;
       for (let i = 1; i < notes.count; i++) {
-        // Notes struck together are judged by what may sound at once, where that is limited.
-        if (target.polyphony && notes.start[i] === notes.start[i - 1]) continue;
-        const gap = maps.clock.msAt(notes.start[i]!) - maps.clock.msAt(notes.start[i - 1]!);
+        // Notes struck together are judged by what may sound at once, where that is limited; each
+        // of them is judged by what came before them all.
+        if (!target.polyphony || notes.start[i] !== notes.start[i - 1]) before = i - 1;
+        if (before < 0) continue;
+        const gap = maps.clock.msAt(notes.start[i]!) - maps.clock.msAt(notes.start[before]!);
         if (gap >= apartMs - HAIR) continue;
         places.addNote(notes, i);
         least = Math.min(least, gap);

@@ -1,6 +1,6 @@
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
-import { frameRateOf } from './common';
+import { frameRateOf } from '../../reading/frames';
 import { plain } from '../../target/words';
 import { setLength } from '../../steps/length';
 

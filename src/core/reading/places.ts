@@ -1,5 +1,5 @@
-import type { Piece } from '../../score/piece';
-import type { Seat } from '../../target/schema';
+import type { Piece } from '../score/piece';
+import type { Seat } from '../target/schema';
 
 type FileSeat = Extract<Seat, { kind: 'file' }>;
 

@@ -1,0 +1,88 @@
+import type * as z from 'zod';
+import { problemsOf, type Problem } from '../diagnostic/say-problems';
+
+/** One of our own open formats. Versions stand in the file, or in the name of its columns. */
+export interface FormatDefinition<T = unknown> {
+  readonly id: string;
+  readonly title: string;
+  readonly summary: string;
+  /** What files of it are called, for people: `name.chart.json`. */
+  readonly file: string;
+  readonly kind: 'json' | 'csv' | 'text' | 'svg' | 'wav';
+  /** JSON: the whole file. CSV: one row, by its columns. Others have none. */
+  readonly schema: z.ZodType<T> | null;
+  /** Of a CSV, in their order; they are its version. */
+  readonly columns?: readonly string[];
+  /** A file of it in plain words, for what a schema cannot say. */
+  readonly notes: readonly string[];
+  /** Plain JavaScript that reads one from `bytes` and leaves what it found in `found`. */
+  readonly reader: string;
+}
+
+export const defineFormat = <T>(format: FormatDefinition<T>): FormatDefinition<T> => format;
+
+export type Checked<T> =
+  | { readonly data: T; readonly problems: readonly [] }
+  | { readonly data?: undefined; readonly problems: readonly Problem[] };
+
+/** The longest file of a format that is read, in characters. */
+export const LONGEST_TEXT = 400_000_000;
+
+/** Reads a JSON format; what is wrong is said with its place. */
+export function readJson<T>(format: FormatDefinition<T>, text: string): Checked<T> {
+  if (text.length > LONGEST_TEXT) return fault('', 'The file is too long to be read.');
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch (error) {
+    return fault('', `This is not JSON: ${(error as Error).message}`);
+  }
+  const head = data as { format?: unknown; version?: unknown } | null;
+  if (typeof head !== 'object' || head === null || head.format !== format.id)
+    return fault(
+      'format',
+      `This is not a ${format.title.toLowerCase()}: "format" is not "${format.id}".`,
+    );
+  const result = format.schema!.safeParse(data);
+  if (result.success) return { data: result.data, problems: [] };
+  return { problems: problemsOf(format.schema!, result.error.issues) };
+}
+
+export const fault = (path: string, says: string): { readonly problems: readonly Problem[] } => ({
+  problems: [{ path, says }],
+});
+
+/** Rows of a CSV format, each checked; `Papa` or another reader gives the cells. */
+export function readRows<T>(
+  format: FormatDefinition<T>,
+  cells: readonly (readonly string[])[],
+): Checked<readonly T[]> {
+  const columns = format.columns!;
+  const head = cells[0] ?? [];
+  if (head.join() !== columns.join()) {
+    const other = [';', '\t'].find((mark) => head.length === 1 && head[0]!.split(mark).length > 1);
+    return fault(
+      'line 1',
+      other
+        ? `The columns are parted by ${other === ';' ? 'semicolons' : 'tabs'}; this format parts them by commas.`
+        : `The columns have to be ${columns.join(', ')}.`,
+    );
+  }
+  const rows: T[] = [];
+  const problems: Problem[] = [];
+  for (let line = 1; line < cells.length && problems.length < 50; line++) {
+    const row = cells[line]!;
+    const path = `line ${line + 1}`;
+    if (row.length !== columns.length) {
+      problems.push({ path, says: `${columns.length} cells are needed; there are ${row.length}.` });
+      continue;
+    }
+    const named = Object.fromEntries(columns.map((c, i) => [c, row[i]!]));
+    const result = format.schema!.safeParse(named);
+    if (result.success) rows.push(result.data);
+    else
+      for (const p of problemsOf(format.schema!, result.error.issues))
+        problems.push({ path: `${path}, ${p.path}`, says: p.says });
+  }
+  return problems.length > 0 ? { problems } : { data: rows, problems: [] };
+}

@@ -1,0 +1,135 @@
+import * as z from 'zod';
+import { CHART_VERSION, type ChartStrike } from '../formats/chart';
+import { heardNotes, type HeardNotes } from '../reading/heard-notes';
+import { microsecondsAt } from '../reading/microseconds';
+import { deliveredEnd } from '../reading/ends';
+import { phrasesOf } from '../reading/phrases';
+import { mapsOf, type Maps } from '../score/inventory';
+import { isIn } from '../score/score';
+import { stemOf } from '../smf/name';
+import type { Loss } from '../steps/define-step';
+import type { Seat, Target } from '../target/schema';
+import type { Piece } from '../score/piece';
+import { defineWriter, safeName } from './define-writer';
+import { conductorJson, soundJson } from './conducting';
+import { Entries, jsonBytes, type JsonValue } from './text';
+
+type LaneSeat = Extract<Seat, { kind: 'laneGroup' }>;
+
+export const chartWriter = defineWriter({
+  id: 'chart',
+  format: 'chart',
+  summary: 'A chart of strikes and holds by lane, as JSON.',
+  options: z.strictObject({}),
+  write({ pieces }, _options, target, sound) {
+    const losses: Loss[] = [];
+    const files = pieces.map((piece, index) => {
+      const maps = mapsOf(piece.score);
+      const { metadata = {} } = piece.delivery;
+      const end = deliveredEnd(piece);
+      const seats = target.seats.filter((s): s is LaneSeat => s.kind === 'laneGroup');
+      const lines = seats.flatMap((seat) => {
+        const parts = piece.score.parts.filter((p) => isIn(p) && p.seat === seat.id);
+        if (parts.length === 0) return [];
+        return [lineJson(piece, maps, target, seat, heardNotes(piece, parts), losses)];
+      });
+      const { ppq, tempos, meters, sections } = conductorJson(piece, maps);
+      return {
+        path: `${stemOf(safeName(piece.delivery.fileName))}.chart.json`,
+        bytes: jsonBytes(
+          {
+            format: 'chart',
+            version: CHART_VERSION,
+            target: target.id,
+            title: metadata.title ?? null,
+            maker: metadata.maker ?? null,
+            bpm: metadata.bpm === undefined ? null : Number(metadata.bpm),
+            ppq,
+            tempos,
+            meters,
+            sections,
+            endTick: end,
+            endUs: microsecondsAt(maps, end),
+            sound: soundJson(piece, sound),
+            lines,
+          },
+          2,
+        ),
+        holds: index,
+      };
+    });
+    return { files, losses };
+  },
+});
+
+function lineJson(
+  { flags = [] }: Piece,
+  maps: Maps,
+  { chart = {} }: Target,
+  seat: LaneSeat,
+  notes: HeardNotes,
+  losses: Loss[],
+): JsonValue {
+  const lanes = new Map(seat.laneNotes.map((k, i) => [k, i + 1]));
+  let outside = 0;
+  for (let i = 0; i < notes.count; i++) if (!lanes.has(notes.key[i]!)) outside++;
+  if (outside > 0) losses.push({ what: `notes on no lane of ${seat.name}`, count: outside });
+  const phrases =
+    chart.phraseBreakBeats === undefined ? [] : phrasesOf(notes, maps, chart.phraseBreakBeats);
+  return {
+    seat: seat.id,
+    name: seat.name,
+    track: seat.track ?? null,
+    channel: seat.channel,
+    rung: seat.rung ?? null,
+    keys: seat.laneNotes,
+    phrases: phrases.map(({ fromTick, toTick }) => ({ fromTick, toTick })),
+    strikes: new Entries(() => strikes(notes, lanes, flags, maps, chart.holdMs ?? 0)),
+  };
+}
+
+/** What is struck at one tick, by length, velocity and flags. */
+function* strikes(
+  notes: HeardNotes,
+  lanes: ReadonlyMap<number, number>,
+  flags: NonNullable<Piece['flags']>,
+  maps: Maps,
+  holdMs: number,
+): Iterable<ChartStrike> {
+  for (let from = 0; from < notes.count;) {
+    let to = from + 1;
+    while (to < notes.count && notes.start[to] === notes.start[from]) to++;
+    const alike = new Map<string, ChartStrike & { lanes: number[] }>();
+    for (let i = from; i < to; i++) {
+      const lane = lanes.get(notes.key[i]!);
+      if (lane === undefined) continue;
+      const own = flags.filter((f) => f.notes.has(notes.id[i]!)).map((f) => f.flag);
+      const sorted = own.sort();
+      let key = `${notes.end[i]} ${notes.velocity[i]} ${sorted.join()}`;
+      let there = alike.get(key);
+      // A lane stands once in an entry: a note struck twice is two of them.
+      for (let n = 2; there?.lanes.includes(lane); n++) there = alike.get((key = `${key}#${n}`));
+      if (there) {
+        there.lanes.push(lane);
+        continue;
+      }
+      const atUs = microsecondsAt(maps, notes.start[i]!);
+      const lengthUs = microsecondsAt(maps, notes.end[i]!) - atUs;
+      alike.set(key, {
+        tick: notes.start[i]!,
+        atUs,
+        lanes: [lane],
+        velocity: notes.velocity[i]!,
+        lengthTicks: notes.end[i]! - notes.start[i]!,
+        // A hair's breadth: what is rounded to microseconds may lack half of one.
+        holdUs: lengthUs >= holdMs * 1000 - 0.5 ? lengthUs : 0,
+        flags: sorted,
+      });
+    }
+    for (const entry of alike.values()) {
+      entry.lanes.sort((a, b) => a - b);
+      yield entry;
+    }
+    from = to;
+  }
+}

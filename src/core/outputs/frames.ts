@@ -1,0 +1,97 @@
+import * as z from 'zod';
+import { frameListFormat, FRAMES_VERSION } from '../formats/frames';
+import { deliveredEnd } from '../reading/ends';
+import { frameNotes, type FrameNotes } from '../reading/frame-notes';
+import { frameAt, frameRateOf, frameShiftOf } from '../reading/frames';
+import { mapsOf } from '../score/inventory';
+import { stemOf } from '../smf/name';
+import type { Loss } from '../steps/define-step';
+import { defineWriter, safeName, type OutputFile } from './define-writer';
+import { soundJson } from './conducting';
+import { csvBytes, Entries, jsonBytes, seconds } from './text';
+
+export const framesWriter = defineWriter({
+  id: 'frames',
+  format: 'frames',
+  summary: 'A table of what changes in which frame, as JSON and as CSV.',
+  options: z.strictObject({}),
+  write({ pieces }, _options, target, sound) {
+    const files: OutputFile[] = [];
+    const losses: Loss[] = [];
+    pieces.forEach((piece, index) => {
+      // Without a choice it is the deck's first rate: the finding says that one is asked for.
+      const rate = frameRateOf(piece) ?? target.frames?.perSecond[0] ?? 25;
+      const shift = frameShiftOf(piece);
+      const { ending = null } = piece.delivery.metadata ?? {};
+      const maps = mapsOf(piece.score);
+      const table = frameNotes(piece, maps, rate, shift);
+      if (table.short > 0)
+        losses.push({ what: 'notes shorter than a frame, held for one', count: table.short });
+      if (table.before > 0)
+        losses.push({ what: 'notes before the first frame', count: table.before });
+      const stem = stemOf(safeName(piece.delivery.fileName));
+      const length = Math.max(0, frameAt(maps, rate, deliveredEnd(piece)) + shift);
+      files.push({
+        path: `${stem}.frames.json`,
+        holds: index,
+        bytes: jsonBytes(
+          {
+            format: 'frames',
+            version: FRAMES_VERSION,
+            rate,
+            length,
+            shift,
+            ending,
+            sound: soundJson(piece, sound),
+            channels: channelsOf(table).map((channel) => ({
+              channel: channel.channel,
+              name: channel.name,
+              changes: new Entries(() => changesJson(table, channel.channel)),
+            })),
+          },
+          2,
+        ),
+      });
+      files.push({
+        path: `${stem}-frames.csv`,
+        holds: index,
+        bytes: csvBytes(frameListFormat.columns!, rows(table, rate)),
+      });
+    });
+    return { files, losses };
+  },
+});
+
+function channelsOf({ names }: FrameNotes) {
+  return [...names]
+    .map(([channel, name]) => ({ channel, name }))
+    .sort((a, b) => a.channel - b.channel);
+}
+
+function* changesJson({ changes }: FrameNotes, channel: number) {
+  for (let i = 0; i < changes.count; i++) {
+    if (changes.channel[i] !== channel) continue;
+    const on = changes.on[i] === 1;
+    yield {
+      frame: changes.frame[i]!,
+      event: on ? 'on' : 'off',
+      key: changes.key[i]!,
+      velocity: on ? changes.velocity[i]! : null,
+    };
+  }
+}
+
+function* rows({ changes }: FrameNotes, rate: number) {
+  for (let i = 0; i < changes.count; i++) {
+    const frame = changes.frame[i]!;
+    const on = changes.on[i] === 1;
+    yield [
+      frame,
+      seconds(Math.round((frame * 1_000_000) / rate)),
+      changes.channel[i]!,
+      on ? 'on' : 'off',
+      changes.key[i]!,
+      on ? changes.velocity[i]! : '',
+    ];
+  }
+}

@@ -1,0 +1,96 @@
+import * as z from 'zod';
+import { STRANDS_VERSION } from '../formats/strands';
+import { deliveredEnd } from '../reading/ends';
+import { heardNotes, type HeardNotes } from '../reading/heard-notes';
+import { microsecondsAt } from '../reading/microseconds';
+import { strandOf, strandParts } from '../reading/strands';
+import { mapsOf, type Maps } from '../score/inventory';
+import type { StrandChoice } from '../score/piece';
+import { stemOf } from '../smf/name';
+import type { Loss } from '../steps/define-step';
+import { noteName } from '../target/words';
+import { defineWriter, safeName } from './define-writer';
+import { conductorJson, soundJson } from './conducting';
+import { Entries, jsonBytes, type JsonValue } from './text';
+
+const KEPT: Readonly<Record<StrandChoice['value'], string>> = {
+  'note-name': 'velocities',
+  'note-number': 'velocities',
+  velocity: 'note numbers',
+  length: 'note numbers and velocities',
+  none: 'note numbers and velocities',
+};
+
+export const strandsWriter = defineWriter({
+  id: 'strands',
+  format: 'strands',
+  summary: 'Named strands of cues, as JSON.',
+  options: z.strictObject({}),
+  write({ pieces }, _options, _target, sound) {
+    const losses: Loss[] = [];
+    const files = pieces.map((piece, index) => {
+      const maps = mapsOf(piece.score);
+      const end = deliveredEnd(piece);
+      const { ppq, tempos, sections } = conductorJson(piece, maps);
+      const strands = strandParts(piece).map((part): JsonValue => {
+        const choice = strandOf(piece, part);
+        const notes = heardNotes(piece, [part]);
+        losses.push({
+          what: `${KEPT[choice.value]} of cues that do not tell them`,
+          count: notes.count,
+        });
+        if (choice.kind === 'instant' && choice.value !== 'length')
+          losses.push({ what: 'lengths of cues that are instants', count: notes.count });
+        return {
+          name: choice.name,
+          source: part.ref.source === 'main' ? piece.delivery.fileName : part.ref.source,
+          kind: choice.kind,
+          value: choice.value,
+          cues: new Entries(() => cues(notes, choice, maps)),
+        };
+      });
+      return {
+        path: `${stemOf(safeName(piece.delivery.fileName))}.strands.json`,
+        holds: index,
+        bytes: jsonBytes(
+          {
+            format: 'strands',
+            version: STRANDS_VERSION,
+            ppq,
+            tempos,
+            endTick: end,
+            endUs: microsecondsAt(maps, end),
+            sound: soundJson(piece, sound),
+            passages: sections,
+            strands,
+          },
+          2,
+        ),
+      };
+    });
+    return { files, losses };
+  },
+});
+
+function* cues(notes: HeardNotes, { kind, value }: StrandChoice, maps: Maps) {
+  for (let i = 0; i < notes.count; i++) {
+    const tick = notes.start[i]!;
+    const atUs = microsecondsAt(maps, tick);
+    const lengthUs = microsecondsAt(maps, notes.end[i]!) - atUs;
+    const span = kind === 'span';
+    const values = {
+      'note-name': noteName(notes.key[i]!),
+      'note-number': notes.key[i]!,
+      velocity: notes.velocity[i]!,
+      length: lengthUs,
+      none: null,
+    };
+    yield {
+      tick,
+      atUs,
+      lengthTicks: span ? notes.end[i]! - tick : 0,
+      lengthUs: span ? lengthUs : 0,
+      value: values[value],
+    };
+  }
+}

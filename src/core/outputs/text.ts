@@ -1,0 +1,155 @@
+import Papa from 'papaparse';
+
+const CHUNK = 1 << 16;
+
+/**
+ * A text as UTF-8 bytes, encoded in chunks while it is written: a long one is never held twice. The
+ * bytes are the same on every machine.
+ */
+export class TextBytes {
+  private readonly done: Uint8Array[] = [];
+  private chunk = new Uint8Array(CHUNK);
+  private at = 0;
+  private total = 0;
+
+  add(text: string): this {
+    for (let i = 0; i < text.length; i++) {
+      if (this.at > CHUNK - 4) this.flush();
+      const { chunk } = this;
+      let code = text.charCodeAt(i);
+      if (code < 0x80) {
+        chunk[this.at++] = code;
+        continue;
+      }
+      if (code >= 0xd800 && code < 0xe000) {
+        code = text.codePointAt(i)!;
+        if (code > 0xffff) i++;
+        // A lone surrogate has no UTF-8.
+        else code = 0xfffd;
+      }
+      if (code < 0x800) chunk[this.at++] = 0xc0 | (code >> 6);
+      else {
+        if (code < 0x10000) chunk[this.at++] = 0xe0 | (code >> 12);
+        else {
+          chunk[this.at++] = 0xf0 | (code >> 18);
+          chunk[this.at++] = 0x80 | ((code >> 12) & 63);
+        }
+        chunk[this.at++] = 0x80 | ((code >> 6) & 63);
+      }
+      chunk[this.at++] = 0x80 | (code & 63);
+    }
+    return this;
+  }
+
+  private flush() {
+    if (this.at === 0) return;
+    this.done.push(this.chunk.subarray(0, this.at));
+    this.total += this.at;
+    this.chunk = new Uint8Array(CHUNK);
+    this.at = 0;
+  }
+
+  bytes(): Uint8Array {
+    this.flush();
+    const out = new Uint8Array(this.total);
+    let at = 0;
+    for (const part of this.done) {
+      out.set(part, at);
+      at += part.length;
+    }
+    return out;
+  }
+}
+
+type Plain = string | number | boolean | null;
+export type JsonValue =
+  | Plain
+  | readonly JsonValue[]
+  | { readonly [key: string]: JsonValue | Iterable<JsonValue> }
+  | Entries;
+
+/** Entries of a list that are made one by one while they are written. */
+export class Entries {
+  constructor(readonly make: () => Iterable<JsonValue>) {}
+}
+
+const isPlain = (v: unknown): v is Plain => v === null || typeof v !== 'object';
+
+/** On one line: keys sorted by code unit. */
+function inline(value: JsonValue): string {
+  if (isPlain(value)) return JSON.stringify(value);
+  if (value instanceof Entries) return inline([...value.make()]);
+  if (Array.isArray(value)) return `[${value.map(inline).join(', ')}]`;
+  const object = value as { readonly [key: string]: JsonValue };
+  const keys = Object.keys(object).sort();
+  return `{ ${keys.map((k) => `${JSON.stringify(k)}: ${inline(object[k]!)}`).join(', ')} }`;
+}
+
+const holdsObjects = (list: readonly JsonValue[]) => list.some((v) => !isPlain(v));
+
+function write(out: TextBytes, value: JsonValue, indent: string, deep: number) {
+  if (isPlain(value)) return void out.add(JSON.stringify(value));
+  const inner = `${indent}  `;
+  if (value instanceof Entries || Array.isArray(value)) {
+    const list: Iterable<JsonValue> = value instanceof Entries ? value.make() : value;
+    if (Array.isArray(value) && !holdsObjects(value)) return void out.add(inline(value));
+    let first = true;
+    for (const entry of list) {
+      out.add(first ? `[\n${inner}` : `,\n${inner}`);
+      first = false;
+      if (deep > 1) write(out, entry, inner, deep - 1);
+      else out.add(inline(entry));
+    }
+    return void out.add(first ? '[]' : `\n${indent}]`);
+  }
+  const object = value as { readonly [key: string]: JsonValue };
+  const keys = Object.keys(object).sort();
+  keys.forEach((k, i) => {
+    out.add(`${i === 0 ? '{' : ','}\n${inner}${JSON.stringify(k)}: `);
+    write(out, object[k]!, inner, deep);
+  });
+  out.add(keys.length === 0 ? '{}' : `\n${indent}}`);
+}
+
+/**
+ * JSON with sorted keys, LF, no BOM. Lists have an entry a line.
+ * @param deep how many lists within each other are written over several lines
+ */
+export function jsonBytes(value: JsonValue, deep = 1): Uint8Array {
+  const out = new TextBytes();
+  write(out, value, '', deep);
+  return out.add('\n').bytes();
+}
+
+const ROWS_AT_ONCE = 4096;
+
+/**
+ * Lines of a CSV with CR LF (RFC 4180), written in chunks as they are made. A text that a spreadsheet
+ * would take for a formula begins with an apostrophe.
+ */
+export function csvBytes(
+  columns: readonly string[],
+  rows: Iterable<readonly (string | number)[]>,
+  delimiter = ',',
+): Uint8Array {
+  const out = new TextBytes();
+  let waiting: (readonly (string | number)[])[] = [columns];
+  const flush = () => {
+    if (waiting.length === 0) return;
+    const config = { newline: '\r\n', escapeFormulae: true, delimiter };
+    out.add(`${Papa.unparse(waiting as unknown[][], config)}\r\n`);
+    waiting = [];
+  };
+  for (const row of rows) {
+    waiting.push(row);
+    if (waiting.length >= ROWS_AT_ONCE) flush();
+  }
+  flush();
+  return out.bytes();
+}
+
+/** Whole microseconds as seconds with six decimals. */
+export const seconds = (us: number): string => {
+  const whole = Math.floor(us / 1_000_000);
+  return `${whole}.${String(us - whole * 1_000_000).padStart(6, '0')}`;
+};

@@ -1,0 +1,120 @@
+import type { Target } from '../../target/schema';
+import { keeps, type Device, type DeviceNote } from '../device';
+import { Gathering, type DeliveredFile, type Played } from '../played';
+import { barsOf, deviceNotes, loadSmf, playThrough } from '../smf-device';
+import type { StrictFile } from '../strict-smf';
+import { sound } from './sequencer';
+
+/** Loops on pads: a name says the pad; it plays as many bars as fit, and chords with their pluck. */
+export function pads(files: readonly DeliveredFile[], target: Target): Played {
+  const out = new Gathering();
+  const taken = new Map<string, string>();
+  const midi = files.filter((f) => f.path.endsWith('.mid'));
+  if (midi.length === 0) out.refuse('', 'folder', 'There is no MIDI file.', 'outputs');
+  for (const file of midi) {
+    const smf = loadSmf(file, target, out);
+    if (!smf) continue;
+    const pad = target.naming?.prefixes?.find((p) => file.path.startsWith(p));
+    const there = pad === undefined ? undefined : taken.get(pad);
+    if (pad !== undefined && there !== undefined) {
+      out.refuse(file.path, 'name', `${there} is on this pad already.`, 'naming');
+      continue;
+    }
+    if (pad !== undefined) taken.set(pad, file.path);
+    const device = deviceNotes(smf, file.path, target, out);
+    fitting(device, smf, target, out);
+    playThrough(device);
+    chords(device, target);
+    sound(device, out);
+  }
+  return out.played;
+}
+
+/** Of a length that it does not have it plays the longest that fits. */
+function fitting(device: Device, smf: StrictFile, { end }: Target, out: Gathering) {
+  const lengths = end?.onlyBars;
+  if (!keeps(end) || !lengths) return;
+  const bars = barsOf(smf);
+  const length = bars(smf.endTick);
+  if (lengths.some((n) => Math.abs(n - length) < 1e-9)) return;
+  const most = lengths.filter((n) => n <= length + 1e-9).reduce((a, b) => Math.max(a, b), 0);
+  const file = device.notes[0]?.file ?? '';
+  out.dropped.push({
+    atUs: 0,
+    seat: '',
+    key: -1,
+    file,
+    because: most > 0 ? `it plays ${most} bars of ${length.toFixed(2)}` : 'it is too short to loop',
+    block: 'end',
+    how: 'altered',
+    writtenUs: 0,
+  });
+  device.sift('end', (n) => (bars(n.tick) >= most - 1e-9 ? 'it stands behind what fits' : null));
+}
+
+/** Notes of the chord zone that begin within 60 ms were meant as one chord. */
+const ONE_CHORD_US = 60_000;
+
+function chords(device: Device, { grid }: Target) {
+  if (!keeps(grid) || grid?.chordWithinMs === undefined) return;
+  const { chordLowest = 0, chordHighest = 127, triggerLowest, triggerHighest } = grid;
+  const within = grid.chordWithinMs * 1000 + 1;
+  const isTrigger = (n: DeviceNote) =>
+    triggerLowest !== undefined &&
+    triggerHighest !== undefined &&
+    n.key >= triggerLowest &&
+    n.key <= triggerHighest;
+  const triggers = device.notes.filter(isTrigger).map((n) => n.writtenUs);
+  const gone = new Set<DeviceNote>();
+  const byChannel = new Map<number, DeviceNote[]>();
+  for (const n of device.notes) {
+    if (n.key < chordLowest || n.key > chordHighest) continue;
+    const there = byChannel.get(n.channel);
+    if (there) there.push(n);
+    else byChannel.set(n.channel, [n]);
+  }
+  for (const notes of byChannel.values()) {
+    let chord: DeviceNote[] = [];
+    const close = () => {
+      if (chord.length < 2) return;
+      const first = chord[0]!.writtenUs;
+      const last = chord.at(-1)!.writtenUs;
+      if (last - first > within) {
+        for (const n of chord)
+          if (n.writtenUs - first > within) {
+            device.drop(n, 'it comes too late for its chord', 'grid');
+            gone.add(n);
+          }
+      } else if (
+        triggerLowest !== undefined &&
+        !triggers.some((t) => t >= last - within && t <= first + within)
+      )
+        for (const n of chord) {
+          device.drop(n, 'no pluck key goes with its chord', 'grid');
+          gone.add(n);
+        }
+    };
+    for (let from = 0; from < notes.length;) {
+      let to = from;
+      while (to < notes.length && notes[to]!.tick === notes[from]!.tick) to++;
+      const struck = notes.slice(from, to);
+      const near = chord.length > 0 && struck[0]!.writtenUs - chord[0]!.writtenUs <= ONE_CHORD_US;
+      const again = struck.some((n) => chord.some((o) => o.key === n.key));
+      if (!near || again) {
+        close();
+        chord = [];
+      }
+      for (const n of struck) {
+        // One key twice at one tick is a chord of its own.
+        if (chord.some((o) => o.key === n.key)) {
+          close();
+          chord = [];
+        }
+        chord.push(n);
+      }
+      from = to;
+    }
+    close();
+  }
+  device.notes = device.notes.filter((n) => !gone.has(n));
+}

@@ -1,0 +1,120 @@
+/** What a device does with the files that it was given: heard from the bytes alone. */
+export interface Played {
+  /** Microseconds from the start to the end of the longest file. */
+  readonly lengthUs: number;
+  /** Frames or rows a second, where the device has them. */
+  readonly rate?: number;
+  /** In order of time. */
+  readonly events: readonly Happening[];
+  /** The device would not load these, and plays none of them. */
+  readonly refused: readonly Complaint[];
+  /** Loaded, but not sounded, or sounded otherwise. */
+  readonly dropped: readonly Dropped[];
+  /** Everything else that was loaded, a line each: titles, set-up, tempos. */
+  readonly shows: readonly string[];
+}
+
+export type HappeningKind =
+  'note' | 'strike' | 'cue' | 'caption' | 'hole' | 'cue-value' | 'tempo' | 'marker' | 'pattern';
+
+export interface Happening {
+  readonly atUs: number;
+  readonly lengthUs?: number;
+  readonly kind: HappeningKind;
+  /** The seat by its id; a channel or a name where the target has none. */
+  readonly seat: string;
+  /** Key, lane from 1, or number. */
+  readonly key: number;
+  readonly value?: number | string | null;
+  readonly text?: string;
+  readonly file: string;
+}
+
+export interface Complaint {
+  readonly file: string;
+  /** A byte, a line or a path of JSON. */
+  readonly at: string;
+  readonly says: string;
+  /** The block of the target that it breaks; none where the file itself is at fault. */
+  readonly block: string | null;
+}
+
+export interface Dropped {
+  readonly atUs: number;
+  readonly seat: string;
+  readonly key: number;
+  readonly file: string;
+  readonly because: string;
+  readonly block: string | null;
+  /** `altered`: it sounds, and not as it is written. */
+  readonly how: 'silent' | 'altered';
+  /** Where it was to sound as written, by the clock of its own file. */
+  readonly writtenUs: number;
+}
+
+export interface DeliveredFile {
+  readonly path: string;
+  readonly bytes: Uint8Array;
+}
+
+/** Notes of what a device plays are gathered here. */
+export class Gathering {
+  readonly events: Happening[] = [];
+  readonly refused: Complaint[] = [];
+  readonly dropped: Dropped[] = [];
+  readonly shows: string[] = [];
+  lengthUs = 0;
+  rate: number | undefined;
+
+  refuse(file: string, at: string | number, says: string, block: string | null = null) {
+    // A file of a million faults is refused for the first of them.
+    if (this.refused.length < 200)
+      this.refused.push({ file, at: typeof at === 'number' ? `byte ${at}` : at, says, block });
+  }
+
+  get played(): Played {
+    const { events, refused, dropped, shows, lengthUs, rate } = this;
+    events.sort(
+      (a, b) =>
+        a.atUs - b.atUs ||
+        (a.file < b.file ? -1 : a.file > b.file ? 1 : 0) ||
+        (a.seat < b.seat ? -1 : a.seat > b.seat ? 1 : 0) ||
+        a.key - b.key,
+    );
+    dropped.sort((a, b) => a.atUs - b.atUs || a.key - b.key);
+    return { lengthUs, ...(rate === undefined ? {} : { rate }), events, refused, dropped, shows };
+  }
+}
+
+const NAMES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B♭', 'B'];
+/** Note 60 is C4. */
+export const pitch = (key: number): string => `${NAMES[key % 12]}${Math.floor(key / 12) - 1}`;
+
+export const utf8 = (bytes: Uint8Array): string | null => {
+  let out = '';
+  let part = '';
+  for (let i = 0; i < bytes.length;) {
+    const lead = bytes[i]!;
+    let size = 1;
+    let code = lead;
+    if (lead >= 0x80) {
+      size = lead >= 0xf0 && lead <= 0xf4 ? 4 : lead >= 0xe0 ? 3 : lead >= 0xc2 ? 2 : 0;
+      if (size === 0 || lead > 0xf4 || i + size > bytes.length) return null;
+      code = lead & (0xff >> (size + 1));
+      for (let k = 1; k < size; k++) {
+        const more = bytes[i + k]!;
+        if (more >> 6 !== 2) return null;
+        code = (code << 6) | (more & 63);
+      }
+      const least = size === 2 ? 0x80 : size === 3 ? 0x800 : 0x10000;
+      if (code < least || code > 0x10ffff || (code >= 0xd800 && code <= 0xdfff)) return null;
+    }
+    i += size;
+    part += String.fromCodePoint(code);
+    if (part.length > 8192) {
+      out += part;
+      part = '';
+    }
+  }
+  return out + part;
+};
