@@ -37,6 +37,14 @@ async function take(files: File[]) {
   if (files.length === 0) return;
   // On an open job it is asked what the files are to it.
   if (route.name === 'job' && job.record) {
+    // A sound is no score: it goes beside it.
+    const sounds = files.filter((f) => /\.wav$/i.test(f.name));
+    if (sounds.length > 0) {
+      const sound = await shelf.takeSound(sounds[0]!);
+      if (sound) await job.setSound(sound);
+      if (sounds.length === files.length) return;
+      files = files.filter((f) => !sounds.includes(f));
+    }
     dropped.value = files;
     return;
   }

@@ -10,6 +10,7 @@ import {
 } from 'node:fs';
 import { basename, dirname } from 'node:path';
 import { sayDamage, isFatal } from '../core/diagnostic/damage';
+import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import { unpackFiles } from '../core/outputs/pack';
 import { parseJob, sourcePath } from '../core/plan/job-file';
 import type { Plan, Recipe } from '../core/plan/plan';
@@ -163,6 +164,27 @@ export function loadSoundMs(file: string | undefined): number | null {
   const { ms, problem } = wavLength(readInput(file));
   if (ms === undefined) throw new Unusable(`${file}: ${problem}`);
   return ms;
+}
+
+/** What rules need of a sound: its length and its name; empty where none is named. */
+export interface SoundFacts {
+  readonly recordingMs?: number;
+  readonly soundName?: string;
+}
+
+export function soundFacts(file: string | undefined): SoundFacts {
+  const ms = loadSoundMs(file);
+  if (file === undefined || ms === null) return {};
+  return { recordingMs: ms, soundName: safeName(basename(file), 'sound.wav') };
+}
+
+/** A sound file that is delivered as it is; null where none is named. */
+export function loadSound(file: string | undefined): CompanionSound | null {
+  if (file === undefined) return null;
+  const bytes = readInput(file);
+  const { ms, problem } = wavLength(bytes);
+  if (ms === undefined) throw new Unusable(`${file}: ${problem}`);
+  return { name: safeName(basename(file), 'sound.wav'), bytes, lengthUs: Math.round(ms * 1000) };
 }
 
 /** Where lines go: the standard streams, or a worker's letter to the main thread. */

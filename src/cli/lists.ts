@@ -5,7 +5,9 @@ import { steps } from '../core/steps/index';
 import { existsSync } from 'node:fs';
 import { builtInTargets, findTarget } from '../core/target/index';
 import { parseTargetText } from '../core/target/parse';
-import { loadTarget, print, readInput, complain } from './files';
+import { findFormat, formats } from '../core/formats/index';
+import { nearest } from '../core/diagnostic/say-problems';
+import { loadTarget, print, readInput, complain, Unusable } from './files';
 
 interface ListOptions {
   json?: boolean;
@@ -51,11 +53,45 @@ export const listSteps = ({ json }: ListOptions): 0 =>
     json,
   );
 
-export const listOutputs = ({ json }: ListOptions): 0 =>
-  list(
-    writers.map((w) => ({ id: w.id, summary: w.summary })),
+export function listOutputs(id: string | undefined, { json }: ListOptions): 0 {
+  if (id !== undefined) return tellOutput(id, json);
+  return list(
+    writers.map((w) => ({
+      id: w.id,
+      summary: w.summary,
+      ...(json ? { format: w.format ?? null } : {}),
+    })),
     json,
   );
+}
+
+/** One format in full: what it is, and a reader of it; or its JSON Schema. */
+function tellOutput(id: string, json: boolean | undefined): 0 {
+  const writer = writers.find((w) => w.id === id);
+  const format = findFormat(writer?.format ?? id);
+  if (!format) {
+    if (!writer) {
+      const known = [...writers.map((w) => w.id), ...formats.map((f) => f.id)];
+      const near = nearest(id, known);
+      throw new Unusable(
+        `There is no output named ${id}.${near ? ` The nearest is ${near}.` : ''}`,
+      );
+    }
+    print(`${writer.id}: ${writer.summary} It has no format of ours.`);
+    return 0;
+  }
+  if (json) {
+    const schema = format.schema ? z.toJSONSchema(format.schema, { io: 'input' }) : null;
+    print(JSON.stringify(schema, null, 2));
+    return 0;
+  }
+  print(`${format.title} (${format.file})`);
+  print(format.summary);
+  for (const note of format.notes) print(`- ${note}`);
+  print('');
+  print(format.reader);
+  return 0;
+}
 
 export function checkTarget(file: string): 0 | 2 {
   const builtIn = existsSync(file) ? undefined : findTarget(file);

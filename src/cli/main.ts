@@ -1,4 +1,5 @@
 import { Command, CommanderError } from 'commander';
+import { checkFiles, rehearseFiles } from './rehearsing';
 import { checkTarget, listOutputs, listRules, listSteps, listTargets } from './lists';
 import { dump, inventory, rebuild } from './reading';
 import { compareFiles } from './comparing';
@@ -109,9 +110,24 @@ program
   .action(run(listSteps));
 program
   .command('outputs')
-  .option('--json', 'as JSON')
+  .argument('[id]', 'a writer or a format, to be told of in full')
+  .option('--json', 'as JSON; of one format its JSON Schema')
   .description('what can be written')
   .action(run(listOutputs));
+program
+  .command('rehearse')
+  .argument('<delivery...>', 'folders, packs (.zip), or the files of one delivery')
+  .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
+  .option('--json', 'one JSON object a delivery')
+  .description('what the device would do with delivered files')
+  .action(run(rehearseFiles));
+program
+  .command('check')
+  .argument('<file...>', 'files, or -')
+  .requiredOption('--format <id>', 'one of our formats: chart, captions, crate …')
+  .option('--json', 'one JSON object a file')
+  .description('are they files of a format')
+  .action(run(checkFiles));
 program
   .command('check-target')
   .argument('<file>', 'a target file')

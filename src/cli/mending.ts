@@ -1,7 +1,8 @@
 import { join } from 'node:path';
-import type { OutputFile } from '../core/outputs/define-writer';
+import type { CompanionSound, OutputFile } from '../core/outputs/define-writer';
 import { safeName } from '../core/outputs/define-writer';
 import type { Receipt } from '../core/outputs/receipt';
+import type { Rehearsal } from '../core/plan/as-meant';
 import { handOver } from '../core/plan/hand-over';
 import { baseOf } from '../core/plan/base';
 import { mendMany, type Applied, type MendReach } from '../core/plan/mend';
@@ -11,7 +12,17 @@ import type { PlanStep } from '../core/plan/plan';
 import type { Finding } from '../core/diagnostic/finding';
 import { tallyOf } from '../core/rules/proof';
 import { stemOf } from '../core/smf/name';
-import { complain, loadSoundMs, print, readyFolder, sha256, Unusable, writeOutput } from './files';
+import {
+  complain,
+  loadSound,
+  soundFacts,
+  type SoundFacts,
+  print,
+  readyFolder,
+  sha256,
+  Unusable,
+  writeOutput,
+} from './files';
 import { existsSync } from 'node:fs';
 import {
   each,
@@ -45,6 +56,7 @@ interface Made {
   readonly files: readonly OutputFile[];
   readonly receipt: Receipt;
   readonly unwritten: readonly string[];
+  readonly rehearsal: Rehearsal;
 }
 
 /**
@@ -56,11 +68,12 @@ export async function mendFiles(files: string[], options: MendOptions): Promise<
   const { out } = options;
   if (out === undefined) throw new Unusable('A folder is needed: --out with where the files go.');
   readyFolder(out);
-  const soundMs = loadSoundMs(options.sound);
+  const facts = soundFacts(options.sound);
+  const sound = loadSound(options.sound);
   const all: Made[] = [];
   const folders = new Set<string>();
   let status = await each(files, options, async (work): Promise<Status> => {
-    all.push(await make(work, options, soundMs, folderFor(out, work, folders)));
+    all.push(await make(work, options, { facts, sound }, folderFor(out, work, folders)));
     return 0;
   });
   const taken = all.flatMap((m) => m.files.map((f) => join(m.folder, f.path)));
@@ -88,14 +101,13 @@ function folderFor(out: string, { sources, label }: Work, folders: Set<string>):
 async function make(
   work: Work,
   options: MendOptions,
-  soundMs: number | null,
+  { facts: sound, sound: companion }: { facts: SoundFacts; sound: CompanionSound | null },
   folder: string,
 ): Promise<Made> {
   const { target, leftAsIs } = work;
   const seated = chosenSteps(work, options.choose ?? []);
   const begun = { ...work.plan, steps: [...work.plan.steps, ...seated] };
-  const start = proofOne(work, begun, soundMs);
-  const sound = soundMs === null ? {} : { recordingMs: soundMs };
+  const start = proofOne(work, begun, sound);
   const mended = mendMany({
     rendition: start.run.rendition,
     target,
@@ -112,8 +124,8 @@ async function make(
     ),
   ];
   const plan = { ...work.plan, steps };
-  const done = proofOne(work, plan, soundMs);
-  const { files, receipt, unwritten } = await handOver({
+  const done = proofOne(work, plan, sound);
+  const { files, receipt, unwritten, rehearsal } = await handOver({
     job: work.sources[0]!.name,
     handover: null,
     base: done.base,
@@ -123,6 +135,7 @@ async function make(
     findings: done.findings,
     leftAsIs,
     ...sound,
+    sound: companion,
     sha256: async (bytes) => sha256(bytes),
   });
   return {
@@ -134,6 +147,7 @@ async function make(
     files,
     receipt,
     unwritten,
+    rehearsal,
   };
 }
 
@@ -179,8 +193,23 @@ function chosenSteps({ sources, target, plan }: Work, choose: readonly string[])
   });
 }
 
+const sayFile = (f: Receipt['files'][number]): string =>
+  [
+    f.readBack === 'not read' ? '' : `read back: ${f.readBack}`,
+    f.complaints.length > 0 ? `not loaded: ${f.complaints[0]}` : f.plays && `plays ${f.plays}`,
+  ]
+    .filter(Boolean)
+    .join('; ') || 'written';
+
+function sayRehearsal({ standIn, asMeant, lost }: Receipt['rehearsed']): string {
+  if (standIn === null) return 'rehearsed: no stand-in is there for this target.';
+  if (asMeant) return `rehearsed: ${standIn}: loaded, and plays as meant.`;
+  const gone = lost.map((l) => `${l.notes} ${l.altered ? 'otherwise' : 'silent'}: ${l.because}`);
+  return `rehearsed: ${standIn}: not as meant. ${gone.slice(0, 5).join('; ')}`.trim();
+}
+
 function report(made: Made, options: MendOptions): Status {
-  const { work, done, applied, choices, folder, receipt, unwritten } = made;
+  const { work, done, applied, choices, folder, receipt, unwritten, rehearsal } = made;
   if (options.json)
     print(
       JSON.stringify({
@@ -200,23 +229,30 @@ function report(made: Made, options: MendOptions): Status {
         tally: tallyOf(done.findings, work.leftAsIs),
         files: receipt.files,
         unwritten,
+        rehearsed: receipt.rehearsed,
       }),
     );
   else {
     for (const a of applied)
       print(`applied: ${a.title} (${a.lossless ? 'the music stays as it is; ' : ''}${a.says})`);
-    for (const f of receipt.files)
-      print(`wrote ${join(folder, f.path)} (read back: ${f.readBack})`);
+    for (const f of receipt.files) print(`wrote ${join(folder, f.path)} (${sayFile(f)})`);
+    print(sayRehearsal(receipt.rehearsed));
     sayProof(work, done);
     for (const c of choices)
       print(`  to choose: ${c.choice} With --choose SEAT=PART, or --accept for the likeliest.`);
   }
+  for (const u of rehearsal.unexplained)
+    complain(`${work.label}: the writer and the stand-in disagree, and no finding says why. ${u}`);
   const differs = receipt.files.some((f) => f.readBack === 'differs');
   if (differs)
     complain(`${work.label}: what was read back differs from what was meant; see the receipt.`);
   if (unwritten.length > 0)
     complain(
-      `${work.label}: ${work.target.name} also takes ${unwritten.join(', ')}, which this version does not write yet.`,
+      `${work.label}: ${work.target.name} also takes ${unwritten.join(', ')}, which no writer is for.`,
     );
-  return differs || unwritten.length > 0 || openStops(done.findings, work.leftAsIs) ? 1 : 0;
+  return differs ||
+    unwritten.length + rehearsal.unexplained.length > 0 ||
+    openStops(done.findings, work.leftAsIs)
+    ? 1
+    : 0;
 }

@@ -17,7 +17,8 @@ import {
   complain,
   loadJob,
   loadRecipe,
-  loadSoundMs,
+  soundFacts,
+  type SoundFacts,
   loadTarget,
   open,
   print,
@@ -56,11 +57,10 @@ export interface Proofed {
   readonly findings: Finding[];
 }
 
-export function proofOne(work: Work, plan: Plan, recordingMs: number | null): Proofed {
+export function proofOne(work: Work, plan: Plan, sound: SoundFacts): Proofed {
   const { target } = work;
   const base = baseOf(work.sources, plan.uses);
   const run = runPlan({ base, target, plan });
-  const sound = recordingMs === null ? {} : { recordingMs };
   const findings = proof({ rendition: run.rendition, target, base, ...sound });
   for (const [i, outcome] of run.outcomes.entries()) {
     if (outcome.refused !== null)
@@ -153,9 +153,9 @@ export async function each(
 }
 
 export function proofFiles(files: string[], options: ProofOptions): Promise<Status> {
-  const soundMs = loadSoundMs(options.sound);
+  const sound = soundFacts(options.sound);
   return each(files, options, (work) => {
-    const done = proofOne(work, work.plan, soundMs);
+    const done = proofOne(work, work.plan, sound);
     if (options.json) print(JSON.stringify(proofJson(work, done)));
     else sayProof(work, done);
     return openStops(done.findings, work.leftAsIs) ? 1 : 0;

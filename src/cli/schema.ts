@@ -156,9 +156,25 @@ export const MendLine = z.strictObject({
       sha256: hash,
       readBack: z.enum(['same', 'differs', 'not read']),
       differences: z.array(z.string()),
+      plays: z.string().describe('What the device plays of it'),
+      complaints: z.array(z.string()).describe('Why the device would not load it'),
     }),
   ),
   unwritten: z.array(z.string()).describe('Writers that the target names and that there are not'),
+  rehearsed: z.strictObject({
+    standIn: z.string().nullable(),
+    asMeant: z.boolean(),
+    lengthMs: z.number(),
+    lost: z.array(
+      z.strictObject({
+        notes: z.int().min(0),
+        because: z.string(),
+        altered: z.boolean(),
+        findings: z.array(z.strictObject({ key: z.string(), says: z.string() })),
+      }),
+    ),
+    unexplained: z.array(z.string()),
+  }),
 });
 
 const n = z.int().min(0);
@@ -207,7 +223,41 @@ export const StepsLine = z.strictObject({
   reach: z.enum(['piece', 'parts', 'stretch', 'notes']),
   params: z.record(z.string(), z.unknown()).describe('JSON Schema of its parameters'),
 });
-export const OutputsLine = z.strictObject(listed);
+export const OutputsLine = z.strictObject({ ...listed, format: z.string().nullable() });
+export const RehearseLine = z.strictObject({
+  delivery: z.string().describe('The folder, pack or files that were rehearsed'),
+  target: z.string(),
+  standIn: z.string(),
+  lengthMs: z.number(),
+  events: z.array(
+    z.strictObject({
+      atMs: z.number(),
+      lengthMs: z.number().nullable(),
+      kind: z.string(),
+      seat: z.string(),
+      key: z.int(),
+      value: z.union([z.number(), z.string()]).nullable(),
+      text: z.string().nullable(),
+      file: z.string(),
+    }),
+  ),
+  refused: z.array(z.strictObject({ file: z.string(), at: z.string(), says: z.string() })),
+  dropped: z.array(
+    z.strictObject({
+      atMs: z.number(),
+      seat: z.string(),
+      key: z.int(),
+      file: z.string(),
+      because: z.string(),
+      altered: z.boolean(),
+    }),
+  ),
+});
+export const CheckLine = z.strictObject({
+  file: z.string(),
+  format: z.string(),
+  problems: z.array(z.strictObject({ path: z.string(), says: z.string() })),
+});
 
 export const lines = {
   targets: TargetsLine,
@@ -218,6 +268,8 @@ export const lines = {
   inventory: InventoryLine,
   proof: ProofLine,
   mend: MendLine,
+  rehearse: RehearseLine,
+  check: CheckLine,
   compare: CompareLine,
   unusable: UnusableLine,
 } as const;

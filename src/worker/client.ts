@@ -75,7 +75,14 @@ export class EngineClient {
   /** The plain calls, which answer at once. */
   get plain(): Pick<
     Comlink.Remote<Engine>,
-    'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack' | 'forget'
+    | 'catalogue'
+    | 'stepForms'
+    | 'checkStep'
+    | 'readRecipe'
+    | 'soundLength'
+    | 'pack'
+    | 'unpack'
+    | 'forget'
   > {
     return this.remote;
   }

@@ -3,6 +3,7 @@ import { comparePieces } from '../core/compare/by-id';
 import { Cancelled, type Checkpoint } from '../core/diagnostic/checkpoint';
 import { isFatal, sayDamage } from '../core/diagnostic/damage';
 import type { Finding } from '../core/diagnostic/finding';
+import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import { packFiles } from '../core/outputs/pack';
 import { sayUse } from '../core/outputs/receipt';
 import { fitOf, keptOf } from '../core/plan/fit';
@@ -16,6 +17,7 @@ import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf, type Maps } from '../core/score/inventory';
 import type { Piece } from '../core/score/piece';
+import { wavLength } from '../core/sound/wav-length';
 import { disagreements } from '../core/sources/disagree';
 import { makeBase, type Base } from '../core/sources/merge';
 import { openSource, withKey, type SourceScore } from '../core/sources/source';
@@ -31,6 +33,7 @@ import type {
   Call,
   Engine,
   FindingView,
+  HandoverRequest,
   MendAllReply,
   Progress,
   RunRequest,
@@ -121,14 +124,29 @@ let lastRan: { key: string; ran: Ran } | null = null;
 
 function ran(request: Omit<RunRequest, 'known'>, checkpoint: Checkpoint): Ran {
   const { target, plan } = request;
-  const key = JSON.stringify([request.sources, target, plan]);
+  const sound = soundOf(request);
+  const key = JSON.stringify([request.sources, target, plan, sound]);
   if (lastRan?.key === key) return lastRan.ran;
   const base = baseFor(request.sources, plan);
   const run = runPlan({ base, target, plan, memory, checkpoint });
-  const findings = proof({ rendition: run.rendition, target, base, checkpoint });
+  const findings = proof({ rendition: run.rendition, target, base, checkpoint, ...sound });
   const result = { base, run, findings };
   lastRan = { key, ran: result };
   return result;
+}
+
+/** What is known of the companion sound. */
+const soundOf = ({ recordingMs, soundName }: Pick<RunRequest, 'recordingMs' | 'soundName'>) => ({
+  ...(recordingMs === undefined ? {} : { recordingMs }),
+  ...(soundName === undefined ? {} : { soundName }),
+});
+
+/** The sound that goes out beside the score; its length is that of its samples. */
+function companionOf({ sound }: HandoverRequest): CompanionSound | null {
+  if (!sound) return null;
+  const bytes = new Uint8Array(sound.bytes);
+  const { ms } = wavLength(bytes);
+  return { name: safeName(sound.name), bytes, lengthUs: Math.round((ms ?? 0) * 1000) };
 }
 
 /** The piece of the base that a delivered one came from, as far as there is one. */
@@ -160,8 +178,10 @@ function mendReply(
 ): MendAllReply {
   const { base, run } = ran(request, checkpoint);
   const { target, accept = false, leftAsIs } = request;
+  const sound = soundOf(request);
   const { rendition } = run;
-  const done = mendMany({ rendition, target, base, reach, accept, leftAsIs, checkpoint });
+  const asked = { rendition, target, base, reach, accept, leftAsIs, checkpoint, ...sound };
+  const done = mendMany(asked);
   return {
     applied: done.applied.map(({ title, lossless, says, steps }) => ({
       title,
@@ -333,15 +353,16 @@ export const engine: Engine = {
   handOver: (call, request, progress) =>
     answer(call, progress, async (checkpoint) => {
       const { base, run, findings } = ran(request, checkpoint);
-      const { files, receipt, unwritten } = await handOver({
+      const { files, receipt, unwritten, rehearsal } = await handOver({
         ...request,
+        sound: companionOf(request),
         base,
         run,
         findings,
         sha256,
         checkpoint,
       });
-      return { files, receipt, unwritten, pack: packFiles(files) };
+      return { files, receipt, unwritten, rehearsal, pack: packFiles(files) };
     }),
 
   fit: (call, request, progress) =>

@@ -1,6 +1,7 @@
 import type { MendReach } from '../core/plan/mend';
 import type { Severity, Span } from '../core/diagnostic/finding';
 import type { Receipt } from '../core/outputs/receipt';
+import type { Rehearsal } from '../core/plan/as-meant';
 import type { Fit } from '../core/plan/fit';
 import type { LeftAsIs, Plan } from '../core/plan/plan';
 import type { NoteAddress } from '../core/score/address';
@@ -43,6 +44,9 @@ export interface RunRequest {
   readonly known: readonly number[];
   /** Which of several pieces is looked at, from 0. */
   readonly piece?: number;
+  /** Length of the companion sound, where there is one. */
+  readonly recordingMs?: number;
+  readonly soundName?: string;
 }
 
 export interface FitRequest {
@@ -161,14 +165,18 @@ export interface MendAllReply {
 export interface HandoverRequest extends Omit<RunRequest, 'known'> {
   readonly job: string;
   readonly handover: number;
+  /** The companion sound, as it was brought in. */
+  readonly sound?: { readonly name: string; readonly bytes: ArrayBuffer };
 }
 
 export interface HandoverReply {
   readonly files: readonly { readonly path: string; readonly bytes: Uint8Array }[];
   readonly pack: Uint8Array;
   readonly receipt: Receipt;
-  /** Writers that the target names and that there are not yet. */
+  /** Writers that the target names and that there are not. */
   readonly unwritten: readonly string[];
+  /** What the target’s device does with these bytes. */
+  readonly rehearsal: Rehearsal;
 }
 
 export interface StepForm {
@@ -249,6 +257,8 @@ export interface Engine {
   stepForms(): StepForm[];
   checkStep(step: StepCall): { says: string; problem: null } | { says: null; problem: string };
   readRecipe(text: string): { recipe: unknown; problem: null } | { recipe: null; problem: string };
+  /** How long a sound lasts, by the head of its file. */
+  soundLength(bytes: ArrayBuffer): { ms: number } | { problem: string };
   pack(files: { path: string; bytes: Uint8Array }[]): Uint8Array;
   unpack(
     bytes: ArrayBuffer,

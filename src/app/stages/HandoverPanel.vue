@@ -2,10 +2,10 @@
 import { NButton } from 'naive-ui';
 import { computed, onMounted, watch } from 'vue';
 import { plain } from '../../core/target/words';
-import { useCatalogue } from '../stores/catalogue';
 import DialogCard from '../kit/DialogCard.vue';
 import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
+import HandedFiles from './HandedFiles.vue';
 
 const job = useJob();
 const handover = useHandover();
@@ -18,13 +18,6 @@ watch(
 const stops = computed(() =>
   job.findings.filter((f) => f.severity === 'stop' && f.reason === null),
 );
-const catalogue = useCatalogue();
-const notWritten = computed(() => {
-  const written = catalogue.value?.writers.map((w) => w.id);
-  return written
-    ? (job.target?.outputs ?? []).map((o) => o.writer).filter((w) => !written.includes(w))
-    : [];
-});
 const here = computed(() => handover.rows.filter((r) => r.targetId === job.target?.id));
 const last = computed(() => here.value[0]?.receipt ?? null);
 const when = (stamp: number) =>
@@ -40,13 +33,9 @@ const when = (stamp: number) =>
         over all the same; the receipt says so.
       </template>
       <template v-else>No stop is open.</template>
-      The files are written, read back and compared, and packed with a receipt.
+      The files are written, read back, played by a stand-in for the device, and packed with a
+      receipt.
     </p>
-    <ul v-if="notWritten.length > 0" class="lines missing">
-      <li v-for="writer in notWritten" :key="writer">
-        {{ job.target?.name }} also takes “{{ writer }}”: not yet written by this version.
-      </li>
-    </ul>
     <ul v-if="job.shown && job.shown.changes.length > 0" class="lines">
       <li v-for="says in job.shown.changes" :key="says">{{ says }}</li>
       <li v-if="job.shown.commonShiftMs !== 0">
@@ -57,27 +46,7 @@ const when = (stamp: number) =>
 
     <template v-if="last">
       <h3>Handover {{ here[0]!.number }}</h3>
-      <ul class="lines" data-testid="handover-files">
-        <li v-for="f in last.files" :key="f.path" class="file">
-          <span class="path">{{ f.path }}</span>
-          <span class="soft">
-            {{ f.bytes.toLocaleString('en-GB') }} bytes ·
-            {{
-              {
-                same: 'read back, the same',
-                differs: 'read back, different',
-                'not read': 'written',
-              }[f.readBack]
-            }}
-          </span>
-        </li>
-        <li class="file">
-          <span class="path">receipt.html, receipt.json</span>
-          <button class="link receipt" type="button" @click="handover.read(here[0]!)">
-            Read the receipt
-          </button>
-        </li>
-      </ul>
+      <HandedFiles :row="here[0]!" />
       <h3>What was left out</h3>
       <ul class="lines">
         <li v-for="p in last.leftOut.parts" :key="p.name">
@@ -147,19 +116,6 @@ const when = (stamp: number) =>
 
 .lines li {
   padding: 2px 0;
-}
-
-.file {
-  display: grid;
-}
-
-.path {
-  font-weight: 500;
-  overflow-wrap: anywhere;
-}
-
-.receipt {
-  justify-self: start;
 }
 
 .check {

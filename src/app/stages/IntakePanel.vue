@@ -5,6 +5,7 @@ import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { count, noteName, plain } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { NSelect } from 'naive-ui';
+import CompanionSound from './CompanionSound.vue';
 import SourceList from './SourceList.vue';
 
 const job = useJob();
@@ -40,6 +41,7 @@ function chooseSequence(index: number) {
   <section class="panel" tabindex="0" aria-labelledby="intake-title">
     <h2 id="intake-title">What came in</h2>
     <SourceList />
+    <CompanionSound />
     <h3 v-if="job.sourcesNow.length > 1" class="of">{{ looked?.name }}</h3>
     <template v-if="inventory">
       <dl class="facts">

@@ -6,6 +6,7 @@ import type { PartView } from '../../core/wire/view';
 import InkSwatch from '../parts/InkSwatch.vue';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import ChainLinks from './ChainLinks.vue';
 import PlacesCarving from './PlacesCarving.vue';
 
 const job = useJob();
@@ -111,6 +112,7 @@ const unseated = computed(
       </template>
     </p>
     <PlacesCarving v-if="places.length > 0" />
+    <ChainLinks v-if="job.target?.chains" />
     <NButton
       v-if="unseated > 0 && seats.length > 0"
       class="others"

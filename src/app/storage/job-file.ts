@@ -1,4 +1,4 @@
-import { parseJob, sourcePath } from '../../core/plan/job-file';
+import { parseJob, soundPath, sourcePath } from '../../core/plan/job-file';
 import { db, type SourceRow } from './db';
 import { newKey, type JobRecord } from './job';
 
@@ -15,6 +15,8 @@ export async function jobFiles(job: JobRecord): Promise<PackedFile[]> {
     const row = await db.sources.get(sha256);
     if (row) files.push({ path: sourcePath(sha256), bytes: new Uint8Array(row.bytes) });
   }
+  const sound = job.sound && (await db.sources.get(job.sound.sha256));
+  if (sound) files.push({ path: soundPath(sound.sha256), bytes: new Uint8Array(sound.bytes) });
   return files;
 }
 
@@ -37,9 +39,13 @@ export async function readJobFiles(files: readonly PackedFile[]): Promise<ReadJo
   if (!parsed.job) return { problem: parsed.problem };
   const job = parsed.job as JobRecord;
   const sources: SourceRow[] = [];
-  for (const { sha256, name } of job.sources) {
-    const file = files.find((f) => f.path === sourcePath(sha256));
-    if (!file) return { problem: `The pack lacks the source ${name} (${sourcePath(sha256)}).` };
+  const wanted = [
+    ...job.sources.map((s) => ({ ...s, path: sourcePath(s.sha256) })),
+    ...(job.sound ? [{ ...job.sound, path: soundPath(job.sound.sha256) }] : []),
+  ];
+  for (const { sha256, name, path } of wanted) {
+    const file = files.find((f) => f.path === path);
+    if (!file) return { problem: `The pack lacks the source ${name} (${path}).` };
     const bytes = file.bytes.slice().buffer;
     const found = hex(await crypto.subtle.digest('SHA-256', bytes));
     if (found !== sha256)

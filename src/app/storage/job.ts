@@ -36,6 +36,8 @@ export interface JobRecord {
   readonly changedAt: number;
   /** Every source that any state of a plan names; bytes are kept for all of them. */
   readonly sources: readonly JobSource[];
+  /** The sound that is delivered beside the score; its bytes are kept like those of sources. */
+  readonly sound?: { readonly sha256: string; readonly name: string; readonly ms: number };
   readonly activeTarget: string;
   readonly plans: readonly TargetPlan[];
   readonly tally: {

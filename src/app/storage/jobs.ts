@@ -56,6 +56,18 @@ export async function changeJob(id: string, change: (job: JobRecord) => JobRecor
   });
 }
 
+const hashesOf = (job: JobRecord): string[] => [
+  ...job.sources.map((s) => s.sha256),
+  ...(job.sound ? [job.sound.sha256] : []),
+];
+
+/** Takes away the bytes of a file that no job names. */
+export const forgetBytes = (sha256: string): Promise<void> =>
+  db.transaction('rw', db.jobs, db.sources, async () => {
+    const used = (await db.jobs.toArray()).flatMap(hashesOf);
+    if (!used.includes(sha256)) await db.sources.delete(sha256);
+  });
+
 /** Takes a job away with what only it names. */
 export const eraseJob = (id: string): Promise<void> =>
   db.transaction('rw', db.jobs, db.histories, db.handovers, db.sources, async () => {
@@ -63,7 +75,7 @@ export const eraseJob = (id: string): Promise<void> =>
     await db.jobs.delete(id);
     await db.histories.delete(id);
     await db.handovers.where('jobId').equals(id).delete();
-    const used = new Set((await db.jobs.toArray()).flatMap((j) => j.sources.map((s) => s.sha256)));
-    for (const { sha256 } of job?.sources ?? [])
+    const used = new Set((await db.jobs.toArray()).flatMap(hashesOf));
+    for (const sha256 of job ? hashesOf(job) : [])
       if (!used.has(sha256)) await db.sources.delete(sha256);
   });

@@ -8,3 +8,17 @@ export function saveFile(bytes: Uint8Array, name: string, type: string): void {
   // The download has its own hold on the data once it began.
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
+
+const TYPES: Readonly<Record<string, string>> = {
+  mid: 'audio/midi',
+  json: 'application/json',
+  csv: 'text/csv',
+  vtt: 'text/vtt',
+  svg: 'image/svg+xml',
+  wav: 'audio/wav',
+  html: 'text/html',
+};
+
+/** The media type of a delivered file, by its ending. */
+export const typeOf = (path: string): string =>
+  TYPES[path.split('.').at(-1)!.toLowerCase()] ?? 'application/octet-stream';

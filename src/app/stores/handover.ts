@@ -2,7 +2,15 @@ import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { db, storageProblem, type HandoverRow } from '../storage/db';
 import type { JobRecord } from '../storage/job';
-import { saveFile } from '../storage/save-file';
+import {
+  canWriteFolders,
+  chooseFolder,
+  keepFolder,
+  keptFolder,
+  writeFolder,
+} from '../storage/folder';
+import type { PackedFile } from '../storage/job-file';
+import { saveFile, typeOf } from '../storage/save-file';
 import { slugOf } from '../../core/target/words';
 import { engine } from './engine';
 import { useJob } from './job';
@@ -20,6 +28,8 @@ export const useHandover = defineStore('handover', () => {
   async function load() {
     const id = job.record?.id;
     if (!id) return;
+    writtenTo.value = null;
+    folder.value = await keptFolder(id);
     const found = await db.handovers.where('jobId').equals(id).toArray();
     rows.value = found.sort((a, b) => b.at - a.at);
   }
@@ -52,9 +62,12 @@ export const useHandover = defineStore('handover', () => {
   async function write(asked: NonNullable<ReturnType<typeof job.request>>, record: JobRecord) {
     const target = asked.target;
     const number = (job.plan?.handovers ?? 0) + 1;
+    const kept = record.sound && (await db.sources.get(record.sound.sha256));
+    const sound =
+      kept && record.sound ? { sound: { name: record.sound.name, bytes: kept.bytes } } : {};
     const call = engine().ask(
       'handOver',
-      { ...asked, job: record.title, handover: number },
+      { ...asked, job: record.title, handover: number, ...sound },
       job.report,
     );
     const reply = await job.working('Writing and reading back', call);
@@ -82,11 +95,47 @@ export const useHandover = defineStore('handover', () => {
   const again = (row: HandoverRow) =>
     saveFile(new Uint8Array(row.pack), row.packName, 'application/zip');
 
+  /** The files of a handover, out of its pack. */
+  async function filesOf(row: HandoverRow): Promise<readonly PackedFile[]> {
+    const unpacked = await engine().plain.unpack(row.pack.slice(0));
+    if (!('problem' in unpacked)) return unpacked.files;
+    problem.value = unpacked.problem;
+    return [];
+  }
+
+  async function saveOne(row: HandoverRow, path: string) {
+    const file = (await filesOf(row)).find((f) => f.path === path);
+    if (file) saveFile(file.bytes, path.split('/').at(-1)!, typeOf(path));
+  }
+
+  /** Where the files of this job go; null until a folder was chosen. */
+  const folder = shallowRef<FileSystemDirectoryHandle | null>(null);
+  const writtenTo = ref<string | null>(null);
+
+  /** Writes every file of a handover into a folder; asks for one first where none is known. */
+  async function intoFolder(row: HandoverRow, options: { other?: boolean } = {}) {
+    const id = job.record?.id;
+    if (!id || !canWriteFolders()) return;
+    problem.value = null;
+    writtenTo.value = null;
+    try {
+      if (options.other || !folder.value) {
+        const chosen = await chooseFolder();
+        if (!chosen) return;
+        folder.value = chosen;
+        await keepFolder(id, chosen);
+      }
+      const files = await filesOf(row);
+      await writeFolder(folder.value, files, (done) => job.report(done, files.length));
+      writtenTo.value = `${files.length} files are in ${folder.value.name}.`;
+    } catch (error) {
+      problem.value = `The folder could not be written to. ${(error as Error).message} Choose another, or save the pack.`;
+    }
+  }
+
   /** The receipt as a page of its own. */
   async function read(row: HandoverRow) {
-    const unpacked = await engine().plain.unpack(row.pack.slice(0));
-    if ('problem' in unpacked) return;
-    const page = unpacked.files.find((f) => f.path === 'receipt.html');
+    const page = (await filesOf(row)).find((f) => f.path === 'receipt.html');
     if (!page) return;
     const blob = new Blob([page.bytes as Uint8Array<ArrayBuffer>], { type: 'text/html' });
     const url = URL.createObjectURL(blob);
@@ -95,7 +144,20 @@ export const useHandover = defineStore('handover', () => {
     setTimeout(() => URL.revokeObjectURL(url), 60_000);
   }
 
-  return { rows, problem, asking, load, handOver, again, read };
+  return {
+    rows,
+    problem,
+    asking,
+    folder,
+    writtenTo,
+    load,
+    handOver,
+    again,
+    read,
+    filesOf,
+    saveOne,
+    intoFolder,
+  };
 });
 
 export const fileStem = (title: string): string => slugOf(title) || 'job';

@@ -43,6 +43,11 @@ export const useJob = defineStore('job', () => {
     await session.refresh();
   }
 
+  async function setSound(sound: Parameters<typeof doc.setSound>[0]) {
+    await doc.setSound(sound);
+    await session.refresh();
+  }
+
   async function repin(next: Target) {
     await doc.repin(next);
     await session.refresh();
@@ -63,6 +68,7 @@ export const useJob = defineStore('job', () => {
     saveProblem: doc.saveProblem,
     rename: doc.rename,
     countHandover: doc.countHandover,
+    setSound,
     chooseTarget,
     repin,
     // The session

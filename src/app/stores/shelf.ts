@@ -32,6 +32,9 @@ interface DemoWeek {
   }[];
 }
 
+const hex = (buffer: ArrayBuffer) =>
+  Array.from(new Uint8Array(buffer), (b) => b.toString(16).padStart(2, '0')).join('');
+
 /** The jobs that there are, and the ways to get new ones. */
 export const useShelf = defineStore('shelf', () => {
   const jobs = shallowRef<readonly JobRecord[]>([]);
@@ -101,6 +104,25 @@ export const useShelf = defineStore('shelf', () => {
     const { sha256 } = reply.source;
     await db.sources.put({ sha256, name: file.name, bytes: file.bytes });
     return sha256;
+  }
+
+  /** A sound that is to go beside the score: its bytes are kept, its length is told. */
+  async function takeSound(file: File): Promise<NonNullable<JobRecord['sound']> | null> {
+    if (tooLarge(file)) return null;
+    try {
+      const bytes = await file.arrayBuffer();
+      const length = await engine().plain.soundLength(bytes.slice(0));
+      if ('problem' in length) {
+        problems.value.push(`${file.name}: ${length.problem}`);
+        return null;
+      }
+      const sha256 = hex(await crypto.subtle.digest('SHA-256', bytes));
+      await db.sources.put({ sha256, name: file.name, bytes });
+      return { sha256, name: file.name, ms: length.ms };
+    } catch (error) {
+      problems.value.push(`${file.name}: ${storageProblem(error, 'file')}`);
+      return null;
+    }
   }
 
   async function addJob(
@@ -221,6 +243,7 @@ export const useShelf = defineStore('shelf', () => {
     addJob,
     takeSource,
     takeFile,
+    takeSound,
     dropFiles,
     importJob,
     exportJob,

@@ -148,7 +148,7 @@ async function remove() {
         <ul class="lines">
           <li v-for="o in outputs" :key="o.writer">
             <template v-if="o.ready">{{ o.ready.summary }}</template>
-            <template v-else>“{{ o.writer }}”: not yet written by this version.</template>
+            <template v-else>“{{ o.writer }}”: no writer is for it.</template>
           </li>
         </ul>
         <h2>At the far side</h2>

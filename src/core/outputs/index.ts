@@ -51,7 +51,7 @@ export function writeOutputs(
   for (const output of target.outputs) {
     const writer = findWriter(output.writer);
     if (!writer) {
-      losses.push({ what: `output “${output.writer}”, not yet written by this version`, count: 1 });
+      losses.push({ what: `output “${output.writer}”, which no writer is for`, count: 1 });
       unwritten.push(output.writer);
       continue;
     }

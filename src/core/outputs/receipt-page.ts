@@ -105,9 +105,32 @@ export function receiptPage(r: Receipt): string {
               differs: 'read back and different: ',
               'not read': 'not read back',
             }[f.readBack] +
-            f.differences.join(' '),
+            f.differences.join(' ') +
+            (f.plays === '' ? '' : `; plays ${f.plays}`) +
+            f.complaints.map((c) => `; not loaded: ${c}`).join(''),
         ),
         'None.',
+      ),
+    ],
+    [
+      'Rehearsed',
+      list(
+        [
+          r.rehearsed.standIn === null
+            ? 'No stand-in is there for this target.'
+            : r.rehearsed.asMeant
+              ? `${r.rehearsed.standIn}: loaded, and plays as meant.`
+              : `${r.rehearsed.standIn}: does not play all of it as meant.`,
+          ...r.rehearsed.lost.map(
+            (l) =>
+              `${count(l.notes, 'note')} ${l.altered ? 'played otherwise' : 'not played'}: ${l.because}.` +
+              (l.findings.length > 0
+                ? ` Found before: ${l.findings.map((f) => f.says).join(' ')}`
+                : ''),
+          ),
+          ...r.rehearsed.unexplained.map((u) => `Not explained by any finding: ${u}`),
+        ],
+        '',
       ),
     ],
     ['At the far side', `<ol>${r.checklist.map((l) => `<li>${escape(l)}</li>`).join('')}</ol>`],

@@ -3,6 +3,7 @@ import type { ReadBack } from '../compare/read-back';
 import type { Damage } from '../diagnostic/damage';
 import { sayDamage } from '../diagnostic/damage';
 import type { Finding } from '../diagnostic/finding';
+import type { Rehearsal } from '../plan/as-meant';
 import type { LeftAsIs, Plan } from '../plan/plan';
 import type { Rendition } from '../score/piece';
 import type { Base } from '../sources/merge';
@@ -69,7 +70,24 @@ export interface Receipt {
     readonly sha256: string;
     readonly readBack: 'same' | 'differs' | 'not read';
     readonly differences: readonly string[];
+    /** What the device plays of it: `62 cues`; and what it says where it would not load it. */
+    readonly plays: string;
+    readonly complaints: readonly string[];
   }[];
+  /** What a stand-in for the device did with these bytes. */
+  readonly rehearsed: {
+    readonly standIn: string | null;
+    readonly asMeant: boolean;
+    readonly lengthMs: number;
+    readonly lost: readonly {
+      readonly notes: number;
+      readonly because: string;
+      readonly altered: boolean;
+      /** What had said so before; by the key of its finding. */
+      readonly findings: readonly { readonly key: string; readonly says: string }[];
+    }[];
+    readonly unexplained: readonly string[];
+  };
   readonly checklist: readonly string[];
 }
 
@@ -92,6 +110,7 @@ export interface ReceiptInput {
     sha256: string;
     readBack: ReadBack | null;
   }[];
+  readonly rehearsal: Rehearsal;
 }
 
 /** How a source takes part, in words. */
@@ -120,6 +139,35 @@ export function gatherLosses(losses: readonly Loss[]): Loss[] {
   const sums = new Map<string, number>();
   for (const { what, count } of losses) sums.set(what, (sums.get(what) ?? 0) + count);
   return [...sums].map(([what, count]) => ({ what, count }));
+}
+
+const heardOf = (path: string, { files }: Rehearsal) => {
+  const heard = files.find((f) => f.path === path);
+  return {
+    plays: heard?.plays ?? '',
+    complaints: heard?.complaints.map((c) => `${c.at}: ${c.says}`) ?? [],
+  };
+};
+
+function rehearsedOf(
+  { standIn, asMeant, lengthUs, lost, unexplained }: Rehearsal,
+  findings: readonly Finding[],
+  say: (f: Finding) => { says: string },
+): Receipt['rehearsed'] {
+  return {
+    standIn,
+    asMeant,
+    lengthMs: lengthUs / 1000,
+    lost: lost.map(({ notes, because, how, findings: keys }) => ({
+      notes,
+      because,
+      altered: how === 'altered',
+      findings: findings
+        .filter((f) => keys.includes(f.key))
+        .map((f) => ({ key: f.key, says: say(f).says })),
+    })),
+    unexplained,
+  };
 }
 
 export function makeReceipt(input: ReceiptInput): Receipt {
@@ -189,7 +237,9 @@ export function makeReceipt(input: ReceiptInput): Receipt {
       sha256: f.sha256,
       readBack: f.readBack === null ? 'not read' : f.readBack.same ? 'same' : 'differs',
       differences: f.readBack?.differences ?? [],
+      ...heardOf(f.path, input.rehearsal),
     })),
+    rehearsed: rehearsedOf(input.rehearsal, after, say),
     checklist: target.checklist,
   };
 }

@@ -2,7 +2,7 @@ import { comparePieces } from '../compare/by-id';
 import { readBack } from '../compare/read-back';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Finding } from '../diagnostic/finding';
-import type { OutputFile } from '../outputs/define-writer';
+import type { CompanionSound, OutputFile } from '../outputs/define-writer';
 import { writeOutputs } from '../outputs/index';
 import { makeReceipt, type Receipt } from '../outputs/receipt';
 import { receiptPage } from '../outputs/receipt-page';
@@ -12,6 +12,7 @@ import { encodeUtf8 } from '../smf/text';
 import type { Base } from '../sources/merge';
 import { hearingOf } from '../target/hearing';
 import type { Target } from '../target/schema';
+import { rehearsalOf, type Rehearsal } from './as-meant';
 import { baseRendition } from './base';
 import type { LeftAsIs, Plan } from './plan';
 import type { PlanRun } from './run';
@@ -27,6 +28,8 @@ export interface HandoverInput {
   readonly leftAsIs: readonly LeftAsIs[];
   /** Length of the sound that plays beside it, where it is known. */
   readonly recordingMs?: number;
+  /** That sound itself, where it is delivered as well. */
+  readonly sound?: CompanionSound | null;
   /** Lower-case hex; given by the platform. */
   readonly sha256: (bytes: Uint8Array) => Promise<string>;
   readonly checkpoint?: Checkpoint;
@@ -35,16 +38,18 @@ export interface HandoverInput {
 export interface Handover {
   readonly files: readonly OutputFile[];
   readonly receipt: Receipt;
-  /** Writers that the target names and that there are not yet. */
+  /** Writers that the target names and that there are not. */
   readonly unwritten: readonly string[];
+  /** What the target’s device does with these bytes. */
+  readonly rehearsal: Rehearsal;
 }
 
-/** Writes the files of a target, reads them back, compares, and makes the receipt. */
+/** Writes the files of a target, reads them back, rehearses them, and makes the receipt. */
 export async function handOver(input: HandoverInput): Promise<Handover> {
   const { base, target, run, checkpoint, recordingMs } = input;
-  const stages = 4;
+  const stages = 5;
   checkpoint?.(0, stages);
-  const { files, losses, unwritten } = writeOutputs(run.rendition, target);
+  const { files, losses, unwritten } = writeOutputs(run.rendition, target, input.sound ?? null);
   checkpoint?.(1, stages);
   const described = [];
   for (const file of files) {
@@ -57,13 +62,18 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
     });
   }
   checkpoint?.(2, stages);
+  const rehearsal = rehearsalOf(files, run.rendition, target, input.findings);
+  checkpoint?.(3, stages);
   const steps = checkpoint ? { checkpoint } : {};
   const comparison = comparePieces(base.rendition.pieces, run.rendition.pieces, {
     hearing: hearingOf(target),
     ...steps,
   });
   // Held against the same sound as what is handed over.
-  const sound = recordingMs === undefined ? {} : { recordingMs };
+  const sound = {
+    ...(recordingMs === undefined ? {} : { recordingMs }),
+    ...(input.sound ? { soundName: input.sound.name } : {}),
+  };
   const before = proof({
     rendition: baseRendition(base, target),
     target,
@@ -71,7 +81,7 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
     ...sound,
     ...steps,
   });
-  checkpoint?.(3, stages);
+  checkpoint?.(4, stages);
   const receipt = makeReceipt({
     ...input,
     outcomes: run.outcomes,
@@ -81,10 +91,11 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
     after: input.findings,
     losses,
     files: described,
+    rehearsal,
   });
   const receipts: OutputFile[] = [
     { path: 'receipt.json', bytes: encodeUtf8(`${JSON.stringify(receipt, null, 2)}\n`) },
     { path: 'receipt.html', bytes: encodeUtf8(receiptPage(receipt)) },
   ];
-  return { files: [...files, ...receipts], receipt, unwritten };
+  return { files: [...files, ...receipts], receipt, unwritten, rehearsal };
 }

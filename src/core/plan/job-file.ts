@@ -34,6 +34,10 @@ export const JobSchema = z.strictObject({
   title: z.string().min(1).max(300),
   changedAt: z.number(),
   sources,
+  /** The companion sound; its bytes stand under `sources/` too. */
+  sound: z
+    .strictObject({ sha256: sha, name: z.string().min(1).max(300), ms: z.number() })
+    .optional(),
   activeTarget: z.string().max(100),
   plans: z
     .array(
@@ -113,6 +117,9 @@ export function parseJob(text: string): ReadJobFile {
     return { problem: `job.json, activeTarget: there is no plan for "${job.activeTarget}".` };
   return { job };
 }
+
+/** The path of the companion sound in the pack of a job. */
+export const soundPath = (sha256: string): string => `sources/${sha256}.wav`;
 
 /** The path of a source in the pack of a job. */
 export const sourcePath = (sha256: string): string => `sources/${sha256}.mid`;

@@ -27,6 +27,7 @@ export interface MendManyInput {
   readonly accept?: boolean;
   /** Length of the sound that plays beside it, where it is known. */
   readonly recordingMs?: number;
+  readonly soundName?: string;
   /** Findings that are left as is are not mended. */
   readonly leftAsIs?: readonly { readonly key: string }[];
   readonly checkpoint?: Checkpoint;
@@ -115,7 +116,11 @@ export function mendMany(input: MendManyInput): MendManyResult {
   const checkpoint = input.checkpoint ?? (() => {});
   const left = new Set(input.leftAsIs?.map((l) => l.key));
   const trials = new Trials(base, target, checkpoint);
-  const sound = input.recordingMs === undefined ? {} : { recordingMs: input.recordingMs };
+  const { recordingMs, soundName } = input;
+  const sound = {
+    ...(recordingMs === undefined ? {} : { recordingMs }),
+    ...(soundName === undefined ? {} : { soundName }),
+  };
   const judge = (rendition: Rendition) =>
     proof({ rendition, target, base, checkpoint, ...sound }).filter((f) => !left.has(f.key));
   const applied: Applied[] = [];

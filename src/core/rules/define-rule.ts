@@ -65,6 +65,8 @@ export interface RuleInput<B, C extends Codes = Codes> extends Reading {
   readonly index: number;
   /** Length of the sound that plays beside it; null where it was not given. */
   readonly recordingMs: number | null;
+  /** Name of that sound; null where it was not brought in. */
+  readonly soundName: string | null;
   readonly base: Base;
   readonly report: (found: FoundBy<C>) => void;
   /** Says once that something outside the piece was not given, and how to give it. */

@@ -17,6 +17,8 @@ export interface ProofInput {
   readonly checkpoint?: Checkpoint;
   /** Length of the sound that plays beside it, where it is known. */
   readonly recordingMs?: number;
+  /** Its name, where it is brought in. */
+  readonly soundName?: string;
   /** Only these rules; all where nothing is said. */
   readonly only?: readonly RuleDefinition[];
 }
@@ -93,7 +95,12 @@ export function checkRule(
   { whole, seated }: Judged,
   target: Target,
   base: Base,
-  context: { pieces: readonly Piece[]; index: number; recordingMs?: number },
+  context: {
+    pieces: readonly Piece[];
+    index: number;
+    recordingMs?: number;
+    soundName?: string;
+  },
 ): Finding[] {
   if (!concerns(rule, target)) return [];
   const block = rule.block === null ? true : target[rule.block];
@@ -107,6 +114,7 @@ export function checkRule(
     pieces: context.pieces,
     index: context.index,
     recordingMs: context.recordingMs ?? told(whole.piece.delivery.metadata?.soundMs),
+    soundName: context.soundName ?? null,
     base,
     report: (f) => found.push(onBase(toFinding(rule, severity, f), reading.piece)),
     need: (what) =>

@@ -2,7 +2,7 @@ import { computed, ref, shallowRef } from 'vue';
 import type { JobSource } from '../../../core/plan/job-file';
 import type { Target } from '../../../core/target/schema';
 import { storageProblem } from '../../storage/db';
-import { readJob, rewriteJob } from '../../storage/jobs';
+import { forgetBytes, readJob, rewriteJob } from '../../storage/jobs';
 import {
   activePlan,
   sourcesOf,
@@ -137,6 +137,15 @@ export function makeDocument() {
     return number;
   }
 
+  /** The sound that is delivered beside the score; null takes it away. */
+  async function setSound(sound: JobRecord['sound'] | null) {
+    const job = record.value;
+    if (!job) return;
+    const { sound: before, ...rest } = job;
+    await save({ ...rest, ...(sound ? { sound } : {}), changedAt: Date.now() });
+    if (before && before.sha256 !== sound?.sha256) await forgetBytes(before.sha256);
+  }
+
   return {
     record,
     sourcesNow,
@@ -155,6 +164,7 @@ export function makeDocument() {
     chooseTarget,
     repin,
     countHandover,
+    setSound,
   };
 }
 

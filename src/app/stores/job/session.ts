@@ -157,6 +157,9 @@ export function makeSession(doc: JobDocument) {
       leftAsIs: now.now.leftAsIs,
       known: [...columns.keys()],
       piece: piece.value,
+      ...(doc.record.value?.sound
+        ? { recordingMs: doc.record.value.sound.ms, soundName: doc.record.value.sound.name }
+        : {}),
     };
   }
 

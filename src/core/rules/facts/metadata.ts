@@ -83,14 +83,15 @@ export const metadata = defineRule({
       then: (_, w) => `${w.Target} shows a blank there, or refuses the song.`,
     }),
   },
-  check({ block, target, piece, report }) {
+  check({ block, target, piece, soundName, report }) {
     const choices: Readonly<Partial<Record<MetadataKey, readonly string[]>>> = {
       frameRate: target.frames?.perSecond.map(String) ?? [],
       ending: target.frames?.endings ?? [],
       kit: target.kits?.map((k) => k.id) ?? [],
     };
     for (const field of block.required) {
-      const value = piece.delivery.metadata?.[field.key];
+      const brought = field.key === 'sound' ? (soundName ?? undefined) : undefined;
+      const value = piece.delivery.metadata?.[field.key] ?? brought;
       const words = FIELD_WORDS[field.key] ?? field.key;
       const base = { cause: field.key, allowed: { ...field } };
       const set = (to: string) =>

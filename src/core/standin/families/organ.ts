@@ -91,20 +91,28 @@ const name = ({ row, seat, key }: Hole) => `${row} ${seat} ${key}`;
 
 /** The sheet is printed only if it is whole, and cut only if it has the holes of the list. */
 function sheetAgrees(file: DeliveredFile, holes: readonly Hole[], out: Gathering) {
+  const found = readSheet(file, out);
+  if (found && found.join() !== holes.map(name).sort().join())
+    out.refuse(file.path, 'holes', 'It has other holes than the list.');
+}
+
+/** The holes of a sheet, in words; null where its sum does not agree. */
+export function readSheet(file: DeliveredFile, out: Gathering): string[] | null {
   const tail = '<!-- crc32 00000000 -->\n'.length;
   const body = file.bytes.subarray(0, Math.max(0, file.bytes.length - tail));
   const end = utf8(file.bytes.subarray(body.length)) ?? '';
   const said = /^<!-- crc32 ([0-9a-f]{8}) -->\n$/.exec(end)?.[1];
-  if (said === undefined) return out.refuse(file.path, 'last line', 'It has no sum.');
-  if (Number.parseInt(said, 16) !== ownCrc32(body))
-    return out.refuse(file.path, 'last line', 'Its sum is another: something was changed.');
-  const found = [
-    ...(utf8(body) ?? '').matchAll(/ data-row="(\d+)" data-rank="([^"]+)" data-key="(\d+)"/g),
-  ]
+  if (said === undefined) {
+    out.refuse(file.path, 'last line', 'It has no sum.');
+    return null;
+  }
+  if (Number.parseInt(said, 16) !== ownCrc32(body)) {
+    out.refuse(file.path, 'last line', 'Its sum is another: something was changed.');
+    return null;
+  }
+  return [...(utf8(body) ?? '').matchAll(/ data-row="(\d+)" data-rank="([^"]+)" data-key="(\d+)"/g)]
     .map(([, row, seat, key]) => name({ row: Number(row), seat: seat!, key: Number(key) }))
     .sort();
-  if (found.join() !== holes.map(name).sort().join())
-    out.refuse(file.path, 'holes', 'It has other holes than the list.');
 }
 
 function midiAgrees(

@@ -5,7 +5,7 @@ import { deviceNotes, loadSmf, playThrough } from '../smf-device';
 import { checkTimes } from './cue-player';
 import { sound } from './sequencer';
 
-interface Shown {
+export interface Shown {
   readonly fromMs: number;
   readonly lines: readonly string[];
 }
@@ -78,7 +78,7 @@ const msOf = (stamp: string): number | null => {
 };
 
 /** WebVTT of plain cues: numbered, in order, none over another. */
-function readCaptions(file: DeliveredFile, out: Gathering): Shown[] | null {
+export function readCaptions(file: DeliveredFile, out: Gathering): Shown[] | null {
   const refusals = out.refused.length;
   const no = (line: number, says: string) => out.refuse(file.path, `line ${line}`, says);
   const text = utf8(file.bytes);

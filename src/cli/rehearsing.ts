@@ -1,0 +1,175 @@
+import { readdirSync, statSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { findFormat, formats } from '../core/formats/index';
+import { unpackFiles } from '../core/outputs/pack';
+import { nearest } from '../core/diagnostic/say-problems';
+import { rehearse, standInOf } from '../core/standin/index';
+import { checkFile } from '../core/standin/check';
+import type { DeliveredFile, Happening, Played } from '../core/standin/played';
+import type { Target } from '../core/target/schema';
+import { noteName, wordsOf } from '../core/target/words';
+import { sayClock } from '../core/time/meter-map';
+import { complain, loadTarget, print, readInput, Unusable } from './files';
+import { worse, type Status } from './proofing';
+
+/** Receipts go with a delivery; no device reads them. */
+const RECEIPTS = new Set(['receipt.json', 'receipt.html']);
+const MOST_FILES = 2000;
+
+interface Delivery {
+  readonly name: string;
+  readonly files: readonly DeliveredFile[];
+}
+
+/** A folder and a pack are a delivery each; files that are named by themselves are one together. */
+function deliveriesOf(args: readonly string[]): Delivery[] {
+  const out: Delivery[] = [];
+  const loose: DeliveredFile[] = [];
+  for (const arg of args) {
+    if (arg !== '-' && isFolder(arg)) out.push({ name: arg, files: filesIn(arg) });
+    else if (/\.zip$/i.test(arg)) {
+      const { files, problem } = unpackFiles(readInput(arg));
+      if (!files) throw new Unusable(`${arg}: ${problem}`);
+      const list = [...files].map(([path, bytes]) => ({ path, bytes }));
+      out.push({ name: arg, files: list.filter((f) => !RECEIPTS.has(f.path)) });
+    } else loose.push({ path: basename(arg), bytes: readInput(arg) });
+  }
+  if (loose.length > 0) out.unshift({ name: loose.map((f) => f.path).join(' + '), files: loose });
+  return out;
+}
+
+function isFolder(path: string): boolean {
+  try {
+    return statSync(path).isDirectory();
+  } catch (error) {
+    throw new Unusable(`${path}: cannot be read (${(error as NodeJS.ErrnoException).code}).`);
+  }
+}
+
+function filesIn(folder: string, within = ''): DeliveredFile[] {
+  const out: DeliveredFile[] = [];
+  const entries = readdirSync(join(folder, within), { withFileTypes: true });
+  for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    const path = within === '' ? entry.name : `${within}/${entry.name}`;
+    if (entry.isDirectory()) out.push(...filesIn(folder, path));
+    else if (entry.isFile() && !RECEIPTS.has(path))
+      out.push({ path, bytes: readInput(join(folder, path)) });
+    if (out.length > MOST_FILES)
+      throw new Unusable(
+        `${folder}: more than ${MOST_FILES} files; name the folder of one delivery.`,
+      );
+  }
+  return out;
+}
+
+export interface RehearseOptions {
+  target: string;
+  json?: boolean;
+}
+
+/** What the target's device would do with delivered files; 1 where it refuses or drops anything. */
+export function rehearseFiles(args: string[], options: RehearseOptions): Status {
+  const target = loadTarget(options.target);
+  const standIn = standInOf(target);
+  if (!standIn) throw new Unusable(`No stand-in is there for ${target.name}.`);
+  let status: Status = 0;
+  for (const { name, files } of deliveriesOf(args)) {
+    const played = rehearse(files, target);
+    if (options.json)
+      print(JSON.stringify({ delivery: name, ...playedJson(played, target, standIn.id) }));
+    else say(name, played, target, standIn.name);
+    if (played.refused.length + played.dropped.length > 0) status = worse(status, 1);
+  }
+  return status;
+}
+
+const playedJson = (played: Played, target: Target, standIn: string) => ({
+  target: target.id,
+  standIn,
+  lengthMs: played.lengthUs / 1000,
+  events: played.events.map((e) => ({
+    atMs: e.atUs / 1000,
+    lengthMs: e.lengthUs === undefined ? null : e.lengthUs / 1000,
+    kind: e.kind,
+    seat: e.seat,
+    key: e.key,
+    value: e.value ?? null,
+    text: e.text ?? null,
+    file: e.file,
+  })),
+  refused: played.refused.map(({ file, at, says }) => ({ file, at, says })),
+  dropped: played.dropped.map((d) => ({
+    atMs: d.atUs / 1000,
+    seat: d.seat,
+    key: d.key,
+    file: d.file,
+    because: d.because,
+    altered: d.how === 'altered',
+  })),
+});
+
+function say(name: string, played: Played, target: Target, standIn: string) {
+  print(`${name} → ${target.name} (${standIn})`);
+  for (const e of played.events) print(`  ${sayHappening(e, target)}`);
+  for (const c of played.refused) print(`  refused  ${c.file || name}, ${c.at}: ${c.says}`);
+  for (const d of played.dropped)
+    print(
+      `  ${d.how === 'silent' ? 'dropped' : 'altered'}  ${sayClock(d.atUs / 1000)} ${d.seat} ${d.key < 0 ? '' : `key ${d.key} `}(${d.file}): ${d.because}`,
+    );
+  const n = played.events.length;
+  print(
+    `  ${n.toLocaleString('en-GB')} played, ${played.dropped.length} dropped or altered, ${played.refused.length} refused`,
+  );
+}
+
+/** `0:05.625 cue 12 of cue-line 0.4 s`. */
+export function sayHappening(e: Happening, target: Target): string {
+  const words = wordsOf(target);
+  const what: Record<Happening['kind'], string> = {
+    note: `${words.note} ${noteName(Math.max(0, Math.min(127, e.key)))}`,
+    strike: `${words.note} lane ${e.key}`,
+    // Cues are numbered where the target has a range of them.
+    cue:
+      target.notes?.lowest === undefined
+        ? words.note
+        : `${words.note} ${e.key - target.notes.lowest + 1}`,
+    caption: `caption ${e.key}`,
+    hole: `hole ${noteName(Math.max(0, Math.min(127, e.key)))}`,
+    'cue-value': `cue ${e.value ?? ''}`.trim(),
+    tempo: `tempo ${Math.round(60_000_000_000 / Number(e.value)) / 1000} BPM`,
+    marker: `marker, bar ${e.key}`,
+    pattern: `pattern ${e.text}`,
+  };
+  const text = e.text && e.kind !== 'pattern' ? ` “${e.text.replaceAll('\n', ' / ')}”` : '';
+  const length = e.lengthUs ? ` ${Math.round(e.lengthUs / 1000) / 1000} s` : '';
+  return `${sayClock(e.atUs / 1000)} ${what[e.kind]} of ${e.seat}${text}${length}`;
+}
+
+export interface CheckOptions {
+  format: string;
+  json?: boolean;
+}
+
+/** Whether files are of one of our formats; each fault with its place. */
+export function checkFiles(files: string[], options: CheckOptions): Status {
+  const format = findFormat(options.format);
+  if (!format) {
+    const near = nearest(
+      options.format,
+      formats.map((f) => f.id),
+    );
+    throw new Unusable(
+      `There is no format named ${options.format}.${near ? ` The nearest is ${near}.` : ''}`,
+    );
+  }
+  let status: Status = 0;
+  for (const file of files) {
+    const problems = checkFile(format, { path: basename(file), bytes: readInput(file) });
+    if (options.json) print(JSON.stringify({ file, format: format.id, problems }));
+    else if (problems.length === 0) print(`${file}: is as the format ${format.id} has it.`);
+    for (const p of options.json ? [] : problems)
+      complain(`${file}: ${p.path ? `${p.path}: ` : ''}${p.says}`);
+    if (problems.length > 0) status = worse(status, 2);
+  }
+  return status;
+}
