@@ -12,7 +12,10 @@ module.exports = {
     ),
     forbid(
       'core-packages',
-      { path: '^src/core/', pathNot: '(\\.test\\.ts$|^src/core/(outputs|cues|sound)/)' },
+      {
+        path: '^src/core/',
+        pathNot: '(\\.test\\.ts$|^src/core/(outputs|standin|sources/readers|sound)/)',
+      },
       { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/zod/' },
       'core uses zod alone',
     ),
@@ -24,6 +27,12 @@ module.exports = {
         pathNot: 'node_modules/(zod|fflate|papaparse)/',
       },
       'zip and csv belong to outputs',
+    ),
+    forbid(
+      'csv-packages',
+      { path: '^src/core/(standin|sources/readers)/', pathNot: '\\.test\\.ts$' },
+      { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/(zod|papaparse)/' },
+      'readers take zod and csv',
     ),
     forbid(
       'nobody-imports-app',
@@ -57,9 +66,18 @@ module.exports = {
     ),
     forbid(
       'readers-apart',
-      { path: '^src/core/standin/' },
-      { path: '^src/core/outputs/' },
-      'no shared code',
+      { path: '^src/core/standin/', pathNot: '\\.test\\.ts$' },
+      {
+        path: '^src/core/(?!(standin|formats|target|diagnostic)/)',
+        dependencyTypesNot: ['type-only'],
+      },
+      'a stand-in shares no code with writers, with the reader of sources, or with the score',
+    ),
+    forbid(
+      'writers-apart',
+      { path: '^src/core/(outputs|smf|score|reading|sources)/', pathNot: '\\.test\\.ts$' },
+      { path: '^src/core/standin/', dependencyTypesNot: ['type-only'] },
+      'what writes does not lean on what reads back',
     ),
     forbid(
       'no-cycles',

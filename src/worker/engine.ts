@@ -245,6 +245,7 @@ export const engine: Engine = {
           inventory: inventoryOf(source.head, source.score),
           damage: source.damage.map(sayDamage),
           trackNames: source.score.tracks.map((t) => t.name),
+          ...(source.extras?.meantFor ? { meantFor: source.extras.meantFor } : {}),
         },
       };
     }),

@@ -56,7 +56,10 @@ export const useShelf = defineStore('shelf', () => {
   }
 
   const titleOf = (fileName: string) =>
-    stemOf(fileName).replace(/[-_]+/g, ' ').trim() || 'Untitled';
+    stemOf(fileName)
+      .replace(/(\.chart)?\.(json|csv|vtt)$/i, '')
+      .replace(/[-_]+/g, ' ')
+      .trim() || 'Untitled';
 
   /** Says why a file is too large to be read, and that it is; nothing of it is read yet. */
   function tooLarge(file: File): boolean {
@@ -77,6 +80,9 @@ export const useShelf = defineStore('shelf', () => {
       return null;
     }
   }
+
+  /** Targets that sources were written for, by hash. */
+  const meantFor = new Map<string, string>();
 
   /** Reads a file; where it can be used, its bytes are kept. Returns its hash. */
   async function takeSource(file: { name: string; bytes: ArrayBuffer }): Promise<string | null> {
@@ -102,6 +108,7 @@ export const useShelf = defineStore('shelf', () => {
       return null;
     }
     const { sha256 } = reply.source;
+    if (reply.source.meantFor) meantFor.set(sha256, reply.source.meantFor);
     await db.sources.put({ sha256, name: file.name, bytes: file.bytes });
     return sha256;
   }
@@ -162,7 +169,8 @@ export const useShelf = defineStore('shelf', () => {
         }
         const sha256 = await takeSource({ name: file.name, bytes });
         if (!sha256) continue;
-        const target = builtInTargets[0]!;
+        // A chart says which game it was written for.
+        const target = findTarget(meantFor.get(sha256) ?? '') ?? builtInTargets[0]!;
         made.push(await addJob(titleOf(file.name), file.name, sha256, [newPlan(target)]));
         void askToPersist();
       } catch (error) {

@@ -14,6 +14,9 @@ export interface Damage {
   readonly times: number;
   readonly value?: number;
   readonly limit?: number;
+  /** Of a text: its line or path, in the place of bytes; and what is wrong there. */
+  readonly place?: string;
+  readonly says?: string;
 }
 
 interface DamageText {
@@ -59,6 +62,17 @@ export const damageTable = {
     what: () => 'This is not a MIDI file: it holds no MThd header.',
     done: 'Nothing was read.',
     todo: 'Check that the file was exported as a Standard MIDI File, and drop that one.',
+  },
+  'text-unreadable': {
+    fatal: true,
+    what: (d: Damage) => d.says ?? 'The file is none of the formats that can be read.',
+    done: 'Nothing was read.',
+    todo: 'Mend it there, or export it again.',
+  },
+  'text-doubtful': {
+    what: (d: Damage) => d.says ?? 'A line contradicts another.',
+    done: 'Both were kept.',
+    todo: 'Check this place.',
   },
   'header-cut': {
     fatal: true,
@@ -197,7 +211,7 @@ export function sayDamage(d: Damage): string {
   const { what, done, todo } = table[d.code];
   const place = [
     d.track === null ? '' : `track ${d.track + 1}, `,
-    `byte ${n(d.byteOffset)}`,
+    d.place ?? `byte ${n(d.byteOffset)}`,
     d.times > 1 ? `, ${n(d.times)} times` : '',
   ].join('');
   return `${what(d)} (${place}) ${done} ${todo}`;

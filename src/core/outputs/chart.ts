@@ -5,7 +5,7 @@ import { microsecondsAt } from '../reading/microseconds';
 import { deliveredEnd } from '../reading/ends';
 import { phrasesOf } from '../reading/phrases';
 import { mapsOf, type Maps } from '../score/inventory';
-import { isIn } from '../score/score';
+import { isIn, type Part } from '../score/score';
 import { stemOf } from '../smf/name';
 import type { Loss } from '../steps/define-step';
 import type { Seat, Target } from '../target/schema';
@@ -29,7 +29,8 @@ export const chartWriter = defineWriter({
       const end = deliveredEnd(piece);
       const seats = target.seats.filter((s): s is LaneSeat => s.kind === 'laneGroup');
       const lines = seats.flatMap((seat) => {
-        const parts = piece.score.parts.filter((p) => isIn(p) && p.seat === seat.id);
+        const seated = (p: Part) => isIn(p) && p.seat === seat.id && p.notes.count > 0;
+        const parts = piece.score.parts.filter(seated);
         if (parts.length === 0) return [];
         return [lineJson(piece, maps, target, seat, heardNotes(piece, parts), losses)];
       });

@@ -57,15 +57,18 @@ export function makeBase(sources: readonly SourceScore[], said?: readonly Source
     const ppq = ticksPerQuarterOf(score.division);
     // Plans count in the ruling source's own ticks, whatever joins it.
     const fromBase = own === ppq ? {} : { fromBase: scaled(own, ppq) };
-    pieces.push({ score, delivery: deliveryOf(ruling), ...fromBase });
+    pieces.push({
+      score,
+      delivery: deliveryOf(ruling),
+      ...told(ruling.source, score),
+      ...fromBase,
+    });
   }
   for (const use of files) {
     const delivery = deliveryOf(use);
     const place = use.place === null ? {} : { place: use.place };
-    pieces.push({
-      score: renumbered(use, use.source.score),
-      delivery: { ...delivery, ...place },
-    });
+    const score = renumbered(use, use.source.score);
+    pieces.push({ score, delivery: { ...delivery, ...place }, ...told(use.source, score) });
   }
   // Of several pieces none may give an id that another one has.
   const rendition = {
@@ -86,7 +89,38 @@ export function makeBase(sources: readonly SourceScore[], said?: readonly Source
 
 function deliveryOf({ source }: ResolvedUse): Delivery {
   const format = source.head.format === 0 && source.head.tracks === 1 ? 0 : 1;
-  return { format, layout: format === 0 ? 'single' : 'as-is', fileName: source.name };
+  const { fileName = source.name, metadata } = source.extras ?? {};
+  return {
+    format,
+    layout: format === 0 ? 'single' : 'as-is',
+    fileName,
+    ...(metadata ? { metadata } : {}),
+  };
+}
+
+/** Captions and flags that a source brings along; flags are found by track, tick and key. */
+function told({ extras }: SourceScore, score: Score): Pick<Piece, 'captions' | 'flags'> {
+  if (!extras) return {};
+  const { captions, flags } = extras;
+  const wanted = new Map<string, string[]>();
+  for (const { flag, track, channel, tick, key } of flags ?? []) {
+    const place = `${track} ${channel} ${tick} ${key}`;
+    wanted.set(place, [...(wanted.get(place) ?? []), flag]);
+  }
+  const byFlag = new Map<string, Set<number>>();
+  if (wanted.size > 0)
+    for (const { track, channel, notes } of score.parts)
+      for (let i = 0; i < notes.count; i++) {
+        const place = `${track} ${channel} ${notes.start[i]} ${notes.noteNumber[i]}`;
+        for (const flag of wanted.get(place) ?? [])
+          byFlag.set(flag, (byFlag.get(flag) ?? new Set()).add(notes.id[i]!));
+      }
+  return {
+    ...(captions ? { captions } : {}),
+    ...(byFlag.size > 0
+      ? { flags: [...byFlag].map(([flag, list]) => ({ flag, notes: list })) }
+      : {}),
+  };
 }
 
 function notesIn(sources: readonly SourceScore[], offsets: ReadonlyMap<string, number>): NoteIndex {

@@ -4,6 +4,7 @@ import { readScore } from '../score/read-score';
 import type { Score } from '../score/score';
 import type { SmfHead } from '../smf/file';
 import type { ShiftJis } from '../smf/text';
+import { readText, type SourceExtras } from './readers/index';
 
 /** A source as the engine holds it. */
 export interface SourceScore {
@@ -16,6 +17,8 @@ export interface SourceScore {
   readonly head: SmfHead;
   readonly score: Score;
   readonly damage: readonly Damage[];
+  /** What a format of ours tells beside the music. */
+  readonly extras?: SourceExtras;
 }
 
 export interface OpenOptions {
@@ -43,11 +46,28 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
     ...(sequence === undefined ? {} : { sequence }),
     ...(shiftJis ? { shiftJis } : {}),
   };
-  const { head, score, damage } = readScore(bytes, scoreOptions, options.checkpoint);
+  const made = readText(bytes, name);
+  if (made && 'damage' in made) return { damage: made.damage };
+  const read = readScore(made ? made.smf : bytes, scoreOptions, options.checkpoint);
+  const { head, score } = read;
+  const damage = [...(made?.doubts ?? []), ...read.damage];
   if (!head) return { damage };
   if (!score) return { head, damage };
   const which = head.sequence === undefined ? {} : { sequence: head.sequence };
-  return { source: { key, name, sha256, ...which, head, score, damage }, head, damage };
+  return {
+    source: {
+      key,
+      name,
+      sha256,
+      ...which,
+      head,
+      score,
+      damage,
+      ...(made ? { extras: made.extras } : {}),
+    },
+    head,
+    damage,
+  };
 }
 
 /** The same source under another key: a job names its sources as it likes. */

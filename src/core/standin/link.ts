@@ -30,8 +30,13 @@ export function hearLink(
   const { speed } = leader;
   if (speed < SLOWEST || speed > FASTEST)
     return nothing(`It runs at ${(speed * 100).toFixed(1)} % of its speed.`);
-  const bits = demodulate(samples, rate, leader);
-  collect(bits, memory);
+  const before = memory.size;
+  collect(demodulate(samples, rate, leader), memory);
+  // The leader of an inverted wave looks like one half a cycle later: cycles begin there then.
+  if (memory.size === before) {
+    const half = rate / (LOW * speed) / 2;
+    collect(demodulate(samples, rate, { ...leader, at: leader.at + half }), memory);
+  }
   return assemble(memory, speed);
 }
 

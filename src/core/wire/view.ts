@@ -70,6 +70,8 @@ export interface SourceView {
   /** Whole sentences. */
   readonly damage: readonly string[];
   readonly trackNames: readonly (string | null)[];
+  /** The target that a source of our own format was written for, by its id. */
+  readonly meantFor?: string;
 }
 
 /** Sounding events in clock order. */
