@@ -32,7 +32,8 @@ export const chartWriter = defineWriter({
         const seated = (p: Part) => isIn(p) && p.seat === seat.id && p.notes.count > 0;
         const parts = piece.score.parts.filter(seated);
         if (parts.length === 0) return [];
-        return [lineJson(piece, maps, target, seat, heardNotes(piece, parts), losses)];
+        const line = lineJson(piece, maps, target, seat, heardNotes(piece, parts), losses);
+        return line === null ? [] : [line];
       });
       const { ppq, tempos, meters, sections } = conductorJson(piece, maps);
       return {
@@ -70,11 +71,13 @@ function lineJson(
   seat: LaneSeat,
   notes: HeardNotes,
   losses: Loss[],
-): JsonValue {
+): JsonValue | null {
   const lanes = new Map(seat.laneNotes.map((k, i) => [k, i + 1]));
   let outside = 0;
   for (let i = 0; i < notes.count; i++) if (!lanes.has(notes.key[i]!)) outside++;
   if (outside > 0) losses.push({ what: `notes on no lane of ${seat.name}`, count: outside });
+  // A line without a strike says nothing.
+  if (outside === notes.count) return null;
   const phrases =
     chart.phraseBreakBeats === undefined ? [] : phrasesOf(notes, maps, chart.phraseBreakBeats);
   return {
