@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import * as z from 'zod';
 import { damageRows } from '../core/diagnostic/damage';
+import { formats } from '../core/formats/index';
 import { writers } from '../core/outputs/index';
 import { week } from '../../demo/week';
 import { openSource } from '../core/sources/source';
@@ -195,18 +196,73 @@ page('targets.md', 'Targets', [
   ]),
 ]);
 
-const asked = [...new Set(builtInTargets.flatMap((t) => t.outputs.map((o) => o.writer)))];
+const takenBy = (id: string) =>
+  builtInTargets
+    .filter((t) => t.outputs.some((o) => o.writer === id))
+    .map((t) => t.name)
+    .join(', ');
 page('outputs.md', 'Outputs', [
-  ...table(
-    ['writer', 'what it writes'],
-    writers.map((w) => row(`\`${w.id}\``, w.summary)),
-  ),
+  'A writer turns a job into files; before they are handed over a stand-in for the device plays them.',
   '',
-  `Named by targets and not yet written by this version: ${asked
-    .filter((id) => !writers.some((w) => w.id === id))
-    .map((id) => `\`${id}\``)
-    .join(', ')}.`,
+  ...table(
+    ['writer', 'what it writes', 'its format', 'taken by'],
+    writers.map((w) =>
+      row(
+        `\`${w.id}\``,
+        w.summary,
+        w.format ? `[${w.format}](formats/${w.format}.md)` : 'a common one',
+        takenBy(w.id),
+      ),
+    ),
+  ),
 ]);
+
+mkdirSync(join(folder, 'formats'), { recursive: true });
+interface Field {
+  readonly type?: string | readonly string[];
+  readonly description?: string;
+  readonly properties?: Readonly<Record<string, Field>>;
+  readonly items?: Field;
+  readonly anyOf?: readonly Field[];
+  readonly const?: unknown;
+  readonly enum?: readonly unknown[];
+}
+const typeOf = (f: Field): string => {
+  if (f.const !== undefined) return `\`${JSON.stringify(f.const)}\``;
+  if (f.enum) return f.enum.map((v) => `\`${JSON.stringify(v)}\``).join(', ');
+  if (f.anyOf) return f.anyOf.map(typeOf).join(' or ');
+  if (f.type === 'array') return `list of ${f.items ? typeOf(f.items) : 'values'}`;
+  return { integer: 'whole number', string: 'text' }[String(f.type)] ?? String(f.type ?? 'any');
+};
+/** Every field with its path, those of lists behind `[]`. */
+function fieldRows(f: Field, path: string): string[] {
+  const form = f.anyOf?.find((a) => a.properties ?? a.items) ?? f;
+  if (form.items) return fieldRows(form.items, `${path}[]`);
+  return Object.entries(form.properties ?? {}).flatMap(([key, of]) => {
+    const here = path === '' ? key : `${path}.${key}`;
+    return [row(`\`${here}\``, typeOf(of), of.description ?? ''), ...fieldRows(of, here)];
+  });
+}
+for (const format of formats) {
+  const schema = format.schema ? z.toJSONSchema(format.schema, { io: 'input' }) : null;
+  page(join('formats', `${format.id}.md`), format.title, [
+    '```js',
+    format.reader,
+    '```',
+    '',
+    `${format.summary} Files: \`${format.file}\`.`,
+    '',
+    ...format.notes.map((n) => `- ${n}`),
+    ...(schema
+      ? ['', ...table(['field', 'what it is', 'meaning'], fieldRows(schema as Field, ''))]
+      : []),
+  ]);
+  if (schema)
+    writeFileSync(
+      join(folder, 'formats', `${format.id}.schema.json`),
+      `${JSON.stringify(schema, null, 2)}\n`,
+    );
+}
 
 writeFileSync(
   join(folder, 'cli.schema.json'),

@@ -43,9 +43,57 @@ export function readJson<T>(format: FormatDefinition<T>, text: string): Checked<
       'format',
       `This is not a ${format.title.toLowerCase()}: "format" is not "${format.id}".`,
     );
-  const result = format.schema!.safeParse(data);
-  if (result.success) return { data: result.data, problems: [] };
-  return { problems: problemsOf(format.schema!, result.error.issues) };
+  const problems: Problem[] = [];
+  const rest = checkLong(format.schema as unknown as Shaped, data, [], problems);
+  const result = format.schema!.safeParse(rest);
+  if (!result.success) problems.push(...problemsOf(format.schema!, result.error.issues));
+  // JSON formats change nothing of what they read: the data is its own result.
+  return problems.length > 0 ? { problems } : { data: data as T, problems: [] };
+}
+
+interface Shaped {
+  shape?: Record<string, Shaped>;
+  element?: z.ZodType & Shaped;
+  unwrap?: () => Shaped;
+}
+const LONG = 256;
+const MOST_PROBLEMS = 50;
+
+/**
+ * Checks the entries of long lists one by one, so that no second list is made of them. @returns the
+ * data with one entry of each left, for its schema
+ */
+function checkLong(
+  schema: Shaped | undefined,
+  value: unknown,
+  path: readonly PropertyKey[],
+  problems: Problem[],
+): unknown {
+  let bare = schema;
+  while (bare?.unwrap && !bare.shape && !bare.element) bare = bare.unwrap();
+  if (Array.isArray(value) && bare?.element) {
+    const { element } = bare;
+    if (value.length <= LONG)
+      return value.map((v, i) => checkLong(element, v, [...path, i], problems));
+    for (let i = 0; i < value.length && problems.length < MOST_PROBLEMS; i++) {
+      const result = element.safeParse(value[i]);
+      if (result.success) continue;
+      const issues = result.error.issues.map((issue) => ({
+        ...issue,
+        path: [...path, i, ...issue.path],
+      }));
+      problems.push(...problemsOf(element, issues as z.core.$ZodIssue[]));
+    }
+    return value.slice(0, 1);
+  }
+  if (typeof value !== 'object' || value === null || !bare?.shape) return value;
+  const { shape } = bare;
+  return Object.fromEntries(
+    Object.entries(value).map(([key, v]) => [
+      key,
+      checkLong(shape[key], v, [...path, key], problems),
+    ]),
+  );
 }
 
 export const fault = (path: string, says: string): { readonly problems: readonly Problem[] } => ({

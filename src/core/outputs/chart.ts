@@ -92,6 +92,11 @@ function lineJson(
   };
 }
 
+const strikeText = (s: ChartStrike): string =>
+  `{ "atUs": ${s.atUs}, "flags": [${s.flags.map((f) => JSON.stringify(f)).join(', ')}], ` +
+  `"holdUs": ${s.holdUs}, "lanes": [${s.lanes.join(', ')}], "lengthTicks": ${s.lengthTicks}, ` +
+  `"tick": ${s.tick}, "velocity": ${s.velocity} }`;
+
 /** What is struck at one tick, by length, velocity and flags. */
 function* strikes(
   notes: HeardNotes,
@@ -99,7 +104,7 @@ function* strikes(
   flags: NonNullable<Piece['flags']>,
   maps: Maps,
   holdMs: number,
-): Iterable<ChartStrike> {
+): Iterable<string> {
   for (let from = 0; from < notes.count;) {
     let to = from + 1;
     while (to < notes.count && notes.start[to] === notes.start[from]) to++;
@@ -132,7 +137,7 @@ function* strikes(
     }
     for (const entry of alike.values()) {
       entry.lanes.sort((a, b) => a - b);
-      yield entry;
+      yield strikeText(entry);
     }
     from = to;
   }

@@ -72,12 +72,8 @@ function* changesJson({ changes }: FrameNotes, channel: number) {
   for (let i = 0; i < changes.count; i++) {
     if (changes.channel[i] !== channel) continue;
     const on = changes.on[i] === 1;
-    yield {
-      frame: changes.frame[i]!,
-      event: on ? 'on' : 'off',
-      key: changes.key[i]!,
-      velocity: on ? changes.velocity[i]! : null,
-    };
+    const velocity = on ? changes.velocity[i]! : null;
+    yield `{ "event": "${on ? 'on' : 'off'}", "frame": ${changes.frame[i]!}, "key": ${changes.key[i]!}, "velocity": ${velocity} }`;
   }
 }
 

@@ -72,25 +72,33 @@ export const strandsWriter = defineWriter({
   },
 });
 
+function valueText(
+  value: StrandChoice['value'],
+  { key, velocity }: HeardNotes,
+  i: number,
+  lengthUs: number,
+): string {
+  switch (value) {
+    case 'note-name':
+      return `"${noteName(key[i]!)}"`;
+    case 'note-number':
+      return String(key[i]!);
+    case 'velocity':
+      return String(velocity[i]!);
+    case 'length':
+      return String(lengthUs);
+    default:
+      return 'null';
+  }
+}
+
 function* cues(notes: HeardNotes, { kind, value }: StrandChoice, maps: Maps) {
   for (let i = 0; i < notes.count; i++) {
     const tick = notes.start[i]!;
     const atUs = microsecondsAt(maps, tick);
     const lengthUs = microsecondsAt(maps, notes.end[i]!) - atUs;
     const span = kind === 'span';
-    const values = {
-      'note-name': noteName(notes.key[i]!),
-      'note-number': notes.key[i]!,
-      velocity: notes.velocity[i]!,
-      length: lengthUs,
-      none: null,
-    };
-    yield {
-      tick,
-      atUs,
-      lengthTicks: span ? notes.end[i]! - tick : 0,
-      lengthUs: span ? lengthUs : 0,
-      value: values[value],
-    };
+    const length = span ? notes.end[i]! - tick : 0;
+    yield `{ "atUs": ${atUs}, "lengthTicks": ${length}, "lengthUs": ${span ? lengthUs : 0}, "tick": ${tick}, "value": ${valueText(value, notes, i, lengthUs)} }`;
   }
 }

@@ -13,32 +13,50 @@ export class TextBytes {
   private total = 0;
 
   add(text: string): this {
-    for (let i = 0; i < text.length; i++) {
-      if (this.at > CHUNK - 4) this.flush();
-      const { chunk } = this;
-      let code = text.charCodeAt(i);
-      if (code < 0x80) {
-        chunk[this.at++] = code;
-        continue;
-      }
-      if (code >= 0xd800 && code < 0xe000) {
-        code = text.codePointAt(i)!;
-        if (code > 0xffff) i++;
-        // A lone surrogate has no UTF-8.
-        else code = 0xfffd;
-      }
-      if (code < 0x800) chunk[this.at++] = 0xc0 | (code >> 6);
-      else {
-        if (code < 0x10000) chunk[this.at++] = 0xe0 | (code >> 12);
-        else {
-          chunk[this.at++] = 0xf0 | (code >> 18);
-          chunk[this.at++] = 0x80 | ((code >> 12) & 63);
-        }
-        chunk[this.at++] = 0x80 | ((code >> 6) & 63);
-      }
-      chunk[this.at++] = 0x80 | (code & 63);
+    let from = 0;
+    while (from < text.length) {
+      if (this.at > CHUNK - 8) this.flush();
+      from = this.ascii(text, from);
+      if (from < text.length && this.at <= CHUNK - 8) from = this.letter(text, from);
     }
     return this;
+  }
+
+  /** Writes letters below 128 as long as there is room; gives back where it stopped. */
+  private ascii(text: string, from: number): number {
+    const { chunk } = this;
+    let { at } = this;
+    const until = Math.min(text.length, from + CHUNK - 8 - at);
+    let i = from;
+    for (; i < until; i++) {
+      const code = text.charCodeAt(i);
+      if (code > 127) break;
+      chunk[at++] = code;
+    }
+    this.at = at;
+    return i;
+  }
+
+  private letter(text: string, i: number): number {
+    const { chunk } = this;
+    let code = text.codePointAt(i)!;
+    const next = i + (code > 0xffff ? 2 : 1);
+    // A lone surrogate has no UTF-8.
+    if (code >= 0xd800 && code < 0xe000) code = 0xfffd;
+    if (code < 0x80) chunk[this.at++] = code;
+    else if (code < 0x800) {
+      chunk[this.at++] = 0xc0 | (code >> 6);
+      chunk[this.at++] = 0x80 | (code & 63);
+    } else {
+      if (code < 0x10000) chunk[this.at++] = 0xe0 | (code >> 12);
+      else {
+        chunk[this.at++] = 0xf0 | (code >> 18);
+        chunk[this.at++] = 0x80 | ((code >> 12) & 63);
+      }
+      chunk[this.at++] = 0x80 | ((code >> 6) & 63);
+      chunk[this.at++] = 0x80 | (code & 63);
+    }
+    return next;
   }
 
   private flush() {
@@ -68,9 +86,12 @@ export type JsonValue =
   | { readonly [key: string]: JsonValue | Iterable<JsonValue> }
   | Entries;
 
-/** Entries of a list that are made one by one while they are written. */
+/**
+ * Entries of a list that are made one by one while they are written: each a text of JSON on one line,
+ * its keys sorted. For lists of a million, where objects would cost more than the text.
+ */
 export class Entries {
-  constructor(readonly make: () => Iterable<JsonValue>) {}
+  constructor(readonly make: () => Iterable<string>) {}
 }
 
 const isPlain = (v: unknown): v is Plain => v === null || typeof v !== 'object';
@@ -78,7 +99,7 @@ const isPlain = (v: unknown): v is Plain => v === null || typeof v !== 'object';
 /** On one line: keys sorted by code unit. */
 function inline(value: JsonValue): string {
   if (isPlain(value)) return JSON.stringify(value);
-  if (value instanceof Entries) return inline([...value.make()]);
+  if (value instanceof Entries) return `[${[...value.make()].join(', ')}]`;
   if (Array.isArray(value)) return `[${value.map(inline).join(', ')}]`;
   const object = value as { readonly [key: string]: JsonValue };
   const keys = Object.keys(object).sort();
@@ -91,15 +112,23 @@ function write(out: TextBytes, value: JsonValue, indent: string, deep: number) {
   if (isPlain(value)) return void out.add(JSON.stringify(value));
   const inner = `${indent}  `;
   if (value instanceof Entries || Array.isArray(value)) {
-    const list: Iterable<JsonValue> = value instanceof Entries ? value.make() : value;
     if (Array.isArray(value) && !holdsObjects(value)) return void out.add(inline(value));
     let first = true;
-    for (const entry of list) {
+    const next = () => {
       out.add(first ? `[\n${inner}` : `,\n${inner}`);
       first = false;
-      if (deep > 1) write(out, entry, inner, deep - 1);
-      else out.add(inline(entry));
-    }
+    };
+    if (value instanceof Entries)
+      for (const text of value.make()) {
+        next();
+        out.add(text);
+      }
+    else
+      for (const entry of value as readonly JsonValue[]) {
+        next();
+        if (deep > 1) write(out, entry, inner, deep - 1);
+        else out.add(inline(entry));
+      }
     return void out.add(first ? '[]' : `\n${indent}]`);
   }
   const object = value as { readonly [key: string]: JsonValue };
@@ -121,11 +150,14 @@ export function jsonBytes(value: JsonValue, deep = 1): Uint8Array {
   return out.add('\n').bytes();
 }
 
-const ROWS_AT_ONCE = 4096;
+/** A cell that no reader can take for anything else; all others go through the CSV package. */
+const PLAIN = /^(?:[\p{L}\p{N}][^",;\t\r\n]*)?$/u;
+const isPlainCell = (cell: string | number) =>
+  typeof cell === 'number' ? cell >= 0 : PLAIN.test(cell) && !cell.endsWith(' ');
 
 /**
- * Lines of a CSV with CR LF (RFC 4180), written in chunks as they are made. A text that a spreadsheet
- * would take for a formula begins with an apostrophe.
+ * Lines of a CSV with CR LF (RFC 4180), written as they are made. A text that a spreadsheet would
+ * take for a formula begins with an apostrophe.
  */
 export function csvBytes(
   columns: readonly string[],
@@ -133,18 +165,11 @@ export function csvBytes(
   delimiter = ',',
 ): Uint8Array {
   const out = new TextBytes();
-  let waiting: (readonly (string | number)[])[] = [columns];
-  const flush = () => {
-    if (waiting.length === 0) return;
-    const config = { newline: '\r\n', escapeFormulae: true, delimiter };
-    out.add(`${Papa.unparse(waiting as unknown[][], config)}\r\n`);
-    waiting = [];
-  };
-  for (const row of rows) {
-    waiting.push(row);
-    if (waiting.length >= ROWS_AT_ONCE) flush();
-  }
-  flush();
+  const config = { newline: '\r\n', escapeFormulae: true, delimiter };
+  const line = (cells: readonly (string | number)[]) =>
+    cells.every(isPlainCell) ? cells.join(delimiter) : Papa.unparse([cells as unknown[]], config);
+  out.add(`${line(columns)}\r\n`);
+  for (const row of rows) out.add(`${line(row)}\r\n`);
   return out.bytes();
 }
 

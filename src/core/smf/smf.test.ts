@@ -140,6 +140,9 @@ describe('damage', () => {
       'file-too-large',
       'too-many-events',
       'too-many-tracks',
+      // Of texts; their readers have tests of their own.
+      'text-unreadable',
+      'text-doubtful',
     ]);
     expect(covered).toEqual(new Set(Object.keys(damageTable)));
   });

@@ -54,9 +54,10 @@ export function decodeText(bytes: Uint8Array, shiftJis?: ShiftJis): ReadText {
   return { text, encoding: ascii ? 'ascii' : 'latin-1' };
 }
 
-/** RFC 3629; null where the bytes are not UTF-8. */
+/** RFC 3629; null where the bytes are not UTF-8. Long texts are joined of parts. */
 export function decodeUtf8(bytes: Uint8Array): string | null {
-  let text = '';
+  const parts: string[] = [];
+  let codes: number[] = [];
   for (let i = 0; i < bytes.length;) {
     const first = bytes[i++]!;
     const more = first < 0x80 ? 0 : first >= 0xf0 ? 3 : first >= 0xe0 ? 2 : 1;
@@ -69,9 +70,12 @@ export function decodeUtf8(bytes: Uint8Array): string | null {
     }
     const tooShort = (more === 2 && code < 0x800) || (more === 3 && code < 0x10000);
     if (tooShort || code > 0x10ffff || (code >= 0xd800 && code < 0xe000)) return null;
-    text += String.fromCodePoint(code);
+    if (codes.push(code) < 4096) continue;
+    parts.push(String.fromCodePoint(...codes));
+    codes = [];
   }
-  return text;
+  parts.push(String.fromCodePoint(...codes));
+  return parts.length === 1 ? parts[0]! : parts.join('');
 }
 
 /** UTF-8 bytes of a text. */

@@ -90,31 +90,40 @@ const NAMES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B�
 /** Note 60 is C4. */
 export const pitch = (key: number): string => `${NAMES[key % 12]}${Math.floor(key / 12) - 1}`;
 
-export const utf8 = (bytes: Uint8Array): string | null => {
-  let out = '';
-  let part = '';
+const PART = 8192;
+
+/** UTF-8, RFC 3629, in parts: a long text is not put together letter by letter. Null where it is none. */
+export function utf8(bytes: Uint8Array): string | null {
+  const parts: string[] = [];
+  const units = new Uint16Array(PART);
+  let used = 0;
   for (let i = 0; i < bytes.length;) {
+    if (used > PART - 2) {
+      parts.push(String.fromCharCode.apply(null, units.subarray(0, used) as never));
+      used = 0;
+    }
     const lead = bytes[i]!;
-    let size = 1;
-    let code = lead;
-    if (lead >= 0x80) {
-      size = lead >= 0xf0 && lead <= 0xf4 ? 4 : lead >= 0xe0 ? 3 : lead >= 0xc2 ? 2 : 0;
-      if (size === 0 || lead > 0xf4 || i + size > bytes.length) return null;
-      code = lead & (0xff >> (size + 1));
-      for (let k = 1; k < size; k++) {
-        const more = bytes[i + k]!;
-        if (more >> 6 !== 2) return null;
-        code = (code << 6) | (more & 63);
-      }
-      const least = size === 2 ? 0x80 : size === 3 ? 0x800 : 0x10000;
-      if (code < least || code > 0x10ffff || (code >= 0xd800 && code <= 0xdfff)) return null;
+    if (lead < 0x80) {
+      units[used++] = lead;
+      i++;
+      continue;
     }
+    const size = lead >= 0xf0 && lead <= 0xf4 ? 4 : lead >= 0xe0 ? 3 : lead >= 0xc2 ? 2 : 0;
+    if (size === 0 || lead > 0xf4 || i + size > bytes.length) return null;
+    let code = lead & (0xff >> (size + 1));
+    for (let k = 1; k < size; k++) {
+      const more = bytes[i + k]!;
+      if (more >> 6 !== 2) return null;
+      code = (code << 6) | (more & 63);
+    }
+    const least = size === 2 ? 0x80 : size === 3 ? 0x800 : 0x10000;
+    if (code < least || code > 0x10ffff || (code >= 0xd800 && code <= 0xdfff)) return null;
+    if (code > 0xffff) {
+      units[used++] = 0xd800 + ((code - 0x10000) >> 10);
+      units[used++] = 0xdc00 + ((code - 0x10000) & 0x3ff);
+    } else units[used++] = code;
     i += size;
-    part += String.fromCodePoint(code);
-    if (part.length > 8192) {
-      out += part;
-      part = '';
-    }
   }
-  return out + part;
-};
+  parts.push(String.fromCharCode.apply(null, units.subarray(0, used) as never));
+  return parts.join('');
+}

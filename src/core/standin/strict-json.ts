@@ -24,8 +24,8 @@ export function loadJson<T>(
   return null;
 }
 
-const LF = 10;
-const SPACE = 32;
+const [TAB, LF, CR, SPACE, QUOTE, COMMA, COLON] = [9, 10, 13, 32, 34, 44, 58];
+const [LIST, BACKSLASH, LIST_END, OPEN, CLOSE] = [91, 92, 93, 123, 125];
 
 /**
  * The line where the layout breaks: lines are indented by two spaces for each bracket that is open,
@@ -38,29 +38,27 @@ export function layoutFault(text: string): number | null {
   let inText = false;
   if (text.charCodeAt(text.length - 1) !== LF) return text.split('\n').length;
   for (let i = 0; i < text.length; i++) {
-    const c = text[i]!;
+    const c = text.charCodeAt(i);
     if (inText) {
-      if (c === '\\') i++;
-      else if (c === '"') inText = false;
-      continue;
-    }
-    if (c === '"') inText = true;
-    else if (c === '{' || c === '[') depth++;
-    else if (c === '}' || c === ']') depth--;
-    else if (c === '\n') {
+      if (c === BACKSLASH) i++;
+      else if (c === QUOTE) inText = false;
+    } else if (c === QUOTE) inText = true;
+    else if (c === OPEN || c === LIST) depth++;
+    else if (c === CLOSE || c === LIST_END) depth--;
+    else if (c === LF) {
       line++;
       let indent = 0;
       while (text.charCodeAt(i + 1 + indent) === SPACE) indent++;
-      const next = text[i + 1 + indent];
-      if (next === undefined) return i + 1 === text.length ? null : line;
-      if (indent !== 2 * (next === '}' || next === ']' ? depth - 1 : depth)) return line;
+      const next = text.charCodeAt(i + 1 + indent);
+      if (Number.isNaN(next)) return i + 1 === text.length ? null : line;
+      if (indent !== 2 * (next === CLOSE || next === LIST_END ? depth - 1 : depth)) return line;
       i += indent;
-    } else if (c === ' ') {
-      const before = text[i - 1]!;
-      const after = text[i + 1]!;
-      if (!(',:{'.includes(before) || after === '}') || after === ' ' || after === '\n')
-        return line;
-    } else if (c === '\t' || c === '\r') return line;
+    } else if (c === SPACE) {
+      const before = text.charCodeAt(i - 1);
+      const after = text.charCodeAt(i + 1);
+      const follows = before === COMMA || before === COLON || before === OPEN;
+      if (!(follows || after === CLOSE) || after === SPACE || after === LF) return line;
+    } else if (c === TAB || c === CR) return line;
   }
   return null;
 }

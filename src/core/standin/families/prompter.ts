@@ -30,9 +30,9 @@ export function prompter(files: readonly DeliveredFile[], target: Target): Playe
     if (!captions) continue;
     const rows = checkTimes(files, file, smf, target, out);
     sound(device, out, 'cue');
-    const { captions: block } = target;
-    const advances = device.notes.filter((n) => n.key === block?.noteNumber);
-    if (keeps(block) && advances.length !== captions.length)
+    const { captions: board } = target;
+    const advances = device.notes.filter((n) => n.key === board?.noteNumber);
+    if (keeps(board) && advances.length !== captions.length)
       out.refuse(
         path,
         'last line',
@@ -42,7 +42,7 @@ export function prompter(files: readonly DeliveredFile[], target: Target): Playe
     captions.forEach((c, i) => {
       const advance = advances[i];
       if (!advance) return;
-      const listed = rows?.filter((r) => r.note === block?.noteNumber)[i]?.caption;
+      const listed = rows?.filter((r) => r.note === board?.noteNumber)[i]?.caption;
       if (listed !== undefined && listed !== c.lines.join(' / ') && !listed.startsWith("'"))
         out.refuse(path, `caption ${i + 1}`, 'The list of times has another caption.');
       out.events.push({
@@ -54,10 +54,10 @@ export function prompter(files: readonly DeliveredFile[], target: Target): Playe
         text: c.lines.join('\n'),
         file: path,
       });
-      if (!keeps(block)) return;
+      if (!keeps(board)) return;
       const amiss = (because: string) =>
         device.drop({ ...advance, file: path, key: i + 1 }, because, 'captions', 'altered');
-      const { mostLines, longestLine, leadLeastMs = 0, leadMostMs = Infinity } = block!;
+      const { mostLines, longestLine, leadLeastMs = 0, leadMostMs = Infinity } = board!;
       if (c.lines.length > mostLines || c.lines.some((l) => [...l].length > longestLine))
         amiss('it does not fit on the board');
       const lead = c.fromMs - advance.writtenUs / 1000;
