@@ -1,10 +1,10 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { conductor, smf, Track } from '../../testing/score-builder';
-import { lines } from './schema';
+import { CheckLine, lines, RehearseLine } from './schema';
 
 const bin = 'bin/wary-quill.mjs';
 const week = 'demo/lantern-week';
@@ -141,6 +141,62 @@ describe('calls that go wrong, or another way', () => {
     expect(mended.status).toBe(0);
     expect(mended.stdout).toMatch(/crate\.json/);
     expect(mended.stdout).toMatch(/rehearsed: Drum pedal: loaded, and plays as meant/);
+  });
+  it('the build script of the docs ships what is clean, and fails on a stop', () => {
+    const songs = join(folder, 'songs');
+    const out = join(folder, 'shipped');
+    mkdirSync(songs);
+    writeFileSync(join(songs, 'paper-march.mid'), readFileSync(join(week, 'paper-march.mid')));
+    const script = (target: string) =>
+      spawnSync('sh', ['docs/examples/check-songs.sh', songs, target, out], {
+        encoding: 'utf8',
+        env: { ...process.env, WARY_QUILL: `${process.execPath} bin/wary-quill.mjs` },
+      });
+    const good = script('parlour-keyboard');
+    expect(good.stderr).toBe('');
+    expect(good.status).toBe(0);
+    expect(readFileSync(join(out, 'paper-march.rehearsed.txt'), 'utf8')).toMatch(
+      /242 played, 0 dropped or altered, 0 refused/,
+    );
+    // Nobody said who made it.
+    const bad = script('marsh-duel');
+    expect(bad.status).toBe(1);
+    expect(bad.stderr).toMatch(/paper-march: a stop is left/);
+  });
+  it('rehearse: in order of time, what is dropped and refused with exit 1, and as JSON', () => {
+    const out = join(folder, 'rehearsed');
+    const song = join(week, 'paper-march.mid');
+    call('mend', song, '--target', 'strip-organ', '--lossless-only', '--out', out);
+    const delivery = join(out, 'paper-march');
+    const told = call('rehearse', delivery, '--target', 'strip-organ');
+    expect(told.status).toBe(1);
+    expect(told.stdout).toMatch(/^ {2}0:00\.000 hole /m);
+    expect(told.stdout).toMatch(/dropped .*there is no such pipe/);
+    const json = call('rehearse', delivery, '--target', 'strip-organ', '--json');
+    const line = RehearseLine.parse(JSON.parse(json.stdout));
+    expect(line.standIn).toBe('organ');
+    expect(line.dropped.some((d) => d.because === 'there is no such pipe')).toBe(true);
+    writeFileSync(join(delivery, 'paper-march-holes.csv'), 'row;seconds\r\n');
+    const torn = call('rehearse', delivery, '--target', 'strip-organ');
+    expect(torn.status).toBe(1);
+    expect(torn.stdout).toMatch(/refused .*paper-march-holes\.csv, line 1: .*semicolons/);
+    expect(call('rehearse', 'nowhere', '--target', 'strip-organ').status).toBe(2);
+  });
+  it('check: each fault with its place; outputs tells of a format', () => {
+    const out = join(folder, 'checked');
+    call('mend', join(week, 'tide-table.mid'), '--target', 'tide-voices', '--accept', '--out', out);
+    const chain = join(out, 'tide-table', 'tide-table.chain.json');
+    expect(call('check', chain, '--format', 'chain').status).toBe(0);
+    writeFileSync(chain, readFileSync(chain, 'utf8').replace('"repeats": 1', '"repeats": 0'));
+    const bad = call('check', chain, '--format', 'chain', '--json');
+    expect(bad.status).toBe(2);
+    expect(CheckLine.parse(JSON.parse(bad.stdout)).problems).toMatchObject([
+      { path: 'links[0].repeats', says: 'The least is 1.' },
+    ]);
+    expect(call('check', chain, '--format', 'chian').stderr).toMatch(/nearest is chain/);
+    expect(call('outputs', 'chart').stdout).toMatch(/const chart = JSON\.parse/);
+    expect(JSON.parse(call('outputs', 'chart', '--json').stdout)).toMatchObject({ type: 'object' });
+    expect(call('outputs', 'chrat').stderr).toMatch(/nearest is chart/);
   });
   it('of a file of format 2 a sequence is chosen, and the others are said', () => {
     const file = join(folder, 'songs.mid');

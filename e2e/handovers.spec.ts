@@ -1,0 +1,152 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { unzipSync } from 'fflate';
+import { readFileSync } from 'node:fs';
+import { drop, openDemo, settled, stage, stops } from './desk';
+import { waveBytes } from '../src/core/sound/wave';
+
+/** A job of the week for each target, and the endings of the files that it takes. */
+const WEEK: readonly (readonly [string, string, readonly RegExp[]])[] = [
+  ['Turn of the tide', 'Lantern rail', [/\.mid$/, /-times\.csv$/]],
+  ['Salt bell round', 'Bell loft striker', [/\.mid$/]],
+  ['Harbour office tempo', 'Tempo carrier', [/\.mid$/, /-tempo-map\.csv$/]],
+  ['Ebb and flood', 'Marsh duel', [/\.chart\.json$/]],
+  ['Chanter over drone', 'Reed ladder', [/\.chart\.json$/]],
+  ['Quay stomp', 'Stomp crate', [/b1\.mid$/, /crate\.json$/]],
+  ['Boat shed loop', 'Pattern pads', [/\.mid$/]],
+  ['Paper march', 'Strip organ', [/\.mid$/, /-holes\.csv$/, /-strip\.svg$/]],
+  ['Last ferry waltz', 'Ferry barrel', [/\.mid$/]],
+  ['Tide table', 'Tide voices', [/\.mid$/, /\.chain\.json$/, /-link\.wav$/]],
+  ['Horns at dusk', 'Fog pier', [/\.mid$/]],
+  ['Lantern song', 'Sing-along board', [/\.mid$/, /\.vtt$/, /-times\.csv$/]],
+  ['Net menders’ study', 'Two-hand scroll', [/\.mid$/]],
+  ['Shutter run', 'Frame deck', [/\.frames\.json$/, /-frames\.csv$/]],
+  ['Marsh ambience', 'Cue ledger', [/\.strands\.json$/]],
+  ['Parlour evening', 'Parlour keyboard', [/\.mid$/]],
+];
+
+async function mendEverything(page: Page) {
+  if (!(await stops(page).textContent())!.includes('stop')) return;
+  await stage(page, 'Proof').click();
+  await page.getByRole('button', { name: 'Mend more…' }).click();
+  await page.getByText('take the likeliest candidate').click();
+  const all = page.getByRole('button', { name: 'Everything, dropping what cannot stay' });
+  await expect(all).toBeEnabled({ timeout: 30_000 });
+  await all.click();
+  await settled(page);
+}
+
+async function handOver(page: Page): Promise<Record<string, Uint8Array>> {
+  await stage(page, 'Handover').click();
+  const download = page.waitForEvent('download');
+  await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
+  const pack = await download;
+  return unzipSync(new Uint8Array(readFileSync(await pack.path())));
+}
+
+test('a job for each target: mended, handed over, and played by its stand-in', async ({ page }) => {
+  test.setTimeout(120_000);
+  await openDemo(page, WEEK[0]![0]);
+  for (const [title, target, endings] of WEEK) {
+    await page.goto('/');
+    await page.getByRole('link', { name: title }).first().click({ timeout: 10_000 });
+    await settled(page);
+    await expect(page.locator('.docket')).toContainText(target);
+    await mendEverything(page);
+    const files = Object.keys(await handOver(page));
+    for (const ending of endings)
+      expect(
+        files.some((f) => ending.test(f)),
+        `${title}: ${ending}`,
+      ).toBe(true);
+    await expect(page.getByTestId('rehearsed'), title).toContainText('plays them as meant');
+    await expect(page.getByTestId('handover-files')).toContainText('loaded');
+  }
+});
+
+test('handed over with stops open: what the device drops is named and leads to its note', async ({
+  page,
+}) => {
+  await openDemo(page, 'Paper march');
+  await stage(page, 'Handover').click();
+  await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
+  await page.getByRole('button', { name: 'Hand over all the same' }).click();
+  await expect(page.getByTestId('rehearsed')).toContainText('does not play all of this');
+  await expect(page.getByTestId('dropped')).toContainText('26 notes silent: there is no such pipe');
+  const one = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save paper-march-holes.csv' }).click();
+  const list = readFileSync(await (await one).path(), 'utf8');
+  expect(list.startsWith('row,seconds,front,rear\r\n')).toBe(true);
+  await page.getByRole('button', { name: 'Look', exact: true }).click();
+  const sheet = page.getByRole('img', { name: /The strip of/ });
+  await expect(sheet).toBeVisible();
+  expect(await sheet.evaluate((i: HTMLImageElement) => i.naturalWidth)).toBeGreaterThan(100);
+  const axe = await new AxeBuilder({ page }).analyze();
+  expect(axe.violations.map((v) => v.id)).toEqual([]);
+  await page.keyboard.press('Escape');
+  await page.getByTestId('dropped').getByRole('button', { name: 'Keys it does not have' }).click();
+  await expect(page).toHaveURL(/\/proof$/);
+  await expect(page.locator('.note.open, .open')).not.toHaveCount(0);
+});
+
+test('a chart is brought in, and goes out with the same bytes', async ({ page }) => {
+  await openDemo(page, 'Ebb and flood');
+  await mendEverything(page);
+  const files = await handOver(page);
+  const [name, bytes] = Object.entries(files).find(([f]) => f.endsWith('.chart.json'))!;
+  await page.goto('/');
+  await drop(page, [{ name: `again ${name}`, bytes }]);
+  await settled(page);
+  await expect(page.locator('.docket')).toContainText('Marsh duel');
+  await expect(stops(page)).not.toContainText('stop');
+  const again = await handOver(page);
+  const other = Object.entries(again).find(([f]) => f.endsWith('.chart.json'))!;
+  expect(Buffer.from(other[1]).equals(Buffer.from(bytes))).toBe(true);
+});
+
+test('a companion sound: brought in, held against the score, delivered, taken away', async ({
+  page,
+}) => {
+  await openDemo(page, 'Horns at dusk');
+  await stage(page, 'Intake').click();
+  const sound = waveBytes(new Int16Array(8000 * 5), 8000);
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Bring in a sound…' }).click();
+  await (
+    await chooser
+  ).setFiles({
+    name: 'pier.wav',
+    mimeType: 'audio/wav',
+    buffer: Buffer.from(sound),
+  });
+  await expect(page.getByText('pier.wav')).toBeVisible();
+  await settled(page);
+  await stage(page, 'Proof').click();
+  await expect(page.locator('.margin')).toContainText(/sound/i);
+  await stage(page, 'Handover').click();
+  await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
+  await page.getByRole('button', { name: 'Hand over all the same' }).click();
+  await expect(page.getByTestId('handover-files')).toContainText('pier.wav');
+  await stage(page, 'Intake').click();
+  await page.getByRole('button', { name: 'Take it away' }).click();
+  await expect(page.getByRole('button', { name: 'Bring in a sound…' })).toBeVisible();
+});
+
+test('a chain is edited as links', async ({ page }) => {
+  await openDemo(page, 'Tide table');
+  await stage(page, 'Seating').click();
+  await page.getByRole('button', { name: 'Add a link' }).click();
+  await settled(page);
+  await page.getByLabel('Shift, semitones').fill('-3');
+  await page.getByLabel('Shift, semitones').press('Tab');
+  await settled(page);
+  await expect(
+    page.getByRole('button', { name: /Pattern A, 1 times, shifted by -3/ }),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Move earlier' }).click();
+  await settled(page);
+  await expect(page.locator('.chain .link-card').first()).toContainText('−3');
+  await page.getByRole('button', { name: 'Take it out' }).click();
+  await settled(page);
+  await expect(page.locator('.chain .link-card')).toHaveCount(1);
+});
