@@ -9,6 +9,7 @@ import { useShelf } from './stores/shelf';
 import { useFit } from './stores/fit';
 import { useJob } from './stores/job';
 import SpineBar from './shelf/SpineBar.vue';
+import { droppedFiles } from './shelf/dropped-files';
 import DropChoice from './shelf/DropChoice.vue';
 import ProblemList from './shelf/ProblemList.vue';
 import BusyBar from './shelf/BusyBar.vue';
@@ -67,7 +68,7 @@ useEventListener(window, 'dragleave', (event) => {
 });
 useEventListener(window, 'drop', (event) => {
   event.preventDefault();
-  void take([...(event.dataTransfer?.files ?? [])]);
+  void droppedFiles(event.dataTransfer).then(take);
 });
 useEventListener(window, 'keydown', (event) => {
   const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');

@@ -6,6 +6,7 @@ import { count, noteName, plain } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { NSelect } from 'naive-ui';
 import CompanionSound from './CompanionSound.vue';
+import ReadAs from './ReadAs.vue';
 import SourceList from './SourceList.vue';
 
 const job = useJob();
@@ -42,6 +43,7 @@ function chooseSequence(index: number) {
     <h2 id="intake-title">What came in</h2>
     <SourceList />
     <CompanionSound />
+    <ReadAs />
     <h3 v-if="job.sourcesNow.length > 1" class="of">{{ looked?.name }}</h3>
     <template v-if="inventory">
       <dl class="facts">

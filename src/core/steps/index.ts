@@ -14,6 +14,7 @@ import { captions, metadata } from './facts';
 import { addTriggerKeys, closeGaps, quantise } from './grid';
 import { lanes, mapKeys, replaceByPattern } from './keys';
 import { foldOctaves, transpose } from './pitch';
+import { readLanes } from './read-lanes';
 import { join, leaveOut, route, setChannel } from './routing';
 import { dropShared } from './spacing/drop-shared';
 import { keepReach } from './spacing/keep-reach';
@@ -46,6 +47,7 @@ export const steps: readonly StepDefinition[] = [
   join,
   carve,
   takePlace,
+  readLanes,
   setChannel,
   transpose,
   foldOctaves,
