@@ -48,7 +48,7 @@ test('a job for each target: mended, handed over, and played by its stand-in', a
   test.setTimeout(120_000);
   await openDemo(page, WEEK[0]![0]);
   for (const [title, target, endings] of WEEK) {
-    await page.goto('/');
+    await page.getByRole('link', { name: 'Jobs', exact: true }).click();
     await page.getByRole('link', { name: title }).first().click({ timeout: 10_000 });
     await settled(page);
     await expect(page.locator('.docket')).toContainText(target);

@@ -382,10 +382,13 @@ export function idsByPlace(
     const piece = pieces.get(d.file);
     const us = Math.round(d.writtenUs);
     for (const near of [us, us - 1, us + 1]) {
-      const found =
-        byNumber.get(place(piece, d.file.endsWith('.vtt') ? (captions ?? -1) : d.key, near)) ??
-        byKey.get(place(piece, d.key, near));
-      if (found) return found;
+      // Frames and rows move notes: what was meant there counts beside what was written there.
+      const key = d.file.endsWith('.vtt') ? (captions ?? -1) : d.key;
+      const found = [
+        ...(byNumber.get(place(piece, key, near)) ?? []),
+        ...(byKey.get(place(piece, d.key, near)) ?? []),
+      ];
+      if (found.length > 0) return found;
     }
     return [];
   };

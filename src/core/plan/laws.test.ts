@@ -1,13 +1,34 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
-import { brokenLaw1, brokenLaw2, deliver, scoreFor, stopsOf } from '../../../testing/rehearsing';
-import { sourceFromBytes } from '../../../testing/score-builder';
+import {
+  brokenLaw1,
+  brokenLaw2,
+  deliver,
+  isJudged,
+  scoreFor,
+  stopsOf,
+  toldSteps,
+} from '../../../testing/rehearsing';
+import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
 import { rehearse, standInOf } from '../standin/index';
 import { builtInTargets } from '../target/index';
 
 /** More are tried with `LAW_RUNS=1000`. */
 const RUNS = Number(process.env['LAW_RUNS'] ?? 60);
+
+const WAYS = fc.constantFrom(false, 'lossless' as const, 'lossless' as const, true);
+/**
+ * Without a stop on notes, or with few that random scores of some notes come upon; the board and the
+ * deck have tests of their own below.
+ */
+const RARE = new Set([
+  'tempo-carrier',
+  'cue-ledger',
+  'parlour-keyboard',
+  'song-board',
+  'frame-deck',
+]);
 
 describe('what is delivered is played as it is meant', () => {
   it('every target has a device that stands in', () => {
@@ -16,23 +37,25 @@ describe('what is delivered is played as it is meant', () => {
 
   for (const target of builtInTargets)
     it(`${target.id}: random scores, as they come and mended`, () => {
+      const steps = toldSteps(target);
       let clean = 0;
-      let broken = 0;
+      let judged = 0;
       fc.assert(
-        fc.property(scoreFor(target), fc.boolean(), (bytes, mended) => {
-          const delivered = deliver(sourceFromBytes(bytes), target, { mended });
+        fc.property(scoreFor(target), WAYS, (bytes, mended) => {
+          const delivered = deliver(sourceFromBytes(bytes), target, { mended, steps });
           if (stopsOf(delivered).length === 0) {
             clean++;
             expect(brokenLaw1(delivered)).toEqual([]);
           } else {
-            broken++;
+            if (isJudged(delivered)) judged++;
             expect(brokenLaw2(delivered)).toEqual([]);
           }
         }),
         { numRuns: RUNS },
       );
-      // Both laws were put to the test, unless nobody can be without a choice.
-      expect(clean + broken).toBeGreaterThanOrEqual(RUNS);
+      // Both laws were put to the test: of some targets everything is clean, or no limit is of notes.
+      expect(clean).toBeGreaterThan(RUNS / 10);
+      if (!RARE.has(target.id)) expect(judged).toBeGreaterThan(RUNS / 20);
     });
 
   for (const job of week)
@@ -49,6 +72,38 @@ describe('what is delivered is played as it is meant', () => {
           expect(faults.slice(0, 5), `${target.id}${mended ? ', mended' : ''}`).toEqual([]);
         }
     });
+});
+
+describe('limits that random scores seldom meet', () => {
+  it('frame-deck: a roll within a frame', () => {
+    const target = builtIn('frame-deck');
+    const roll = new Track('Roll');
+    for (let i = 0; i < 12; i++) roll.note(3, i * 8, 6, 60, 90);
+    const delivered = deliver(song([conductor(), roll]), target, { steps: toldSteps(target) });
+    expect(isJudged(delivered)).toBe(true);
+    expect(delivered.played.dropped.length).toBeGreaterThan(6);
+    expect(brokenLaw2(delivered)).toEqual([]);
+  });
+
+  it('song-board: advances too close, a caption too large, one turned late', () => {
+    const target = builtIn('song-board');
+    const track = new Track('Advance');
+    for (const tick of [960, 1100, 2880]) track.note(12, tick, 100, 48, 90);
+    const words = ['Low water at the quay '.repeat(6).trim(), 'Rope', 'Salt'];
+    const lines = [...words.map((w, i) => ({ w, tick: [960, 1100, 1920][i]! }))];
+    const head = conductor();
+    for (const { w, tick } of lines) head.marker(tick, w);
+    const steps = [
+      { key: 'c', step: 'captions', params: { from: 'markers' }, scope: {}, on: true },
+    ];
+    const delivered = deliver(song([head, track]), target, { steps });
+    const codes = stopsOf(delivered).map((f) => f.code);
+    expect(codes).toEqual(expect.arrayContaining(['too-close', 'caption-large', 'caption-lead']));
+    const { played } = delivered;
+    const all = [...played.dropped.map((d) => d.because), ...played.refused.map((c) => c.says)];
+    expect(all.join('; ')).toMatch(/less than 400 ms behind/);
+    expect(played.refused.every((c) => c.block === 'captions')).toBe(true);
+  });
 });
 
 describe('every byte matters', () => {
