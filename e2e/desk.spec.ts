@@ -222,7 +222,7 @@ test('a full database says so and offers the job as a file', async ({ page }) =>
 
 for (const light of ['paper', 'booth'] as const)
   test(`accessible in ${light} light`, async ({ page }) => {
-    test.setTimeout(120_000);
+    test.setTimeout(240_000);
     const check = async (where: string) => {
       const axe = new AxeBuilder({ page });
       // The other light has the same page in other colours.

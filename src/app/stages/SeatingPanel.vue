@@ -6,6 +6,7 @@ import type { PartView } from '../../core/wire/view';
 import InkSwatch from '../parts/InkSwatch.vue';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import CaptionList from './CaptionList.vue';
 import ChainLinks from './ChainLinks.vue';
 import PlacesCarving from './PlacesCarving.vue';
 
@@ -113,6 +114,7 @@ const unseated = computed(
     </p>
     <PlacesCarving v-if="places.length > 0" />
     <ChainLinks v-if="job.target?.chains" />
+    <CaptionList v-if="job.target?.captions" />
     <NButton
       v-if="unseated > 0 && seats.length > 0"
       class="others"

@@ -92,6 +92,30 @@ function lineJson(
   };
 }
 
+function strikeOf(
+  notes: HeardNotes,
+  i: number,
+  lanes: number[],
+  flags: string[],
+  maps: Maps,
+  holdMs: number,
+): ChartStrike & { lanes: number[] } {
+  const tick = notes.start[i]!;
+  const end = notes.end[i]!;
+  const atUs = microsecondsAt(maps, tick);
+  const lengthUs = microsecondsAt(maps, end) - atUs;
+  return {
+    tick,
+    atUs,
+    lanes,
+    velocity: notes.velocity[i]!,
+    lengthTicks: end - tick,
+    // A hair's breadth: what is rounded to microseconds may lack half of one.
+    holdUs: lengthUs >= holdMs * 1000 - 0.5 ? lengthUs : 0,
+    flags,
+  };
+}
+
 const strikeText = (s: ChartStrike): string =>
   `{ "atUs": ${s.atUs}, "flags": [${s.flags.map((f) => JSON.stringify(f)).join(', ')}], ` +
   `"holdUs": ${s.holdUs}, "lanes": [${s.lanes.join(', ')}], "lengthTicks": ${s.lengthTicks}, ` +
@@ -108,6 +132,13 @@ function* strikes(
   for (let from = 0; from < notes.count;) {
     let to = from + 1;
     while (to < notes.count && notes.start[to] === notes.start[from]) to++;
+    if (to === from + 1 && flags.length === 0) {
+      // Most ticks of a long line have one note.
+      const lane = lanes.get(notes.key[from]!);
+      if (lane !== undefined) yield strikeText(strikeOf(notes, from, [lane], [], maps, holdMs));
+      from = to;
+      continue;
+    }
     const alike = new Map<string, ChartStrike & { lanes: number[] }>();
     for (let i = from; i < to; i++) {
       const lane = lanes.get(notes.key[i]!);
@@ -122,18 +153,7 @@ function* strikes(
         there.lanes.push(lane);
         continue;
       }
-      const atUs = microsecondsAt(maps, notes.start[i]!);
-      const lengthUs = microsecondsAt(maps, notes.end[i]!) - atUs;
-      alike.set(key, {
-        tick: notes.start[i]!,
-        atUs,
-        lanes: [lane],
-        velocity: notes.velocity[i]!,
-        lengthTicks: notes.end[i]! - notes.start[i]!,
-        // A hair's breadth: what is rounded to microseconds may lack half of one.
-        holdUs: lengthUs >= holdMs * 1000 - 0.5 ? lengthUs : 0,
-        flags: sorted,
-      });
+      alike.set(key, strikeOf(notes, i, [lane], sorted, maps, holdMs));
     }
     for (const entry of alike.values()) {
       entry.lanes.sort((a, b) => a - b);

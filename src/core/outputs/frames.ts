@@ -81,13 +81,8 @@ function* rows({ changes }: FrameNotes, rate: number) {
   for (let i = 0; i < changes.count; i++) {
     const frame = changes.frame[i]!;
     const on = changes.on[i] === 1;
-    yield [
-      frame,
-      seconds(Math.round((frame * 1_000_000) / rate)),
-      changes.channel[i]!,
-      on ? 'on' : 'off',
-      changes.key[i]!,
-      on ? changes.velocity[i]! : '',
-    ];
+    const at = seconds(Math.round((frame * 1_000_000) / rate));
+    const [event, velocity] = on ? ['on', changes.velocity[i]!] : ['off', ''];
+    yield `${frame},${at},${changes.channel[i]!},${event},${changes.key[i]!},${velocity}`;
   }
 }

@@ -150,10 +150,25 @@ export function jsonBytes(value: JsonValue, deep = 1): Uint8Array {
   return out.add('\n').bytes();
 }
 
-/** A cell that no reader can take for anything else; all others go through the CSV package. */
-const PLAIN = /^(?:[\p{L}\p{N}][^",;\t\r\n]*)?$/u;
-const isPlainCell = (cell: string | number) =>
-  typeof cell === 'number' ? cell >= 0 : PLAIN.test(cell) && !cell.endsWith(' ');
+/** Texts as cells, each worked out once: names and markers stand in a million rows. */
+function cellWriter(delimiter: string): (cell: string | number) => string {
+  const config = { newline: '\r\n', escapeFormulae: true, delimiter };
+  const known = new Map<string, string>();
+  return (cell) => {
+    if (typeof cell === 'number') return String(cell);
+    let written = known.get(cell);
+    if (written === undefined) {
+      written = cell === '' ? '' : Papa.unparse([[cell]], config);
+      // Places and clock times are all different: they are not kept for ever.
+      if (known.size > 4096) known.clear();
+      known.set(cell, written);
+    }
+    return written;
+  };
+}
+
+/** Cells that are plain by their kind: numbers, places, clock times. A line of them is its own text. */
+export type CsvRow = readonly (string | number)[] | string;
 
 /**
  * Lines of a CSV with CR LF (RFC 4180), written as they are made. A text that a spreadsheet would
@@ -161,15 +176,15 @@ const isPlainCell = (cell: string | number) =>
  */
 export function csvBytes(
   columns: readonly string[],
-  rows: Iterable<readonly (string | number)[]>,
+  rows: Iterable<CsvRow> | ((cell: (text: string | number) => string) => Iterable<CsvRow>),
   delimiter = ',',
 ): Uint8Array {
   const out = new TextBytes();
-  const config = { newline: '\r\n', escapeFormulae: true, delimiter };
-  const line = (cells: readonly (string | number)[]) =>
-    cells.every(isPlainCell) ? cells.join(delimiter) : Papa.unparse([cells as unknown[]], config);
+  const cell = cellWriter(delimiter);
+  const line = (cells: readonly (string | number)[]) => cells.map(cell).join(delimiter);
   out.add(`${line(columns)}\r\n`);
-  for (const row of rows) out.add(`${line(row)}\r\n`);
+  for (const row of typeof rows === 'function' ? rows(cell) : rows)
+    out.add(typeof row === 'string' ? `${row}\r\n` : `${line(row)}\r\n`);
   return out.bytes();
 }
 

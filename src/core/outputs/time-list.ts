@@ -31,27 +31,33 @@ export const timeListWriter = defineWriter({
     const comma = decimal === 'comma';
     const files = pieces.map((piece, index) => ({
       path: `${stemOf(safeName(piece.delivery.fileName))}-times.csv`,
-      bytes: csvBytes(pick(TIME_COLUMNS), lines(piece, target, comma, pick), comma ? ';' : ','),
+      bytes: csvBytes(
+        pick(TIME_COLUMNS),
+        (cell) => lines(piece, target, { comma, chosen, cell }),
+        comma ? ';' : ',',
+      ),
       holds: index,
     }));
     return { files, losses: [] };
   },
 });
 
-type Cells = readonly (string | number)[];
+interface Layout {
+  readonly comma: boolean;
+  /** Columns that are wanted, by their places. */
+  readonly chosen: readonly number[];
+  readonly cell: (text: string | number) => string;
+}
 
-function* lines(
-  piece: Piece,
-  target: Target,
-  comma: boolean,
-  pick: (row: Cells) => Cells,
-): Iterable<Cells> {
+function* lines(piece: Piece, target: Target, { comma, chosen, cell }: Layout): Iterable<string> {
   const lowest = target.notes?.lowest ?? 0;
   const { clock, bars } = mapsOf(piece.score);
   const { markers } = piece.score.conductor;
   const { captions = [] } = piece;
   const notes = heardNotes(piece);
   const number = (ms: number) => (comma ? String(roundMs(ms)).replace('.', ',') : roundMs(ms));
+  const mark = comma ? ';' : ',';
+  const all = chosen.length === TIME_COLUMNS.length;
   let next = 0;
   let turned = 0;
   for (let i = 0; i < notes.count; i++) {
@@ -61,7 +67,7 @@ function* lines(
     const ms = clock.msAt(start);
     const turns = target.captions?.noteNumber === key;
     const caption = turns ? captions[turned++]?.text.replaceAll('\n', ' / ') : undefined;
-    yield pick([
+    const cells = [
       i + 1,
       key - lowest + 1,
       key,
@@ -70,9 +76,10 @@ function* lines(
       sayClock(ms),
       number(ms),
       number(clock.msAt(notes.end[i]!) - ms),
-      next > 0 ? markers[next - 1]!.text : '',
-      notes.parts[notes.part[i]!]!.name,
-      caption ?? '',
-    ]);
+      next > 0 ? cell(markers[next - 1]!.text) : '',
+      cell(notes.parts[notes.part[i]!]!.name),
+      caption === undefined ? '' : cell(caption),
+    ];
+    yield all ? cells.join(mark) : chosen.map((c) => cells[c]).join(mark);
   }
 }

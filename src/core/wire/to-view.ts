@@ -63,6 +63,7 @@ export function toWire(
       denominator,
     })),
     markers: score.conductor.markers.map(({ tick, text }) => ({ tick, text })),
+    captions: (piece.captions ?? []).map(({ tick, text }) => ({ tick, text })),
     endTick: endTickOf(score),
     firstTick: firstTickOf(score),
     delivery,

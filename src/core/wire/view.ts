@@ -17,6 +17,7 @@ export interface PieceView {
   readonly delivery: Delivery;
   /** Where the base's ticks went; none where none moved. */
   readonly fromBase: TimeMap | null;
+  readonly captions: readonly { readonly tick: number; readonly text: string }[];
   readonly parts: readonly PartView[];
 }
 

@@ -18,7 +18,9 @@ export function cratePedal(files: readonly DeliveredFile[], target: Target): Pla
     if (!data) continue;
     song(data, file, files, claimed, target, out);
   }
-  for (const f of files)
+  // A target of one’s own may ask for the plain files beside the crate.
+  const beside = target.outputs.some((o) => o.writer === 'smf');
+  for (const f of beside ? [] : files)
     if (f.path.endsWith('.mid') && !claimed.has(f.path))
       out.refuse(f.path, 'name', 'No place of a crate takes it.', 'seats');
   return out.played;
