@@ -21,7 +21,7 @@ export async function drop(page: Page, files: { name: string; bytes: Uint8Array 
 export async function openDemo(page: Page, title: string) {
   await page.goto('/?demo=1');
   // The week is seeded job by job; the last one is there when all are.
-  await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('link', { name: title }).click();
   await settled(page);
 }
