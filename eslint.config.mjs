@@ -7,6 +7,17 @@ export default tseslint.config(
   ...tseslint.configs.recommended,
   ...vue.configs['flat/recommended'],
   prettier,
+  {
+    // One compiler run has the application and all tests: what only Node has is kept out here.
+    files: ['src/app/**'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['process', 'Buffer', 'global', 'require', '__dirname', '__filename', 'setImmediate'],
+      ],
+    },
+  },
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: tseslint.parser } } },
   {
     rules: {

@@ -1,11 +1,13 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { BasicSoundBank, SoundBankLoader } from 'spessasynth_core';
 import { describe, expect, it } from 'vitest';
 import { readSmf } from '../src/core/smf/read';
 import { findStep } from '../src/core/steps/index';
 import { proof } from '../src/core/rules/proof';
 import { builtInTargets, findTarget } from '../src/core/target/index';
+import { deliver, toldSteps } from '../testing/rehearsing';
+import { rehearsalOf } from '../src/core/plan/as-meant';
 import { renditionOf, sourceFromBytes } from '../testing/score-builder';
 import { makeBank } from './bank/make-bank';
 import { week } from './week';
@@ -48,6 +50,37 @@ describe('the lantern week', () => {
       expect(findings.filter((f) => f.severity !== 'remark').length, target.id).toBeGreaterThan(0);
     }
   });
+});
+
+it('every job goes out complete, and its files are played from where they lie', () => {
+  const home = 'demo/lantern-week/handed-over';
+  rmSync(home, { recursive: true, force: true });
+  for (const job of week)
+    for (const { id } of job.targets) {
+      const target = findTarget(id)!;
+      const { rendition, files } = deliver(sourceFromBytes(job.bytes(), job.file), target, {
+        steps: toldSteps(target),
+        mended: true,
+      });
+      const folder = join(home, `${job.id}-${id}`);
+      for (const { path, bytes } of files) {
+        mkdirSync(dirname(join(folder, path)), { recursive: true });
+        writeFileSync(join(folder, path), bytes);
+      }
+      const read = files.map(({ path, holds }) => ({
+        path,
+        bytes: new Uint8Array(readFileSync(join(folder, path))),
+        ...(holds === undefined ? {} : { holds }),
+      }));
+      const rehearsed = rehearsalOf(read, rendition, target, []);
+      // A torn page has nothing left of the parts that the damage took.
+      expect(read.length, job.id).toBeGreaterThan(0);
+      expect(
+        rehearsed.files.flatMap((f) => f.complaints),
+        `${job.id} on ${id}`,
+      ).toEqual([]);
+      expect(rehearsed.asMeant, `${job.id} on ${id}`).toBe(true);
+    }
 });
 
 it('the bank holds every program and a kit, small enough to ship', async () => {

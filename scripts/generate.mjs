@@ -9,7 +9,11 @@ await bundle('demo/write.ts', '.cache/demo.mjs', { packages: 'external' });
 execFileSync(process.execPath, ['.cache/demo.mjs', 'demo/lantern-week', 'public/sounds.sf2'], {
   stdio: 'inherit',
 });
-cpSync('demo/lantern-week', 'public/demo', { recursive: true });
+// What the tests handed over there is not part of the demo.
+cpSync('demo/lantern-week', 'public/demo', {
+  recursive: true,
+  filter: (from) => !from.endsWith('handed-over'),
+});
 if (existsSync('src/cli/reference.ts')) {
   await bundle('src/cli/reference.ts', '.cache/reference.mjs');
   execFileSync(process.execPath, ['.cache/reference.mjs', 'docs/reference'], { stdio: 'inherit' });

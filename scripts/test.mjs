@@ -69,8 +69,7 @@ function chromium() {
 }
 
 await sideBySide([
-  ['types of app', bin('vue-tsc'), ['-p', 'tsconfig/app.json']],
-  ['types of test', bin('vue-tsc'), ['-p', 'tsconfig/test.json']],
+  ['types of app and tests', bin('vue-tsc'), ['-p', 'tsconfig/app.json']],
   ['lint', bin('eslint'), ['.']],
   ['types of node', bin('vue-tsc'), ['-p', 'tsconfig/node.json']],
   ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],

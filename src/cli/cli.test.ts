@@ -1,9 +1,13 @@
 import { execFileSync, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { conductor, smf, Track } from '../../testing/score-builder';
+import { packFiles } from '../core/outputs/pack';
+import { waveBytes } from '../core/sound/wave';
+import { builtInTargets } from '../core/target/index';
 import { CheckLine, lines, RehearseLine } from './schema';
 
 const bin = 'bin/wary-quill.mjs';
@@ -223,6 +227,40 @@ describe('calls that go wrong, or another way', () => {
     const codes = (list: never[]) =>
       (list[0] as { findings: { code: string }[] }).findings.map((f) => f.code);
     expect(codes(one)).toEqual(codes(other));
+  });
+  it('a job brings its companion sound along', () => {
+    const bytes = smf(1, 480, [conductor(96), new Track('Calls').note(1, 0, 480, 62, 90)]);
+    const sound = waveBytes(new Int16Array(48_000), 48_000);
+    const hash = (b: Uint8Array) => createHash('sha256').update(b).digest('hex');
+    const target = builtInTargets.find((t) => t.id === 'fog-pier')!;
+    const now = { steps: [], leftAsIs: [], did: '' };
+    const [targetId, version] = [target.id, target.version];
+    const job = {
+      id: 'a',
+      schemaVersion: 2,
+      title: 'Fog',
+      changedAt: 0,
+      sources: [{ key: 'main', kind: 'smf', role: 'score', sha256: hash(bytes), name: 'fog.mid' }],
+      sound: { sha256: hash(sound), name: 'fog.wav', ms: 1000 },
+      activeTarget: targetId,
+      plans: [{ targetId, version, target, past: [], now, future: [], handovers: 0 }],
+      tally: null,
+    };
+    const pack = (withSound: Uint8Array) =>
+      packFiles([
+        { path: 'job.json', bytes: Buffer.from(JSON.stringify(job)) },
+        { path: `sources/${hash(bytes)}.mid`, bytes },
+        { path: `sources/${hash(sound)}.wav`, bytes: withSound },
+      ]);
+    const file = join(folder, 'fog.quilljob');
+    writeFileSync(file, pack(sound));
+    const made = call('mend', '--job', file, '--out', join(folder, 'fog'), '--accept');
+    expect(made.stdout + made.stderr).toContain('fog.wav');
+    expect(readFileSync(join(folder, 'fog', 'fog', 'fog.wav')).equals(sound)).toBe(true);
+    writeFileSync(file, pack(sound.slice(0, -2)));
+    const spoilt = call('proof', '--job', file);
+    expect(spoilt.status).toBe(2);
+    expect(spoilt.stderr).toContain('the sound fog.wav is not the one');
   });
   it.each(['targets', 'rules', 'steps', 'outputs'] as const)(
     '%s: every line is what its schema says',

@@ -12,7 +12,7 @@ import { basename, dirname } from 'node:path';
 import { sayDamage, isFatal } from '../core/diagnostic/damage';
 import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import { unpackFiles } from '../core/outputs/pack';
-import { parseJob, sourcePath } from '../core/plan/job-file';
+import { parseJob, soundPath, sourcePath, type JobData } from '../core/plan/job-file';
 import type { Plan, Recipe } from '../core/plan/plan';
 import { openSource, type Opened } from '../core/sources/source';
 import { parseRecipe } from '../core/plan/recipe';
@@ -110,10 +110,24 @@ export function loadJob(file: string, targetId: string | undefined) {
   return {
     label: file,
     sources,
+    sound: job.sound ? soundOf(file, job.sound, unpacked.files) : null,
     target: plan.target,
     plan: { steps, ...(uses ? { uses } : {}) } as Plan,
     leftAsIs,
   };
+}
+
+/** The companion sound that a job brings along. */
+function soundOf(
+  file: string,
+  { sha256: hash, name }: NonNullable<JobData['sound']>,
+  files: ReadonlyMap<string, Uint8Array>,
+): CompanionSound {
+  const bytes = files.get(soundPath(hash));
+  if (!bytes) throw new Unusable(`${file}: lacks the sound ${name}.`);
+  if (sha256(bytes) !== hash)
+    throw new Unusable(`${file}: the sound ${name} is not the one that the job was made with.`);
+  return soundFrom(file, name, bytes);
 }
 
 /** Makes sure at once that files can be written there. */
@@ -166,25 +180,18 @@ export function loadSoundMs(file: string | undefined): number | null {
   return ms;
 }
 
-/** What rules need of a sound: its length and its name; empty where none is named. */
-export interface SoundFacts {
-  readonly recordingMs?: number;
-  readonly soundName?: string;
-}
-
-export function soundFacts(file: string | undefined): SoundFacts {
-  const ms = loadSoundMs(file);
-  if (file === undefined || ms === null) return {};
-  return { recordingMs: ms, soundName: safeName(basename(file), 'sound.wav') };
-}
+/** What rules need of a sound: its length and its name; empty where none is there. */
+export const soundFacts = (sound: CompanionSound | null) =>
+  sound ? { recordingMs: sound.lengthUs / 1000, soundName: sound.name } : {};
 
 /** A sound file that is delivered as it is; null where none is named. */
-export function loadSound(file: string | undefined): CompanionSound | null {
-  if (file === undefined) return null;
-  const bytes = readInput(file);
+export const loadSound = (file: string | undefined): CompanionSound | null =>
+  file === undefined ? null : soundFrom(file, basename(file), readInput(file));
+
+function soundFrom(file: string, name: string, bytes: Uint8Array): CompanionSound {
   const { ms, problem } = wavLength(bytes);
   if (ms === undefined) throw new Unusable(`${file}: ${problem}`);
-  return { name: safeName(basename(file), 'sound.wav'), bytes, lengthUs: Math.round(ms * 1000) };
+  return { name: safeName(name, 'sound.wav'), bytes, lengthUs: Math.round(ms * 1000) };
 }
 
 /** Where lines go: the standard streams, or a worker's letter to the main thread. */

@@ -65,8 +65,11 @@ program
   );
 program
   .command('mend')
-  .argument('<file...>', 'files, or -')
-  .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
+  .argument('[file...]', 'files, or -')
+  .option('--target <id-or-json>', 'a built-in target, or a target file')
+  .option('--job <file>', 'a saved job, with its sources, its plan and its sound')
+  .option('--together', 'the files are sources of one job')
+  .option('--sequence <n>', 'of a file of format 2, counted from 1')
   .option('--out <folder>', 'where the files go, a folder for each')
   .option('--recipe <file>', 'seat and step as a recipe says')
   .option('--sound <wav>', 'the sound that plays beside it')

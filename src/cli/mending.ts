@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import type { CompanionSound, OutputFile } from '../core/outputs/define-writer';
+import type { OutputFile } from '../core/outputs/define-writer';
 import { safeName } from '../core/outputs/define-writer';
 import type { Receipt } from '../core/outputs/receipt';
 import type { Rehearsal } from '../core/plan/as-meant';
@@ -12,17 +12,7 @@ import type { PlanStep } from '../core/plan/plan';
 import type { Finding } from '../core/diagnostic/finding';
 import { tallyOf } from '../core/rules/proof';
 import { stemOf } from '../core/smf/name';
-import {
-  complain,
-  loadSound,
-  soundFacts,
-  type SoundFacts,
-  print,
-  readyFolder,
-  sha256,
-  Unusable,
-  writeOutput,
-} from './files';
+import { complain, soundFacts, print, readyFolder, sha256, Unusable, writeOutput } from './files';
 import { existsSync } from 'node:fs';
 import {
   each,
@@ -68,12 +58,10 @@ export async function mendFiles(files: string[], options: MendOptions): Promise<
   const { out } = options;
   if (out === undefined) throw new Unusable('A folder is needed: --out with where the files go.');
   readyFolder(out);
-  const facts = soundFacts(options.sound);
-  const sound = loadSound(options.sound);
   const all: Made[] = [];
   const folders = new Set<string>();
   let status = await each(files, options, async (work): Promise<Status> => {
-    all.push(await make(work, options, { facts, sound }, folderFor(out, work, folders)));
+    all.push(await make(work, options, folderFor(out, work, folders)));
     return 0;
   });
   const taken = all.flatMap((m) => m.files.map((f) => join(m.folder, f.path)));
@@ -98,16 +86,12 @@ function folderFor(out: string, { sources, label }: Work, folders: Set<string>):
   return folder;
 }
 
-async function make(
-  work: Work,
-  options: MendOptions,
-  { facts: sound, sound: companion }: { facts: SoundFacts; sound: CompanionSound | null },
-  folder: string,
-): Promise<Made> {
-  const { target, leftAsIs } = work;
+async function make(work: Work, options: MendOptions, folder: string): Promise<Made> {
+  const { target, leftAsIs, sound } = work;
+  const facts = soundFacts(sound);
   const seated = chosenSteps(work, options.choose ?? []);
   const begun = { ...work.plan, steps: [...work.plan.steps, ...seated] };
-  const start = proofOne(work, begun, sound);
+  const start = proofOne(work, begun);
   const mended = mendMany({
     rendition: start.run.rendition,
     target,
@@ -115,7 +99,7 @@ async function make(
     ...reachOf(options),
     accept: options.accept === true,
     leftAsIs,
-    ...sound,
+    ...facts,
   });
   const steps: PlanStep[] = [
     ...begun.steps,
@@ -124,7 +108,7 @@ async function make(
     ),
   ];
   const plan = { ...work.plan, steps };
-  const done = proofOne(work, plan, sound);
+  const done = proofOne(work, plan);
   const { files, receipt, unwritten, rehearsal } = await handOver({
     job: work.sources[0]!.name,
     handover: null,
@@ -134,8 +118,8 @@ async function make(
     run: done.run,
     findings: done.findings,
     leftAsIs,
-    ...sound,
-    sound: companion,
+    ...facts,
+    sound,
     sha256: async (bytes) => sha256(bytes),
   });
   return {

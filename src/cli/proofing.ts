@@ -10,6 +10,7 @@ import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf } from '../core/score/inventory';
 import type { Rendition } from '../core/score/piece';
 import type { Base } from '../core/sources/merge';
+import type { CompanionSound } from '../core/outputs/define-writer';
 import type { SourceScore } from '../core/sources/source';
 import type { Target } from '../core/target/schema';
 import { count } from '../core/target/words';
@@ -17,8 +18,8 @@ import {
   complain,
   loadJob,
   loadRecipe,
+  loadSound,
   soundFacts,
-  type SoundFacts,
   loadTarget,
   open,
   print,
@@ -49,6 +50,8 @@ export interface Work {
   readonly target: Target;
   readonly plan: Plan;
   readonly leftAsIs: readonly LeftBy[];
+  /** What plays beside it: as the call names it, or as the job brings it. */
+  readonly sound: CompanionSound | null;
 }
 
 export interface Proofed {
@@ -57,11 +60,11 @@ export interface Proofed {
   readonly findings: Finding[];
 }
 
-export function proofOne(work: Work, plan: Plan, sound: SoundFacts): Proofed {
-  const { target } = work;
+export function proofOne(work: Work, plan: Plan): Proofed {
+  const { target, sound } = work;
   const base = baseOf(work.sources, plan.uses);
   const run = runPlan({ base, target, plan });
-  const findings = proof({ rendition: run.rendition, target, base, ...sound });
+  const findings = proof({ rendition: run.rendition, target, base, ...soundFacts(sound) });
   for (const [i, outcome] of run.outcomes.entries()) {
     if (outcome.refused !== null)
       complain(`${work.label}: step ${i + 1} of the plan did nothing. ${outcome.refused}`);
@@ -110,10 +113,14 @@ export async function each(
       status = 2;
     }
   };
+  const sound = loadSound(options.sound);
   if (options.job !== undefined) {
     if (files.length > 0) throw new Unusable('Give files or --job, not both.');
     const job = options.job;
-    await attempt(job, () => loadJob(job, options.target));
+    await attempt(job, () => {
+      const work = loadJob(job, options.target);
+      return sound ? { ...work, sound } : work;
+    });
     return status;
   }
   if (files.length === 0) throw new Unusable('Name a file, or a job with --job.');
@@ -126,6 +133,7 @@ export async function each(
     target,
     plan: recipe ? recipeFor(recipe, sources) : EMPTY_PLAN,
     leftAsIs,
+    sound,
   });
   const sequence = sequenceOf(options);
   const source = (file: string, key: string): SourceScore | null => {
@@ -153,9 +161,8 @@ export async function each(
 }
 
 export function proofFiles(files: string[], options: ProofOptions): Promise<Status> {
-  const sound = soundFacts(options.sound);
   return each(files, options, (work) => {
-    const done = proofOne(work, work.plan, sound);
+    const done = proofOne(work, work.plan);
     if (options.json) print(JSON.stringify(proofJson(work, done)));
     else sayProof(work, done);
     return openStops(done.findings, work.leftAsIs) ? 1 : 0;

@@ -17,7 +17,7 @@ import {
 } from '../storage/job';
 import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
 import { stemOf } from '../../core/smf/name';
-import { changeJob, eraseJob, readJob, writeJob } from '../storage/jobs';
+import { eraseJob, readJob, writeJob } from '../storage/jobs';
 import { whileFree } from '../storage/locks';
 import { engine } from './engine';
 
@@ -30,6 +30,12 @@ interface DemoWeek {
     further?: { key: string; file: string }[];
     targets: { id: string; uses?: SourceUse[]; steps: PlanStep[] }[];
   }[];
+}
+
+interface JobExtras {
+  readonly id?: string;
+  readonly further?: readonly JobSource[];
+  readonly changedAt?: number;
 }
 
 const hex = (buffer: ArrayBuffer) =>
@@ -137,14 +143,13 @@ export const useShelf = defineStore('shelf', () => {
     fileName: string,
     sha256: string,
     plans: readonly TargetPlan[],
-    id = newKey(),
-    further: readonly JobSource[] = [],
+    { id = newKey(), further = [], changedAt = Date.now() }: JobExtras = {},
   ): Promise<string> {
     await writeJob({
       id,
       schemaVersion: JOB_SCHEMA_VERSION,
       title,
-      changedAt: Date.now(),
+      changedAt,
       sources: [{ key: 'main', kind: 'smf', role: 'score', sha256, name: fileName }, ...further],
       activeTarget: plans[0]!.targetId,
       plans,
@@ -215,28 +220,33 @@ export const useShelf = defineStore('shelf', () => {
     try {
       const week = (await (await fetch('/demo/week.json')).json()) as DemoWeek;
       const stamp = Date.now();
-      for (const [i, job] of week.jobs.entries()) {
-        if (await db.jobs.get(job.id)) continue;
-        const take = async (file: string) => {
-          const reply = await fetch(`/demo/${encodeURIComponent(file)}`);
-          return takeSource({ name: file, bytes: await reply.arrayBuffer() });
-        };
-        const sha256 = await take(job.file);
-        if (!sha256) continue;
-        const further: JobSource[] = [];
-        for (const { key, file } of job.further ?? []) {
-          const other = await take(file);
-          if (other) further.push({ key, kind: 'smf', role: 'score', sha256: other, name: file });
-        }
-        const plans = job.targets.flatMap(({ id, steps, uses }) => {
-          const target = findTarget(id);
-          const state = { ...EMPTY_STATE, ...(uses ? { uses } : {}), steps };
-          return target ? [newPlan(target, state)] : [];
-        });
-        await addJob(job.title, job.file, sha256, plans, job.id, further);
-        // In the order of the week, the first on top.
-        await changeJob(job.id, (made) => ({ ...made, changedAt: stamp - i }));
-      }
+      const there = new Set(await db.jobs.toCollection().primaryKeys());
+      // All files on their way at once; the jobs are made in the order of the week, the first on top.
+      await Promise.all(
+        week.jobs.map(async (job, i) => {
+          if (there.has(job.id)) return;
+          const take = async (file: string) => {
+            const reply = await fetch(`/demo/${encodeURIComponent(file)}`);
+            return takeSource({ name: file, bytes: await reply.arrayBuffer() });
+          };
+          const further = (job.further ?? []).map(async ({ key, file }): Promise<JobSource[]> => {
+            const sha256 = await take(file);
+            return sha256 ? [{ key, kind: 'smf', role: 'score', sha256, name: file }] : [];
+          });
+          const sha256 = await take(job.file);
+          if (!sha256) return;
+          const plans = job.targets.flatMap(({ id, steps, uses }) => {
+            const target = findTarget(id);
+            const state = { ...EMPTY_STATE, ...(uses ? { uses } : {}), steps };
+            return target ? [newPlan(target, state)] : [];
+          });
+          await addJob(job.title, job.file, sha256, plans, {
+            id: job.id,
+            further: (await Promise.all(further)).flat(),
+            changedAt: stamp - i,
+          });
+        }),
+      );
     } catch (error) {
       problems.value.push(storageProblem(error));
     }

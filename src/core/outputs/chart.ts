@@ -12,7 +12,7 @@ import type { Seat, Target } from '../target/schema';
 import type { Piece } from '../score/piece';
 import { defineWriter, safeName } from './define-writer';
 import { conductorJson, soundJson } from './conducting';
-import { Entries, jsonBytes, type JsonValue } from './text';
+import { Entries, jsonBytes, type JsonValue, type TextBytes } from './text';
 
 type LaneSeat = Extract<Seat, { kind: 'laneGroup' }>;
 
@@ -88,7 +88,9 @@ function lineJson(
     rung: seat.rung ?? null,
     keys: seat.laneNotes,
     phrases: phrases.map(({ fromTick, toTick }) => ({ fromTick, toTick })),
-    strikes: new Entries(() => strikes(notes, lanes, flags, maps, chart.holdMs ?? 0)),
+    strikes: new Entries((entry) =>
+      writeStrikes(entry, notes, lanes, flags, maps, chart.holdMs ?? 0),
+    ),
   };
 }
 
@@ -116,26 +118,31 @@ function strikeOf(
   };
 }
 
-const strikeText = (s: ChartStrike): string =>
-  `{ "atUs": ${s.atUs}, "flags": [${s.flags.map((f) => JSON.stringify(f)).join(', ')}], ` +
-  `"holdUs": ${s.holdUs}, "lanes": [${s.lanes.join(', ')}], "lengthTicks": ${s.lengthTicks}, ` +
-  `"tick": ${s.tick}, "velocity": ${s.velocity} }`;
+function writeStrike(out: TextBytes, s: ChartStrike) {
+  out.add('{ "atUs": ').int(s.atUs).add(', "flags": [');
+  s.flags.forEach((f, i) => out.add(i > 0 ? ', ' : '').add(JSON.stringify(f)));
+  out.add('], "holdUs": ').int(s.holdUs).add(', "lanes": [');
+  s.lanes.forEach((n, i) => out.add(i > 0 ? ', ' : '').int(n));
+  out.add('], "lengthTicks": ').int(s.lengthTicks);
+  out.add(', "tick": ').int(s.tick).add(', "velocity": ').int(s.velocity).add(' }');
+}
 
 /** What is struck at one tick, by length, velocity and flags. */
-function* strikes(
+function writeStrikes(
+  entry: () => TextBytes,
   notes: HeardNotes,
   lanes: ReadonlyMap<number, number>,
   flags: NonNullable<Piece['flags']>,
   maps: Maps,
   holdMs: number,
-): Iterable<string> {
+) {
   for (let from = 0; from < notes.count;) {
     let to = from + 1;
     while (to < notes.count && notes.start[to] === notes.start[from]) to++;
     if (to === from + 1 && flags.length === 0) {
       // Most ticks of a long line have one note.
       const lane = lanes.get(notes.key[from]!);
-      if (lane !== undefined) yield strikeText(strikeOf(notes, from, [lane], [], maps, holdMs));
+      if (lane !== undefined) writeStrike(entry(), strikeOf(notes, from, [lane], [], maps, holdMs));
       from = to;
       continue;
     }
@@ -155,9 +162,9 @@ function* strikes(
       }
       alike.set(key, strikeOf(notes, i, [lane], sorted, maps, holdMs));
     }
-    for (const entry of alike.values()) {
-      entry.lanes.sort((a, b) => a - b);
-      yield strikeText(entry);
+    for (const strike of alike.values()) {
+      strike.lanes.sort((a, b) => a - b);
+      writeStrike(entry(), strike);
     }
     from = to;
   }

@@ -8,7 +8,7 @@ import { stemOf } from '../smf/name';
 import type { Loss } from '../steps/define-step';
 import { defineWriter, safeName, type OutputFile } from './define-writer';
 import { soundJson } from './conducting';
-import { csvBytes, Entries, jsonBytes, seconds } from './text';
+import { csvBytes, Entries, jsonBytes, type CsvLine, type TextBytes } from './text';
 
 export const framesWriter = defineWriter({
   id: 'frames',
@@ -46,7 +46,7 @@ export const framesWriter = defineWriter({
             channels: channelsOf(table).map((channel) => ({
               channel: channel.channel,
               name: channel.name,
-              changes: new Entries(() => changesJson(table, channel.channel)),
+              changes: new Entries((entry) => writeChanges(entry, table, channel.channel)),
             })),
           },
           2,
@@ -55,7 +55,7 @@ export const framesWriter = defineWriter({
       files.push({
         path: `${stem}-frames.csv`,
         holds: index,
-        bytes: csvBytes(frameListFormat.columns!, rows(table, rate)),
+        bytes: csvBytes(frameListFormat.columns!, (line) => writeRows(line, table, rate)),
       });
     });
     return { files, losses };
@@ -68,21 +68,27 @@ function channelsOf({ names }: FrameNotes) {
     .sort((a, b) => a.channel - b.channel);
 }
 
-function* changesJson({ changes }: FrameNotes, channel: number) {
+function writeChanges(entry: () => TextBytes, { changes }: FrameNotes, channel: number) {
   for (let i = 0; i < changes.count; i++) {
     if (changes.channel[i] !== channel) continue;
     const on = changes.on[i] === 1;
-    const velocity = on ? changes.velocity[i]! : null;
-    yield `{ "event": "${on ? 'on' : 'off'}", "frame": ${changes.frame[i]!}, "key": ${changes.key[i]!}, "velocity": ${velocity} }`;
+    const out = entry().add(on ? '{ "event": "on", "frame": ' : '{ "event": "off", "frame": ');
+    out.int(changes.frame[i]!).add(', "key": ').int(changes.key[i]!).add(', "velocity": ');
+    (on ? out.int(changes.velocity[i]!) : out.add('null')).add(' }');
   }
 }
 
-function* rows({ changes }: FrameNotes, rate: number) {
+function writeRows(line: CsvLine, { changes }: FrameNotes, rate: number) {
   for (let i = 0; i < changes.count; i++) {
     const frame = changes.frame[i]!;
     const on = changes.on[i] === 1;
-    const at = seconds(Math.round((frame * 1_000_000) / rate));
-    const [event, velocity] = on ? ['on', changes.velocity[i]!] : ['off', ''];
-    yield `${frame},${at},${changes.channel[i]!},${event},${changes.key[i]!},${velocity}`;
+    line.int(frame);
+    line.cell().decimals(Math.round((frame * 1_000_000) / rate), 6);
+    line.int(changes.channel[i]!);
+    line.cell().add(on ? 'on' : 'off');
+    line.int(changes.key[i]!);
+    if (on) line.int(changes.velocity[i]!);
+    else line.cell();
+    line.end();
   }
 }

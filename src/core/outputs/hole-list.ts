@@ -5,7 +5,7 @@ import { mapsOf } from '../score/inventory';
 import { stemOf } from '../smf/name';
 import { noteName } from '../target/words';
 import { defineWriter, safeName } from './define-writer';
-import { csvBytes, seconds } from './text';
+import { csvBytes, type CsvLine } from './text';
 
 export const holeListWriter = defineWriter({
   id: 'hole-list',
@@ -21,7 +21,7 @@ export const holeListWriter = defineWriter({
       shared += holes.shared;
       return {
         path: `${stemOf(safeName(piece.delivery.fileName))}-holes.csv`,
-        bytes: csvBytes(holeListFormat.columns!, rows(holes)),
+        bytes: csvBytes(holeListFormat.columns!, (line) => writeRows(line, holes)),
         holds: index,
       };
     });
@@ -33,18 +33,28 @@ export const holeListWriter = defineWriter({
   },
 });
 
-function* rows({ holes, rate }: Holes) {
+function writeRows(line: CsvLine, { holes, rate }: Holes) {
   for (let from = 0; from < holes.length;) {
     const { row } = holes[from]!;
     let to = from;
     while (to < holes.length && holes[to]!.row === row) to++;
-    const rank = (n: number) =>
-      holes
-        .slice(from, to)
-        .filter((h) => h.rank === n)
-        .map((h) => `${noteName(h.key)} ${h.key}`)
-        .join(' | ');
-    yield [row, seconds(Math.round((row * 1_000_000) / rate)), rank(0), rank(1)];
+    line.int(row);
+    line.cell().decimals(Math.round((row * 1_000_000) / rate), 6);
+    for (const rank of [0, 1]) {
+      const out = line.cell();
+      let first = true;
+      for (let i = from; i < to; i++) {
+        const hole = holes[i]!;
+        if (hole.rank !== rank) continue;
+        out
+          .add(first ? '' : ' | ')
+          .add(noteName(hole.key))
+          .add(' ')
+          .int(hole.key);
+        first = false;
+      }
+    }
+    line.end();
     from = to;
   }
 }

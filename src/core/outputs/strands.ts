@@ -11,7 +11,7 @@ import type { Loss } from '../steps/define-step';
 import { noteName } from '../target/words';
 import { defineWriter, safeName } from './define-writer';
 import { conductorJson, soundJson } from './conducting';
-import { Entries, jsonBytes, type JsonValue } from './text';
+import { Entries, jsonBytes, type JsonValue, type TextBytes } from './text';
 
 const KEPT: Readonly<Record<StrandChoice['value'], string>> = {
   'note-name': 'velocities',
@@ -46,7 +46,7 @@ export const strandsWriter = defineWriter({
           source: part.ref.source === 'main' ? piece.delivery.fileName : part.ref.source,
           kind: choice.kind,
           value: choice.value,
-          cues: new Entries(() => cues(notes, choice, maps)),
+          cues: new Entries((entry) => writeCues(entry, notes, choice, maps)),
         };
       });
       return {
@@ -72,33 +72,42 @@ export const strandsWriter = defineWriter({
   },
 });
 
-function valueText(
+function writeValue(
+  out: TextBytes,
   value: StrandChoice['value'],
   { key, velocity }: HeardNotes,
   i: number,
   lengthUs: number,
-): string {
+): TextBytes {
   switch (value) {
     case 'note-name':
-      return `"${noteName(key[i]!)}"`;
+      return out.add('"').add(noteName(key[i]!)).add('"');
     case 'note-number':
-      return String(key[i]!);
+      return out.int(key[i]!);
     case 'velocity':
-      return String(velocity[i]!);
+      return out.int(velocity[i]!);
     case 'length':
-      return String(lengthUs);
+      return out.int(lengthUs);
     default:
-      return 'null';
+      return out.add('null');
   }
 }
 
-function* cues(notes: HeardNotes, { kind, value }: StrandChoice, maps: Maps) {
+function writeCues(
+  entry: () => TextBytes,
+  notes: HeardNotes,
+  { kind, value }: StrandChoice,
+  maps: Maps,
+) {
   for (let i = 0; i < notes.count; i++) {
     const tick = notes.start[i]!;
     const atUs = microsecondsAt(maps, tick);
     const lengthUs = microsecondsAt(maps, notes.end[i]!) - atUs;
     const span = kind === 'span';
-    const length = span ? notes.end[i]! - tick : 0;
-    yield `{ "atUs": ${atUs}, "lengthTicks": ${length}, "lengthUs": ${span ? lengthUs : 0}, "tick": ${tick}, "value": ${valueText(value, notes, i, lengthUs)} }`;
+    const out = entry().add('{ "atUs": ').int(atUs);
+    out.add(', "lengthTicks": ').int(span ? notes.end[i]! - tick : 0);
+    out.add(', "lengthUs": ').int(span ? lengthUs : 0);
+    out.add(', "tick": ').int(tick).add(', "value": ');
+    writeValue(out, value, notes, i, lengthUs).add(' }');
   }
 }

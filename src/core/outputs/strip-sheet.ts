@@ -77,6 +77,24 @@ function sheet(
   const column = new Map(pipes.map((k, i) => [k, i]));
   const x = (rank: number, key: number) =>
     LEFT + rank * (rankWidth + BETWEEN) + column.get(key)! * PIPE_MM;
+  // What is the same on every page is worked out once: a long strip has a million holes.
+  const [lines, tops] = [[], []] as [string[], string[]];
+  for (let row = 0; row < ROWS_A_PAGE; row++) {
+    lines.push(mm(TOP + row * rowMm));
+    tops.push(mm(TOP + row * rowMm + rowMm * 0.2));
+  }
+  const left = ranks.map((_, r) => new Map(pipes.map((k) => [k, mm(x(r, k) + 0.6)])));
+  const [holeWidth, holeHeight] = [mm(PIPE_MM - 1.2), mm(rowMm * 0.6)];
+  const holeMark = ({ row, key, rank }: Hole, first: number) => {
+    out
+      .add('<rect x="')
+      .add(left[rank]!.get(key)!)
+      .add('" y="')
+      .add(tops[row - first]!);
+    out.add('" width="').add(holeWidth).add('" height="').add(holeHeight);
+    out.add('" rx="1" data-row="').int(row).add('" data-rank="').add(ranks[rank]!.id);
+    out.add('" data-key="').int(key).add('"/>\n');
+  };
   let next = 0;
   for (let page = 0; page < pages; page++) {
     const y = page * (pageHeight + GAP);
@@ -100,8 +118,9 @@ function sheet(
     });
     for (let row = first; row < last; row++) {
       const top = TOP + (row - first) * rowMm;
+      const line = lines[row - first]!;
       out.add(
-        `<line x1="${LEFT}" x2="${mm(width - LEFT)}" y1="${mm(top)}" y2="${mm(top)}" stroke="#000" stroke-width="${bars.has(row) ? 0.4 : 0.1}"/>\n`,
+        `<line x1="${LEFT}" x2="${mm(width - LEFT)}" y1="${line}" y2="${line}" stroke="#000" stroke-width="${bars.has(row) ? 0.4 : 0.1}"/>\n`,
       );
       out.add(
         `<text x="${LEFT - 2}" y="${mm(top + rowMm / 2 + 1)}" text-anchor="end">${row}</text>\n`,
@@ -113,7 +132,7 @@ function sheet(
         );
     }
     for (; next < holes.holes.length && holes.holes[next]!.row < last; next++)
-      out.add(holeMark(holes.holes[next]!, ranks[holes.holes[next]!.rank]!.id, x, first, rowMm));
+      holeMark(holes.holes[next]!, first);
     if (page > 0) out.add(joinMark(LEFT, width, TOP, page));
     if (page < pages - 1) out.add(joinMark(LEFT, width, TOP + ROWS_A_PAGE * rowMm, page + 1));
     out.add('</g>\n');
@@ -150,17 +169,6 @@ function sheet(
   all.set(bytes);
   all.set(tail, bytes.length);
   return all;
-}
-
-function holeMark(
-  { row, key, rank }: Hole,
-  id: string,
-  x: (rank: number, key: number) => number,
-  first: number,
-  rowMm: number,
-): string {
-  const top = TOP + (row - first) * rowMm + rowMm * 0.2;
-  return `<rect x="${mm(x(rank, key) + 0.6)}" y="${mm(top)}" width="${mm(PIPE_MM - 1.2)}" height="${mm(rowMm * 0.6)}" rx="1" data-row="${row}" data-rank="${id}" data-key="${key}"/>\n`;
 }
 
 /** Two arrows with a number: the same number is laid on the same. */

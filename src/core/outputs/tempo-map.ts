@@ -6,7 +6,7 @@ import type { Piece } from '../score/piece';
 import { stemOf } from '../smf/name';
 import { bpmOf } from '../time/tempo-map';
 import { defineWriter, safeName } from './define-writer';
-import { csvBytes, seconds } from './text';
+import { csvBytes, type CsvLine } from './text';
 
 /** At most six decimals, none that say nothing. */
 const bpm = (microsecondsPerQuarter: number): string =>
@@ -20,37 +20,47 @@ export const tempoMapWriter = defineWriter({
   write({ pieces }) {
     const files = pieces.map((piece, index) => ({
       path: `${stemOf(safeName(piece.delivery.fileName))}-tempo-map.csv`,
-      bytes: csvBytes(tempoMapFormat.columns!, rows(piece)),
+      bytes: csvBytes(tempoMapFormat.columns!, (line) => writeRows(line, piece)),
       holds: index,
     }));
     return { files, losses: [] };
   },
 });
 
-function* rows({ score }: Piece): Iterable<(string | number)[]> {
+/** Events of one kind, as texts, by their ticks. */
+function byTick<E extends { readonly tick: number }>(
+  list: readonly E[],
+  say: (event: E) => string,
+) {
+  const out = new Map<number, string[]>();
+  for (const event of list) {
+    const there = out.get(event.tick);
+    if (there) there.push(say(event));
+    else out.set(event.tick, [say(event)]);
+  }
+  return out;
+}
+
+function writeRows(line: CsvLine, { score }: Piece) {
   const maps = mapsOf(score);
   const { tempos, meters, keys, markers } = score.conductor;
-  const ticks = [tempos, meters, keys, markers].flatMap((list) => list.map((e) => e.tick));
-  for (const tick of [...new Set(ticks)].sort((a, b) => a - b)) {
+  const kinds = [
+    byTick(tempos, (t) => String(bpm(t.microsecondsPerQuarter))),
+    byTick(meters, (m) => `${m.numerator}/${m.denominator}`),
+    byTick(keys, (k) => keyName(k.bytes)),
+    byTick(markers, (m) => m.text),
+  ];
+  const ticks = new Set(kinds.flatMap((kind) => [...kind.keys()]));
+  for (const tick of [...ticks].sort((a, b) => a - b)) {
     const place = maps.bars.placeAt(tick);
     // Several of a kind at one tick are several rows: none is lost.
-    const here = {
-      bpm: tempos.filter((t) => t.tick === tick).map((t) => bpm(t.microsecondsPerQuarter)),
-      meter: meters.filter((m) => m.tick === tick).map((m) => `${m.numerator}/${m.denominator}`),
-      key: keys.filter((k) => k.tick === tick).map((k) => keyName(k.bytes)),
-      marker: markers.filter((m) => m.tick === tick).map((m) => m.text),
-    };
-    const deep = Math.max(...Object.values(here).map((list) => list.length));
-    for (let i = 0; i < deep; i++)
-      yield [
-        tick,
-        place.bar,
-        place.beat,
-        seconds(microsecondsAt(maps, tick)),
-        here.bpm[i] ?? '',
-        here.meter[i] ?? '',
-        here.key[i] ?? '',
-        here.marker[i] ?? '',
-      ];
+    const here = kinds.map((kind) => kind.get(tick) ?? []);
+    const deep = here.reduce((most, list) => Math.max(most, list.length), 0);
+    for (let i = 0; i < deep; i++) {
+      line.int(tick).int(place.bar).int(place.beat);
+      line.cell().decimals(microsecondsAt(maps, tick), 6);
+      for (const list of here) line.text(list[i] ?? '');
+      line.end();
+    }
   }
 }

@@ -59,6 +59,37 @@ export class TextBytes {
     return next;
   }
 
+  /** A whole number, without a text of its own: there are many in a long file. */
+  int(n: number): this {
+    if (n < 0) return this.add('-').int(-n);
+    if (n < 1_000_000_000) return this.digits(n, n < 10 ? 1 : lengthOf(n));
+    const high = Math.floor(n / 1_000_000_000);
+    return this.int(high).digits(n - high * 1_000_000_000, 9);
+  }
+
+  /** Whole thousandths, millionths … as a decimal number with all its digits. */
+  decimals(n: number, digits: number): this {
+    const unit = 10 ** digits;
+    const whole = Math.floor(n / unit);
+    return this.int(whole)
+      .add('.')
+      .digits(n - whole * unit, digits);
+  }
+
+  /** Digits of a number below 10⁹, with zeros before it. */
+  digits(n: number, size: number): this {
+    if (this.at > CHUNK - 16) this.flush();
+    const { chunk } = this;
+    let rest = n | 0;
+    for (let at = this.at + size - 1; at >= this.at; at--) {
+      const next = (rest / 10) | 0;
+      chunk[at] = 48 + rest - next * 10;
+      rest = next;
+    }
+    this.at += size;
+    return this;
+  }
+
   private flush() {
     if (this.at === 0) return;
     this.done.push(this.chunk.subarray(0, this.at));
@@ -79,6 +110,13 @@ export class TextBytes {
   }
 }
 
+/** How many digits a number from 10 to 10⁹ has. */
+function lengthOf(n: number): number {
+  let size = 2;
+  for (let limit = 100; n >= limit; limit *= 10) size++;
+  return size;
+}
+
 type Plain = string | number | boolean | null;
 export type JsonValue =
   | Plain
@@ -87,11 +125,11 @@ export type JsonValue =
   | Entries;
 
 /**
- * Entries of a list that are made one by one while they are written: each a text of JSON on one line,
- * its keys sorted. For lists of a million, where objects would cost more than the text.
+ * Entries of a list that are written one by one, without objects or texts of their own. `entry` begins
+ * the next and gives what its JSON is written to: on one line, its keys sorted.
  */
 export class Entries {
-  constructor(readonly make: () => Iterable<string>) {}
+  constructor(readonly write: (entry: () => TextBytes) => void) {}
 }
 
 const isPlain = (v: unknown): v is Plain => v === null || typeof v !== 'object';
@@ -99,7 +137,7 @@ const isPlain = (v: unknown): v is Plain => v === null || typeof v !== 'object';
 /** On one line: keys sorted by code unit. */
 function inline(value: JsonValue): string {
   if (isPlain(value)) return JSON.stringify(value);
-  if (value instanceof Entries) return `[${[...value.make()].join(', ')}]`;
+  if (value instanceof Entries) throw new Error('entries stand on lines of their own');
   if (Array.isArray(value)) return `[${value.map(inline).join(', ')}]`;
   const object = value as { readonly [key: string]: JsonValue };
   const keys = Object.keys(object).sort();
@@ -114,15 +152,13 @@ function write(out: TextBytes, value: JsonValue, indent: string, deep: number) {
   if (value instanceof Entries || Array.isArray(value)) {
     if (Array.isArray(value) && !holdsObjects(value)) return void out.add(inline(value));
     let first = true;
+    const [begin, between] = [`[\n${inner}`, `,\n${inner}`];
     const next = () => {
-      out.add(first ? `[\n${inner}` : `,\n${inner}`);
+      out.add(first ? begin : between);
       first = false;
+      return out;
     };
-    if (value instanceof Entries)
-      for (const text of value.make()) {
-        next();
-        out.add(text);
-      }
+    if (value instanceof Entries) value.write(next);
     else
       for (const entry of value as readonly JsonValue[]) {
         next();
@@ -150,46 +186,58 @@ export function jsonBytes(value: JsonValue, deep = 1): Uint8Array {
   return out.add('\n').bytes();
 }
 
-/** Texts as cells, each worked out once: names and markers stand in a million rows. */
-function cellWriter(delimiter: string): (cell: string | number) => string {
-  const config = { newline: '\r\n', escapeFormulae: true, delimiter };
-  const known = new Map<string, string>();
-  return (cell) => {
-    if (typeof cell === 'number') return String(cell);
-    let written = known.get(cell);
+/** A line of a CSV on its way: cells one by one, then its end. */
+export class CsvLine {
+  private first = true;
+  /** Texts as cells, each worked out once: names and markers stand in a million rows. */
+  private readonly known = new Map<string, string>();
+
+  constructor(
+    private readonly out: TextBytes,
+    private readonly delimiter: string,
+  ) {}
+
+  /** The next cell; what is written to it needs no quotes: digits, places, names of keys. */
+  cell(): TextBytes {
+    if (!this.first) this.out.add(this.delimiter);
+    this.first = false;
+    return this.out;
+  }
+
+  int(n: number): this {
+    this.cell().int(n);
+    return this;
+  }
+
+  /** Any text. One that a spreadsheet would take for a formula begins with an apostrophe. */
+  text(text: string): this {
+    let written = this.known.get(text);
     if (written === undefined) {
-      written = cell === '' ? '' : Papa.unparse([[cell]], config);
-      // Places and clock times are all different: they are not kept for ever.
-      if (known.size > 4096) known.clear();
-      known.set(cell, written);
+      const config = { newline: '\r\n', escapeFormulae: true, delimiter: this.delimiter };
+      written = text === '' ? '' : Papa.unparse([[text]], config);
+      if (this.known.size > 4096) this.known.clear();
+      this.known.set(text, written);
     }
-    return written;
-  };
+    this.cell().add(written);
+    return this;
+  }
+
+  end() {
+    this.out.add('\r\n');
+    this.first = true;
+  }
 }
 
-/** Cells that are plain by their kind: numbers, places, clock times. A line of them is its own text. */
-export type CsvRow = readonly (string | number)[] | string;
-
-/**
- * Lines of a CSV with CR LF (RFC 4180), written as they are made. A text that a spreadsheet would
- * take for a formula begins with an apostrophe.
- */
+/** Lines of a CSV with CR LF (RFC 4180), written as they are made. */
 export function csvBytes(
   columns: readonly string[],
-  rows: Iterable<CsvRow> | ((cell: (text: string | number) => string) => Iterable<CsvRow>),
+  write: (line: CsvLine) => void,
   delimiter = ',',
 ): Uint8Array {
   const out = new TextBytes();
-  const cell = cellWriter(delimiter);
-  const line = (cells: readonly (string | number)[]) => cells.map(cell).join(delimiter);
-  out.add(`${line(columns)}\r\n`);
-  for (const row of typeof rows === 'function' ? rows(cell) : rows)
-    out.add(typeof row === 'string' ? `${row}\r\n` : `${line(row)}\r\n`);
+  const line = new CsvLine(out, delimiter);
+  for (const column of columns) line.text(column);
+  line.end();
+  write(line);
   return out.bytes();
 }
-
-/** Whole microseconds as seconds with six decimals. */
-export const seconds = (us: number): string => {
-  const whole = Math.floor(us / 1_000_000);
-  return `${whole}.${String(us - whole * 1_000_000).padStart(6, '0')}`;
-};

@@ -1,17 +1,18 @@
 import * as z from 'zod';
 import { TIME_COLUMNS } from '../formats/lists';
 import { heardNotes } from '../reading/heard-notes';
-import { mapsOf, roundMs } from '../score/inventory';
+import { mapsOf } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { stemOf } from '../smf/name';
 import type { Target } from '../target/schema';
 import { noteName } from '../target/words';
 import { sayClock, type Place } from '../time/meter-map';
 import { defineWriter, safeName } from './define-writer';
-import { csvBytes } from './text';
+import { csvBytes, type CsvLine, type TextBytes } from './text';
 
 /** A position that no spreadsheet takes for a number: always with its ticks. */
-const place = (at: Place) => `${at.bar}.${at.beat}+${at.tick}`;
+const writePlace = (out: TextBytes, { bar, beat, tick }: Place) =>
+  out.int(bar).add('.').int(beat).add('+').int(tick);
 
 export const timeListWriter = defineWriter({
   id: 'time-list',
@@ -33,7 +34,7 @@ export const timeListWriter = defineWriter({
       path: `${stemOf(safeName(piece.delivery.fileName))}-times.csv`,
       bytes: csvBytes(
         pick(TIME_COLUMNS),
-        (cell) => lines(piece, target, { comma, chosen, cell }),
+        (line) => writeLines(line, piece, target, { comma, chosen }),
         comma ? ';' : ',',
       ),
       holds: index,
@@ -46,18 +47,28 @@ interface Layout {
   readonly comma: boolean;
   /** Columns that are wanted, by their places. */
   readonly chosen: readonly number[];
-  readonly cell: (text: string | number) => string;
 }
 
-function* lines(piece: Piece, target: Target, { comma, chosen, cell }: Layout): Iterable<string> {
+/** Thousandths as a decimal number, without zeros at its end. */
+function writeMs(out: TextBytes, thousandths: number, mark: string) {
+  const whole = Math.floor(thousandths / 1000);
+  const rest = thousandths - whole * 1000;
+  out.int(whole);
+  if (rest === 0) return;
+  out.add(mark);
+  if (rest % 100 === 0) out.digits(rest / 100, 1);
+  else if (rest % 10 === 0) out.digits(rest / 10, 2);
+  else out.digits(rest, 3);
+}
+
+function writeLines(line: CsvLine, piece: Piece, target: Target, { comma, chosen }: Layout) {
   const lowest = target.notes?.lowest ?? 0;
   const { clock, bars } = mapsOf(piece.score);
   const { markers } = piece.score.conductor;
   const { captions = [] } = piece;
   const notes = heardNotes(piece);
-  const number = (ms: number) => (comma ? String(roundMs(ms)).replace('.', ',') : roundMs(ms));
-  const mark = comma ? ';' : ',';
-  const all = chosen.length === TIME_COLUMNS.length;
+  const mark = comma ? ',' : '.';
+  const names = Array.from({ length: 128 }, (_, key) => noteName(key));
   let next = 0;
   let turned = 0;
   for (let i = 0; i < notes.count; i++) {
@@ -66,20 +77,43 @@ function* lines(piece: Piece, target: Target, { comma, chosen, cell }: Layout): 
     const key = notes.key[i]!;
     const ms = clock.msAt(start);
     const turns = target.captions?.noteNumber === key;
-    const caption = turns ? captions[turned++]?.text.replaceAll('\n', ' / ') : undefined;
-    const cells = [
-      i + 1,
-      key - lowest + 1,
-      key,
-      noteName(key),
-      place(bars.placeAt(start)),
-      sayClock(ms),
-      number(ms),
-      number(clock.msAt(notes.end[i]!) - ms),
-      next > 0 ? cell(markers[next - 1]!.text) : '',
-      cell(notes.parts[notes.part[i]!]!.name),
-      caption === undefined ? '' : cell(caption),
-    ];
-    yield all ? cells.join(mark) : chosen.map((c) => cells[c]).join(mark);
+    const caption = turns ? captions[turned++] : undefined;
+    for (const column of chosen)
+      switch (TIME_COLUMNS[column]!) {
+        case 'number':
+          line.int(i + 1);
+          break;
+        case 'cue':
+          line.int(key - lowest + 1);
+          break;
+        case 'note':
+          line.int(key);
+          break;
+        case 'name':
+          line.cell().add(names[key]!);
+          break;
+        case 'place':
+          writePlace(line.cell(), bars.placeAt(start));
+          break;
+        case 'clock':
+          line.cell().add(sayClock(ms));
+          break;
+        case 'ms':
+          writeMs(line.cell(), Math.round(ms * 1000), mark);
+          break;
+        case 'length ms':
+          writeMs(line.cell(), Math.round((clock.msAt(notes.end[i]!) - ms) * 1000), mark);
+          break;
+        case 'marker':
+          line.text(next > 0 ? markers[next - 1]!.text : '');
+          break;
+        case 'part':
+          line.text(notes.parts[notes.part[i]!]!.name);
+          break;
+        case 'caption':
+          line.text(caption?.text.replaceAll('\n', ' / ') ?? '');
+          break;
+      }
+    line.end();
   }
 }

@@ -112,8 +112,15 @@ function phrases(
 
 /** A beat is one denominator unit of the meter in which it stands; rests of one go along. */
 function beatsLater(tick: number, beats: number, meters: Chart['meters'], ppq: number): number {
-  const at = meters.filter((m) => m.tick <= tick).at(-1)!;
-  const next = meters.find((m) => m.tick > tick);
+  let low = 0;
+  let high = meters.length;
+  while (low < high) {
+    const mid = (low + high) >> 1;
+    if (meters[mid]!.tick <= tick) low = mid + 1;
+    else high = mid;
+  }
+  const at = meters[low - 1]!;
+  const next = meters[low];
   const size = (ppq * 4) / at.denominator;
   const until = tick + beats * size;
   // Whole beats up to the next meter are of this one.

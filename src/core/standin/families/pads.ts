@@ -64,7 +64,10 @@ function chords(device: Device, { grid }: Target) {
     triggerHighest !== undefined &&
     n.key >= triggerLowest &&
     n.key <= triggerHighest;
-  const triggers = device.notes.filter(isTrigger).map((n) => n.writtenUs);
+  const triggers = device.notes
+    .filter(isTrigger)
+    .map((n) => n.writtenUs)
+    .sort((a, b) => a - b);
   const gone = new Set<DeviceNote>();
   const byChannel = new Map<number, DeviceNote[]>();
   for (const n of device.notes) {
@@ -87,7 +90,7 @@ function chords(device: Device, { grid }: Target) {
           }
       } else if (
         triggerLowest !== undefined &&
-        !triggers.some((t) => t >= last - within && t <= first + within)
+        !hasBetween(triggers, last - within, first + within)
       )
         for (const n of chord) {
           device.drop(n, 'no pluck key goes with its chord', 'grid');
@@ -117,4 +120,16 @@ function chords(device: Device, { grid }: Target) {
     close();
   }
   device.notes = device.notes.filter((n) => !gone.has(n));
+}
+
+/** Whether a sorted list has a value between two others, both counted in. */
+function hasBetween(list: readonly number[], from: number, to: number): boolean {
+  let low = 0;
+  let high = list.length;
+  while (low < high) {
+    const mid = (low + high) >> 1;
+    if (list[mid]! < from) low = mid + 1;
+    else high = mid;
+  }
+  return low < list.length && list[low]! <= to;
 }

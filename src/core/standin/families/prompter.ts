@@ -39,10 +39,11 @@ export function prompter(files: readonly DeliveredFile[], target: Target): Playe
         `There are ${captions.length} captions and ${advances.length} advances.`,
         'captions',
       );
+    const rowsOfAdvances = rows?.filter((r) => r.note === board?.noteNumber);
     captions.forEach((c, i) => {
       const advance = advances[i];
       if (!advance) return;
-      const listed = rows?.filter((r) => r.note === board?.noteNumber)[i]?.caption;
+      const listed = rowsOfAdvances?.[i]?.caption;
       if (listed !== undefined && listed !== c.lines.join(' / ') && !listed.startsWith("'"))
         out.refuse(path, `caption ${i + 1}`, 'The list of times has another caption.');
       out.events.push({
