@@ -87,7 +87,7 @@ test('a mend can be looked at before it is applied', async ({ page }) => {
 /** Starts a long mend, gives it up, sees that nothing changed, and that the next one works. */
 async function giveUpAMend(page: Page) {
   await page.goto('/');
-  await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 300_000, tracks: 16 }) }]);
+  await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 120_000, tracks: 16 }) }]);
   await settled(page);
   const mend = page.locator('.docket').getByRole('button', { name: /^Mend what loses nothing/ });
   await stage(page, 'Proof').click();

@@ -153,6 +153,7 @@ test('a newer export: the plan runs again and says what no longer fits', async (
   await drop(page, [own()]);
   await settled(page);
   await stage(page, 'Seating').click();
+  await page.locator('[data-seat]').getByRole('button', { name: 'Cue line' }).click();
   await page.getByRole('button', { name: 'Octave up' }).click();
   await expect(page.locator('.left')).toContainText('→ Cue line');
   const renamed = new Track('Flute');

@@ -1,3 +1,5 @@
+import type { Strike } from './worklet/striker';
+
 /** Messages between the player and its worklet. Times in milliseconds of the piece. */
 export type ToWorklet =
   | { is: 'bank'; bytes: ArrayBuffer }
@@ -20,7 +22,9 @@ export type ToWorklet =
   | { is: 'loop'; fromMs: number; toMs: number }
   | { is: 'no-loop' }
   /** 1 for each part that is not to be heard. */
-  | { is: 'mutes'; muted: Uint8Array };
+  | { is: 'mutes'; muted: Uint8Array }
+  /** Single notes, beside the music. */
+  | { is: 'strike'; list: readonly Strike[] };
 
 export type FromWorklet =
   { is: 'ready' } | { is: 'at'; ms: number; contextTime: number; playing: boolean } | { is: 'end' };

@@ -1,5 +1,6 @@
 import type { Schedule } from '../../core/wire/view';
 import type { FromWorklet, ToWorklet } from './messages';
+import type { Strike } from './worklet/striker';
 import workletUrl from './worklet/player.worklet.ts?worker&url';
 
 export interface PlayerEvents {
@@ -82,6 +83,13 @@ export class Player {
     this.at = { ms: atMs, contextTime: this.context!.currentTime };
     this.playing = true;
     this.send({ is: 'play', atMs });
+  }
+
+  /** Strikes notes alone, beside what plays. */
+  async strike(list: readonly Strike[]) {
+    await this.prepare();
+    await this.context!.resume();
+    this.send({ is: 'strike', list });
   }
 
   stop() {

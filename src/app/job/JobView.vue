@@ -5,18 +5,21 @@ import { stageOf } from '../stages/stages';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
+import { useSettings } from '../stores/settings';
 import { useJobKeys } from './use-job-keys';
 import JobHead from './JobHead.vue';
 import DocketBar from './DocketBar.vue';
 import NoticeBar from './NoticeBar.vue';
 import PartsColumn from '../parts/PartsColumn.vue';
 import SheetView from '../sheet/SheetView.vue';
+import SideEdge from './SideEdge.vue';
 import PulseBar from '../pulse/PulseBar.vue';
 
 const route = useRoute();
 const job = useJob();
 const looking = useLooking();
 const playing = usePlaying();
+const settings = useSettings();
 const stage = computed(() => stageOf(route.params['stage']));
 
 async function open(id: unknown) {
@@ -30,6 +33,11 @@ async function open(id: unknown) {
  * The parts of the desk are set up a frame after the other, so that none holds up the hand. What is
  * in front of the eye comes first.
  */
+const kind = computed(() => ('wide' in stage.value ? 'wide' : 'narrow'));
+const side = computed({
+  get: () => settings.sideWidth[kind.value],
+  set: (width) => (settings.sideWidth[kind.value] = width),
+});
 const setUp = ref(0);
 const SET_UP = 4;
 function setUpMore() {
@@ -73,13 +81,14 @@ useJobKeys();
     <JobHead :stage="stage.id" />
     <DocketBar :stage="stage.id" />
     <NoticeBar />
-    <div class="body" :class="stage.id">
+    <div class="body" :class="stage.id" :style="{ '--side': `${side}px` }">
       <SheetView v-if="setUp >= 1" />
       <div v-else></div>
       <PartsColumn v-if="setUp >= 2" class="left" />
       <aside class="side" :aria-label="`${stage.name} tools`">
         <component :is="stage.panel" v-if="setUp >= 3" />
       </aside>
+      <SideEdge v-model="side" class="edge" />
     </div>
     <PulseBar v-if="setUp >= 4" />
     <div v-else></div>
@@ -96,7 +105,7 @@ useJobKeys();
 
 .body {
   display: grid;
-  grid-template-columns: 208px minmax(0, 1fr) 306px;
+  grid-template-columns: 208px minmax(320px, 1fr) minmax(240px, var(--side));
   min-height: 0;
 }
 
@@ -122,15 +131,22 @@ useJobKeys();
   border-left: 1px dashed var(--line);
 }
 
+.edge {
+  z-index: 2;
+  grid-row: 1;
+  grid-column: 3;
+  justify-self: start;
+}
+
 @media (width <= 1100px) {
   .body {
-    grid-template-columns: 176px minmax(0, 1fr) 270px;
+    grid-template-columns: 176px minmax(300px, 1fr) minmax(240px, calc(var(--side) - 36px));
   }
 }
 
 @media (width >= 1700px) {
   .body {
-    grid-template-columns: 250px minmax(0, 1fr) 370px;
+    grid-template-columns: 250px minmax(320px, 1fr) minmax(240px, calc(var(--side) + 64px));
   }
 }
 

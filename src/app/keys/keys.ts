@@ -49,6 +49,24 @@ export const KEYS = [
     says: 'Hand over, as the last time',
   },
   { id: 'clear', press: ['Escape'], shown: ['Esc'], says: 'Choose nothing' },
+  {
+    id: 'aim',
+    press: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
+    shown: ['1', '…', '9'],
+    says: 'In Seating: aim at a seat',
+  },
+  {
+    id: 'seat',
+    press: ['Enter'],
+    shown: ['Enter'],
+    says: 'In Seating: seat the chosen parts where the aim is',
+  },
+  {
+    id: 'leave-out',
+    press: ['Delete'],
+    shown: ['Delete'],
+    says: 'In Seating: leave the chosen parts out',
+  },
   { id: 'keys', press: [], shown: ['?'], says: 'These keys' },
 ] as const satisfies readonly Key[];
 
@@ -81,6 +99,7 @@ export function bindings(
         if (target.closest(TAKES_TYPING)) return;
         // What takes the space bar keeps it; a link does not.
         if (press === 'Space' && target.closest(TAKES_SPACE)) return;
+        if (press === 'Enter' && target.closest(`a, ${TAKES_SPACE}`)) return;
         // A key held down repeats only what moves.
         if (event.repeat && !REPEATS.has(key.id)) return;
         event.preventDefault();

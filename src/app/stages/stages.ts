@@ -13,6 +13,8 @@ export interface StageDef {
   /** Within a sentence: "On to seating". */
   readonly onTo: string;
   readonly panel: Component;
+  /** Work is done in its panel: it opens wider. */
+  readonly wide?: true;
   /** The rules whose stops it is there to settle; null where it counts them all. */
   readonly settles: ReadonlySet<string> | null;
 }
@@ -31,6 +33,7 @@ export const STAGES = [
     name: 'Seating',
     onTo: 'On to seating',
     panel: SeatingPanel,
+    wide: true,
     settles: new Set(['seating', 'nothing-delivered', 'channels', 'places']),
   },
   {

@@ -102,7 +102,8 @@ export const useLooking = defineStore('looking', () => {
   }
 
   function walkParts(by: 1 | -1) {
-    const parts = piece.value?.parts ?? [];
+    // Those of the column: what only sets up a channel is passed over.
+    const parts = piece.value?.parts.filter((p) => p.columns.count > 0) ?? [];
     if (parts.length === 0) return;
     const at = parts.findIndex((p) => p.id === part.value);
     const next = at < 0 ? (by > 0 ? 0 : parts.length - 1) : (at + by + parts.length) % parts.length;

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
+import type { PartView } from '../../core/wire/view';
 import { Player } from '../audio/player';
 import { engine } from './engine';
 import { useJob } from './job';
@@ -172,6 +173,32 @@ export const usePlaying = defineStore('playing', () => {
     if (!playing.value) seek(Math.max(0, fromMs));
   }
 
+  const STRIKE_MS = 300;
+
+  /** Single keys as a part sounds them, one after the other. */
+  async function hearKeys(
+    part: Pick<PartView, 'channel' | 'program'>,
+    keys: readonly number[],
+    { together = false, velocity = 96 } = {},
+  ) {
+    problem.value = null;
+    try {
+      player.setVolume(settings.volume / 100);
+      await player.strike(
+        keys.map((key, i) => ({
+          afterMs: together ? 0 : i * (STRIKE_MS + 120),
+          lengthMs: STRIKE_MS,
+          channel: part.channel - 1,
+          key,
+          velocity,
+          program: part.program,
+        })),
+      );
+    } catch (error) {
+      problem.value = `The sound cannot start: ${(error as Error).message}`;
+    }
+  }
+
   function toggle(set: typeof muted, id: string) {
     const next = new Set(set.value);
     if (!next.delete(id)) next.add(id);
@@ -232,6 +259,7 @@ export const usePlaying = defineStore('playing', () => {
     seekShown,
     setLoop,
     loopHere,
+    hearKeys,
     reset,
     prepare: () => player.prepare().catch(() => undefined),
     toggleMute: (id: string) => toggle(muted, id),

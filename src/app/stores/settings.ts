@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { ref, watch } from 'vue';
+import { reactive, ref, watch } from 'vue';
 import { db } from '../storage/db';
 import { shineOn, type Light } from '../theme/tokens';
 
@@ -8,14 +8,19 @@ export const useSettings = defineStore('settings', () => {
   const light = ref<Light>('paper');
   const volume = ref(70);
   const barsPerRow = ref(0); // 0 = fit
+  /** Pixels of the right-hand side: of stages that read along, and of those that work there. */
+  const sideWidth = reactive({ narrow: 306, wide: 440 });
   const ready = ref(false);
 
   async function load() {
     try {
-      const rows = await db.settings.bulkGet(['light', 'volume', 'bars-per-row']);
+      const rows = await db.settings.bulkGet(['light', 'volume', 'bars-per-row', 'side-width']);
       if (rows[0]?.value === 'booth' || rows[0]?.value === 'paper') light.value = rows[0].value;
       if (typeof rows[1]?.value === 'number') volume.value = rows[1].value;
       if (typeof rows[2]?.value === 'number') barsPerRow.value = rows[2].value;
+      const { narrow, wide } = (rows[3]?.value ?? {}) as Partial<typeof sideWidth>;
+      if (typeof narrow === 'number') sideWidth.narrow = narrow;
+      if (typeof wide === 'number') sideWidth.wide = wide;
     } catch {
       // Without a database the settings are those of a first visit; saving says so.
     }
@@ -31,5 +36,6 @@ export const useSettings = defineStore('settings', () => {
   });
   watch(volume, (value) => keep('volume', value));
   watch(barsPerRow, (value) => keep('bars-per-row', value));
-  return { light, volume, barsPerRow, load };
+  watch(sideWidth, (value) => keep('side-width', { ...value }));
+  return { light, volume, barsPerRow, sideWidth, load };
 });

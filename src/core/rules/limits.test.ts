@@ -25,7 +25,7 @@ import { rows } from './grid/rows';
 import { barsAlike } from './notes/bars-alike';
 import { noteCount } from './notes/note-count';
 import { channels } from './places/channels';
-import { kitKeys, nearestDrum } from './places/kit-keys';
+import { kitKeys } from './places/kit-keys';
 import { placeLength } from './places/place-length';
 import { places } from './places/places';
 import { placesFilled } from './places/places-filled';
@@ -801,13 +801,6 @@ testRule(kitKeys, {
     },
   ],
 });
-it('a drum goes to its family before it goes to its neighbour', () => {
-  const loft = crate.kits!.find((k) => k.id === 'loft')!;
-  expect(nearestDrum(44, loft)).toBe(42);
-  expect(nearestDrum(35, loft)).toBe(36);
-  expect(nearestDrum(57, loft)).toBe(49);
-});
-
 // Sounds and set-up.
 const barrel = builtIn('ferry-barrel');
 const seat1 = (...programs: [number, number][]) => {

@@ -1,6 +1,7 @@
 import { SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
 import type { FromWorklet, ToWorklet } from '../messages';
 import { sounderFor } from './sounder';
+import { Striker } from './striker';
 import { Transport } from './transport';
 
 declare const sampleRate: number;
@@ -19,11 +20,14 @@ class PlayerProcessor extends AudioWorkletProcessor {
     eventsEnabled: false,
   });
   private readonly transport: Transport;
+  private readonly striker: Striker;
   private blocks = 0;
 
   constructor() {
     super();
-    this.transport = new Transport(sounderFor(this.synth));
+    const sounder = sounderFor(this.synth);
+    this.transport = new Transport(sounder);
+    this.striker = new Striker(sounder);
     this.port.onmessage = ({ data }: MessageEvent<ToWorklet>) => this.receive(data);
   }
 
@@ -61,6 +65,9 @@ class PlayerProcessor extends AudioWorkletProcessor {
       case 'mutes':
         transport.mute(message.muted);
         break;
+      case 'strike':
+        this.striker.strike(message.list);
+        break;
     }
   }
 
@@ -74,6 +81,7 @@ class PlayerProcessor extends AudioWorkletProcessor {
     if (!left) return true;
     if (this.transport.playing && this.blocks++ % BLOCKS_A_REPORT === 0) this.report();
     if (!this.transport.advance((left.length / sampleRate) * 1000)) this.tell({ is: 'end' });
+    this.striker.advance((left.length / sampleRate) * 1000);
     this.synth.process(left, right ?? left, 0, left.length);
     return true;
   }

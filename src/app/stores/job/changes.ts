@@ -43,6 +43,26 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     change(did, { steps: [...steps(), ...calls.map(keyed)] }, true);
   const editStep = (key: string, next: StepCall, did: string) =>
     change(did, { steps: steps().map((s) => (s.key === key ? { ...next, key } : s)) });
+
+  /**
+   * What a gesture at a desk does: each call takes the place of the last step of its kinds for the
+   * same parts, where none behind that one concerns them; else it stands at the end.
+   */
+  function upsertSteps(did: string, calls: readonly StepCall[], kinds: readonly string[]) {
+    let next = [...steps()];
+    for (const call of calls) {
+      const [ref] = call.scope.parts ?? [];
+      const concerned = ({ step, scope }: PlanStep) =>
+        kinds.includes(step) &&
+        (!scope.parts || scope.parts.some((p) => JSON.stringify(p) === JSON.stringify(ref)));
+      const last = next.findLast(concerned);
+      const same = last && JSON.stringify(last.scope) === JSON.stringify(call.scope);
+      next = same
+        ? next.map((s) => (s === last ? { ...call, key: s.key } : s))
+        : [...next, keyed(call)];
+    }
+    change(did, { steps: next });
+  }
   const removeStep = (key: string, did: string) =>
     change(did, { steps: steps().filter((s) => s.key !== key) });
   const setSteps = (next: readonly PlanStep[], did: string) => change(did, { steps: next });
@@ -180,6 +200,7 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     addSteps,
     applyMend,
     editStep,
+    upsertSteps,
     removeStep,
     setSteps,
     leaveAsIs,

@@ -3,39 +3,10 @@ import { Places, defineRule, mend, says } from '../define-rule';
 import { count, noteName } from '../../target/words';
 import { leaveOut } from '../../steps/routing';
 import { mapKeys } from '../../steps/keys';
+import { nearestInKind } from '../../seating/drum-kinds';
 import { metadata } from '../../steps/facts';
 
 type Kit = NonNullable<Target['kits']>[number];
-
-/** General MIDI level 1, percussion key map, in families; within one any stands in for another. */
-const DRUM_FAMILIES: readonly (readonly number[])[] = [
-  [36, 35],
-  [38, 40, 37, 39],
-  [41, 43, 45, 47, 48, 50],
-  [42, 44, 46],
-  [49, 57, 52, 55],
-  [51, 59, 53],
-  [54, 69, 70, 82],
-  [56, 53, 67, 68],
-  [60, 61, 62, 63, 64],
-  [65, 66],
-  [75, 76, 77, 37],
-  [71, 72],
-  [73, 74],
-  [78, 79],
-  [80, 81],
-];
-
-/** The drum of a kit that is nearest to a key: of its family first, else the nearest number. */
-export function nearestDrum(key: number, kit: Kit): number {
-  const there = new Set(kit.keys.map((k) => k.noteNumber));
-  if (there.has(key)) return key;
-  const family = DRUM_FAMILIES.find((f) => f.includes(key));
-  const kin = family?.filter((k) => there.has(k)) ?? [];
-  const nearest = (list: readonly number[]) =>
-    list.reduce((a, b) => (Math.abs(b - key) < Math.abs(a - key) ? b : a));
-  return kin.length > 0 ? nearest(kin) : nearest([...there]);
-}
 
 export const kitKeys = defineRule({
   id: 'kit-keys',
@@ -111,7 +82,10 @@ export const kitKeys = defineRule({
       mends: [
         ...whole.map((k) => mend(`Use the kit ${k.name}`, metadata, { kit: k.id })),
         mend('Play each on the nearest drum of the kit', mapKeys, {
-          keys: missing.map((from) => ({ from, to: nearestDrum(from, kit) })),
+          keys: nearestInKind(
+            missing,
+            kit.keys.map((k) => ({ key: k.noteNumber, name: k.name })),
+          ),
         }),
         mend('Leave these notes out', leaveOut, { keys: missing }),
       ],

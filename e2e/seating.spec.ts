@@ -1,0 +1,104 @@
+import { expect, test, type Locator, type Page } from '@playwright/test';
+import { drop, openDemo, revision, settled, stage } from './desk';
+import { smf, Track } from '../demo/song';
+
+const seat = (page: Page, name: string) =>
+  page.locator('[data-seat]').filter({ has: page.getByText(name, { exact: true }) });
+const pile = (page: Page) => page.getByRole('region', { name: /^Left out/ });
+
+/** Carries a slip over a place, and looks before it is let go of. */
+async function carry(page: Page, slip: Locator, to: Locator, look: () => Promise<void>) {
+  await to.scrollIntoViewIfNeeded();
+  const [from, there] = [(await slip.boundingBox())!, (await to.boundingBox())!];
+  await page.mouse.move(from.x + 20, from.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(there.x + 30, there.y + 12, { steps: 6 });
+  await look();
+  await page.mouse.up();
+}
+
+const steps = async (page: Page) => {
+  await stage(page, 'Proof').click();
+  await page.getByRole('tab', { name: /Plan/ }).click();
+  const says = await page.locator('.steps .says').allTextContents();
+  await stage(page, 'Seating').click();
+  return says;
+};
+
+test('a slip is carried to a seat: the card says what would come of it first', async ({ page }) => {
+  await openDemo(page, 'Tide table');
+  await stage(page, 'Seating').click();
+  const slip = seat(page, 'Voice 1').locator('.slip');
+  const before = await revision(page);
+  await carry(page, slip, seat(page, 'Voice 2'), async () => {
+    await expect(seat(page, 'Voice 2').locator('.says')).toHaveText(/^42 of 42 notes would fit/);
+    await expect(seat(page, 'Voice 2')).toHaveClass(/aimed/);
+    expect(await revision(page)).toBe(before);
+  });
+  await expect(seat(page, 'Voice 2').locator('.slip')).toHaveCount(2);
+  await settled(page);
+  // The next gesture takes the place of the last one: one step a part.
+  await carry(page, seat(page, 'Voice 2').locator('.slip').first(), pile(page), async () => {});
+  await expect(pile(page)).toContainText('Voice 1');
+  await settled(page);
+  const said = await steps(page);
+  expect(said.filter((s) => s.startsWith('Voice 1'))).toEqual([
+    expect.stringContaining('leave out'),
+  ]);
+});
+
+test('by keys alone: a part, a seat by its digit, Enter, and Delete', async ({ page }) => {
+  await openDemo(page, 'Tide table');
+  await stage(page, 'Seating').click();
+  await page.locator('body').click({ position: { x: 330, y: 20 } });
+  await page.keyboard.press(']');
+  await expect(page.locator('.slip.picked')).toContainText('Voice 1');
+  await page.keyboard.press('3');
+  await expect(seat(page, 'Voice 3').locator('.says')).toContainText('would fit');
+  await page.keyboard.press('Enter');
+  await expect(seat(page, 'Voice 3').locator('.slip')).toHaveCount(2);
+  await page.keyboard.press('Delete');
+  await expect(pile(page)).toContainText('Voice 1');
+  await page.keyboard.press('Control+z');
+  await expect(seat(page, 'Voice 3').locator('.slip')).toHaveCount(2);
+});
+
+test('an opened seat: pitch tried out and moved in one step, drums to the nearest in kind', async ({
+  page,
+}) => {
+  await openDemo(page, 'Horns at dusk');
+  await stage(page, 'Seating').click();
+  await seat(page, 'Horn 1').getByRole('button', { name: 'Horn 1', exact: true }).first().click();
+  const tools = seat(page, 'Horn 1').locator('.tools');
+  await expect(tools).toContainText('16 of 17 notes fit');
+  await tools.getByLabel('Transpose Horn 1 by semitones').fill('12');
+  await expect(tools).toContainText('17 of 17 notes fit');
+  await tools.getByRole('button', { name: 'Move' }).click();
+  await settled(page);
+  await tools.getByRole('button', { name: 'Octave down' }).click();
+  await expect(tools).toContainText('16 of 17 notes fit');
+  await settled(page);
+  expect(await steps(page)).toEqual([]);
+
+  const kit = new Track('Kit');
+  for (const [i, key] of [35, 40, 44, 57, 61].entries()) kit.note(10, i * 480, 120, key, 90);
+  await page.getByRole('link', { name: 'Jobs', exact: true }).click();
+  await drop(page, [
+    {
+      name: 'kit.mid',
+      bytes: smf(1, 480, [new Track('Kit song').tempo(0, 100).meter(0, 4, 4), kit]),
+    },
+  ]);
+  await settled(page);
+  await page.locator('.docket .target').click();
+  await page.getByText('Stomp crate', { exact: true }).click();
+  await settled(page);
+  await stage(page, 'Seating').click();
+  await page.getByRole('button', { name: 'Taken as they are' }).click();
+  await page.getByRole('button', { name: 'Key by key…' }).click();
+  await expect(page.locator('.map')).toContainText('without a place');
+  await page.getByRole('button', { name: 'Nearest in kind' }).click();
+  await expect(page.locator('.map')).toContainText('Every key has a place');
+  await page.getByRole('button', { name: /^Map \d keys?$/ }).click();
+  await expect(page.locator('[data-seat] > .says')).toContainText('every note fits');
+});

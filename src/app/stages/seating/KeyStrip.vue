@@ -1,0 +1,177 @@
+<script setup lang="ts">
+import { scaleLinear, scaleSqrt } from 'd3-scale';
+import { computed, useId } from 'vue';
+import { noteName } from '../../../core/target/words';
+
+/** A strip of keys with a bar for each that is used: ink where it fits, wax where it does not. */
+const props = defineProps<{
+  counts: Uint32Array;
+  /** A table of 128; null where every key is taken. */
+  allowed: readonly boolean[] | null;
+  /** What would come beside it. */
+  coming?: Uint32Array | null;
+  label: string;
+  names?: ReadonlyMap<number, string>;
+}>();
+
+const WIDTH = 200;
+const HEIGHT = 34;
+const hatch = `hatch-${useId()}`;
+const there = (key: number) => props.allowed?.[key] ?? true;
+
+const stretch = computed(() => {
+  const used = (key: number) =>
+    props.counts[key]! > 0 ||
+    (props.coming?.[key] ?? 0) > 0 ||
+    (props.allowed !== null && props.allowed[key]!);
+  const keys = Array.from({ length: 128 }, (_, k) => k).filter(used);
+  const [low, high] = [keys[0] ?? 48, keys.at(-1) ?? 72];
+  // At least two octaves, so that a narrow part does not look like a wide one.
+  const more = Math.max(2, Math.ceil((24 - (high - low)) / 2));
+  return { from: Math.max(0, low - more), to: Math.min(127, high + more) };
+});
+const x = computed(() =>
+  scaleLinear([stretch.value.from, stretch.value.to + 1], [0, WIDTH]).clamp(true),
+);
+const keyWidth = computed(() => x.value(stretch.value.from + 1));
+const tall = computed(() => {
+  let most = 1;
+  for (let k = 0; k < 128; k++) most = Math.max(most, props.counts[k]! + (props.coming?.[k] ?? 0));
+  return scaleSqrt([0, most], [0, HEIGHT - 4]);
+});
+const bars = computed(() => {
+  const out: { key: number; h: number; more: number; fits: boolean; title: string }[] = [];
+  for (let key = stretch.value.from; key <= stretch.value.to; key++) {
+    const [n, coming] = [props.counts[key]!, props.coming?.[key] ?? 0];
+    if (n + coming === 0) continue;
+    const own = props.names?.get(key);
+    const fits = there(key);
+    const total = tall.value(n + coming);
+    out.push({
+      key,
+      h: total,
+      more: total - tall.value(n),
+      fits,
+      title: `${noteName(key)} (${key})${own ? `, ${own}` : ''}: ${n + coming}${fits ? '' : ', not there'}`,
+    });
+  }
+  return out;
+});
+/** Keys that are not there, in runs. */
+const missing = computed(() => {
+  const out: { from: number; to: number }[] = [];
+  for (let key = stretch.value.from; key <= stretch.value.to; key++) {
+    if (there(key)) continue;
+    const last = out.at(-1);
+    if (last?.to === key) last.to = key + 1;
+    else out.push({ from: key, to: key + 1 });
+  }
+  return out;
+});
+const octaves = computed(() =>
+  Array.from({ length: 11 }, (_, i) => i * 12).filter(
+    (k) => k >= stretch.value.from && x.value(k) <= WIDTH - 14,
+  ),
+);
+</script>
+
+<template>
+  <svg class="strip" :viewBox="`0 0 ${WIDTH} ${HEIGHT + 11}`" role="img" :aria-label="label">
+    <defs>
+      <pattern
+        :id="hatch"
+        width="4"
+        height="4"
+        patternUnits="userSpaceOnUse"
+        patternTransform="rotate(45)"
+      >
+        <rect width="4" height="4" class="ground" />
+        <line x1="0" y1="0" x2="0" y2="4" class="line" />
+      </pattern>
+    </defs>
+    <rect class="page" x="0" y="0" :width="WIDTH" :height="HEIGHT" />
+    <rect
+      v-for="m in missing"
+      :key="m.from"
+      :x="x(m.from)"
+      y="0"
+      :width="x(m.to) - x(m.from)"
+      :height="HEIGHT"
+      :fill="`url(#${hatch})`"
+    />
+    <g v-for="b in bars" :key="b.key">
+      <title>{{ b.title }}</title>
+      <rect
+        :class="b.fits ? 'fits' : 'off'"
+        :x="x(b.key) + keyWidth * 0.1"
+        :y="HEIGHT - b.h"
+        :width="Math.max(1.2, keyWidth * 0.8)"
+        :height="b.h"
+      />
+      <rect
+        v-if="b.more > 0"
+        class="coming"
+        :class="{ off: !b.fits }"
+        :x="x(b.key) + keyWidth * 0.1 + 0.4"
+        :y="HEIGHT - b.h + 0.4"
+        :width="Math.max(1, keyWidth * 0.8 - 0.8)"
+        :height="Math.max(0.6, b.more - 0.8)"
+      />
+    </g>
+    <line class="foot" x1="0" :x2="WIDTH" :y1="HEIGHT" :y2="HEIGHT" />
+    <g v-for="k in octaves" :key="k">
+      <line class="foot" :x1="x(k)" :x2="x(k)" :y1="HEIGHT" :y2="HEIGHT + 3" />
+      <text :x="x(k) + 2" :y="HEIGHT + 10">{{ noteName(k) }}</text>
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+.strip {
+  display: block;
+  width: 100%;
+  max-width: 300px;
+}
+
+.page {
+  fill: var(--page);
+}
+
+.ground {
+  fill: var(--hatch-ground);
+}
+
+.line {
+  stroke: var(--hatch);
+  stroke-width: 1.2;
+}
+
+.fits {
+  fill: var(--ink);
+}
+
+.off {
+  fill: var(--wax);
+}
+
+.coming {
+  fill: var(--page);
+  stroke: var(--ink);
+  stroke-width: 0.8;
+}
+
+.coming.off {
+  fill: var(--page);
+  stroke: var(--wax);
+}
+
+.foot {
+  stroke: var(--ink-2);
+  stroke-width: 0.6;
+}
+
+text {
+  fill: var(--ink-2);
+  font: 9px var(--sans);
+}
+</style>

@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui';
+import { tinykeys } from 'tinykeys';
+import { computed, onBeforeUnmount, onMounted } from 'vue';
+import { count } from '../../../core/target/words';
+import { bindings } from '../../keys/keys';
+import { applyMend } from '../../margin/apply';
+import { useJob } from '../../stores/job';
+import { LEFT_OUT, NO_SEAT, useSeating } from '../../stores/seating';
+import SeatCard from './SeatCard.vue';
+import SlipPile from './SlipPile.vue';
+
+/** Parts on one side, seats on the other: who sits where, dragged or seated by keys. */
+const job = useJob();
+const seating = useSeating();
+const wide = computed(() => seating.seats.length > 1);
+
+/** Who would sit where by fit; it is a finding with its mends. */
+const suggestion = computed(() => {
+  const finding = job.findings.find((f) => f.code === 'unseated' && f.reason === null);
+  const mend = finding?.mends.find((m) => m.steps.some((s) => s.step === 'route'));
+  return finding && mend ? { finding, mend } : null;
+});
+
+let off = () => {};
+onMounted(() => {
+  off = tinykeys(
+    window,
+    bindings({
+      aim: ({ key }) => (seating.aim = seating.seats[Number(key) - 1]?.id ?? null),
+      seat: () => {
+        if (seating.aim !== null) seating.place(seating.chosen, seating.aim);
+      },
+      'leave-out': () => seating.place(seating.chosen, LEFT_OUT),
+    }),
+  );
+});
+onBeforeUnmount(() => {
+  off();
+  seating.aim = null;
+});
+</script>
+
+<template>
+  <div class="desk">
+    <section
+      v-if="seating.unseated.length > 0 && seating.ownSeats.length > 0"
+      class="waiting"
+      :data-to="NO_SEAT"
+      aria-labelledby="no-seat"
+    >
+      <h3 id="no-seat">
+        No seat yet <span class="soft count">{{ seating.unseated.length }}</span>
+      </h3>
+      <SlipPile :parts="seating.unseated" label="Parts without a seat" />
+      <p v-if="suggestion" class="suggestion">
+        <NButton
+          size="small"
+          type="primary"
+          :disabled="job.readOnly"
+          @click="applyMend(suggestion.finding, suggestion.mend)"
+        >
+          Seat by fit
+        </NButton>
+        <span class="soft">{{ suggestion.mend.title }}</span>
+      </p>
+    </section>
+
+    <ul class="seats" :class="{ wide }" aria-label="Seats">
+      <SeatCard
+        v-for="(view, i) in seating.seats"
+        :key="view.id"
+        :view="view"
+        :digit="i < 9 && seating.seats.length > 1 ? i + 1 : null"
+      />
+    </ul>
+
+    <section
+      class="out"
+      :class="{ aimed: seating.aim === LEFT_OUT }"
+      :data-to="LEFT_OUT"
+      aria-labelledby="left-out"
+    >
+      <div class="pile-row">
+        <h3 id="left-out">
+          Left out <span class="soft count">{{ seating.leftOut.length }}</span>
+        </h3>
+        <SlipPile :parts="seating.leftOut" label="Parts that are left out" />
+      </div>
+      <div class="ways">
+        <NButton
+          v-if="seating.chosen.some((p) => !p.leftOut)"
+          size="tiny"
+          :disabled="job.readOnly"
+          @click="seating.place(seating.chosen, LEFT_OUT)"
+        >
+          Leave out
+          {{
+            seating.chosen.length === 1
+              ? seating.chosen[0]!.name
+              : count(seating.chosen.length, 'part')
+          }}
+        </NButton>
+        <NButton
+          v-if="seating.unseated.length > 0 && seating.ownSeats.length > 0"
+          size="tiny"
+          :disabled="job.readOnly"
+          @click="seating.place(seating.unseated, LEFT_OUT)"
+        >
+          Leave out
+          {{ seating.unseated.length === 1 ? 'the one' : `the ${seating.unseated.length}` }}
+          without a seat
+        </NButton>
+      </div>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.desk {
+  display: grid;
+  gap: 12px;
+  margin-top: 10px;
+}
+
+.waiting {
+  padding: 8px 9px 10px;
+  border: 1px solid var(--wax);
+  border-radius: 5px;
+}
+
+.desk h3 {
+  margin: 0 0 6px;
+}
+
+.count {
+  font: 400 12px var(--sans);
+}
+
+.suggestion {
+  display: flex;
+  gap: 9px;
+  align-items: center;
+  margin-top: 9px;
+  font-size: 12px;
+}
+
+.seats {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 8px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.seats.wide {
+  grid-template-columns: repeat(auto-fill, minmax(182px, 1fr));
+}
+
+.out {
+  position: sticky;
+  bottom: -20px;
+  padding: 6px 9px 9px;
+  border: 1px dashed var(--ink-2);
+  border-radius: 5px;
+  background: var(--paper);
+}
+
+.aimed {
+  border-color: var(--quill);
+  box-shadow: inset 0 0 0 1px var(--quill);
+}
+
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-top: 6px;
+}
+
+.pile-row {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  max-height: 96px;
+  overflow: auto;
+}
+
+.pile-row h3 {
+  flex: none;
+}
+</style>

@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import { NButton, NInputNumber } from 'naive-ui';
+import { computed, ref } from 'vue';
+import { fitting, keyCounts } from '../../../core/seating/key-use';
+import { count } from '../../../core/target/words';
+import type { PartView } from '../../../core/wire/view';
+import InkSwatch from '../../parts/InkSwatch.vue';
+import { useJob } from '../../stores/job';
+import { useSeating, type SeatView } from '../../stores/seating';
+import KeyMapTable from './KeyMapTable.vue';
+import KeyStrip from './KeyStrip.vue';
+
+/** What can be done with a part at its seat: its pitch, its keys one by one, its channel. */
+const props = defineProps<{
+  part: PartView;
+  view: SeatView;
+  names: ReadonlyMap<number, string>;
+}>();
+const job = useJob();
+const seating = useSeating();
+
+/** Semitones that are tried out, shown in the strip before they are a step. */
+const tried = ref<number | null>(null);
+const mapping = ref(false);
+const written = computed(
+  () =>
+    (seating.stepOf(props.part, 'transpose')?.params as { semitones?: number } | undefined)
+      ?.semitones ?? 0,
+);
+const by = computed(() => (tried.value ?? written.value) - written.value);
+const counts = computed(() => keyCounts([props.part.columns], by.value));
+const fits = computed(() =>
+  props.view.allowed ? fitting(counts.value, props.view.allowed) : props.part.columns.count,
+);
+
+/** The shift under which most notes fit; the nearest of equals, octaves before others. */
+const best = computed(() => {
+  const { allowed } = props.view;
+  if (!allowed) return null;
+  const own = keyCounts([props.part.columns]);
+  let found = { by: 0, fits: fitting(own, allowed), worth: -Infinity };
+  for (let shift = -36; shift <= 36; shift++) {
+    const n = fitting(keyCounts([props.part.columns], shift), allowed);
+    const worth =
+      n / props.part.columns.count - (Math.abs(shift) * 0.0005 + (shift % 12 === 0 ? 0 : 0.03));
+    if (worth > found.worth) found = { by: shift, fits: n, worth };
+  }
+  return found.by === 0 || found.fits <= fitting(own, allowed) ? null : found;
+});
+
+function apply(semitones: number) {
+  tried.value = null;
+  seating.transpose(props.part, semitones);
+}
+function setChannel(channel: number | null) {
+  if (channel === null || channel === props.part.channel) return;
+  const call = { step: 'set-channel', params: { channel }, scope: { parts: [props.part.ref] } };
+  job.upsertSteps(
+    `${props.part.name}: to channel ${channel}`,
+    [{ ...call, on: true }],
+    ['set-channel'],
+  );
+}
+const way = (n: number) => `${n > 0 ? 'Up' : 'Down'} ${count(Math.abs(n), 'semitone')}`;
+/** A seat with a channel of its own gives it to whoever sits there. */
+const ownChannel = computed(() => props.view.seat && 'channel' in props.view.seat);
+</script>
+
+<template>
+  <section class="part" :aria-label="`${part.name} at ${view.name}`">
+    <div class="name">
+      <InkSwatch :index="seating.indexOf(part)" />
+      <strong>{{ part.name }}</strong>
+      <span v-if="written !== 0" class="soft">
+        {{ way(written).toLowerCase() }} from what is written
+      </span>
+    </div>
+    <KeyStrip
+      :counts="counts"
+      :allowed="view.allowed"
+      :names="names"
+      :label="`Keys of ${part.name}`"
+    />
+    <p v-if="view.allowed" class="says" :class="{ amiss: fits < part.columns.count }">
+      {{ fits }} of {{ count(part.columns.count, 'note') }} fit
+    </p>
+    <div class="row">
+      <NButton size="small" :disabled="job.readOnly" @click="apply(-12)">Octave down</NButton>
+      <NButton size="small" :disabled="job.readOnly" @click="apply(12)">Octave up</NButton>
+      <label class="semitones">
+        <span class="soft">Semitones</span>
+        <NInputNumber
+          size="small"
+          :value="tried ?? written"
+          :min="-127"
+          :max="127"
+          :disabled="job.readOnly"
+          :input-props="{ 'aria-label': `Transpose ${part.name} by semitones` }"
+          @update:value="tried = $event"
+          @keydown.enter="apply(by)"
+        />
+      </label>
+      <NButton size="small" :disabled="by === 0 || job.readOnly" @click="apply(by)">Move</NButton>
+    </div>
+    <p v-if="best" class="best">
+      <button class="link" type="button" :disabled="job.readOnly" @click="apply(best.by)">
+        {{ way(best.by) }}</button>: {{ best.fits }} of {{ part.columns.count }} would fit.
+    </p>
+    <label v-if="!ownChannel" class="channel">
+      <span class="soft">Channel</span>
+      <NInputNumber
+        size="small"
+        :value="part.channel"
+        :min="1"
+        :max="16"
+        :show-button="false"
+        :update-value-on-input="false"
+        :disabled="job.readOnly"
+        :input-props="{ 'aria-label': `Channel of ${part.name}` }"
+        @update:value="setChannel"
+      />
+    </label>
+    <button
+      v-if="!mapping"
+      class="link"
+      type="button"
+      :disabled="job.readOnly"
+      @click="mapping = true"
+    >
+      Key by key…
+    </button>
+    <KeyMapTable v-else :part="part" :view="view" :names="names" @close="mapping = false" />
+  </section>
+</template>
+
+<style scoped>
+.part {
+  display: grid;
+  gap: 6px;
+}
+
+.name,
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: end;
+}
+
+.name {
+  align-items: center;
+}
+
+.semitones {
+  width: 104px;
+}
+
+.semitones .soft,
+.says,
+.channel .soft {
+  font-size: 12px;
+}
+
+.channel {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  width: 130px;
+}
+
+.amiss {
+  color: var(--wax);
+}
+
+.link {
+  justify-self: start;
+}
+</style>

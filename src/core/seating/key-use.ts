@@ -1,0 +1,80 @@
+/** Columns of notes of which only this is looked at; those of a score and of a view are. */
+export interface KeyColumns {
+  readonly count: number;
+  readonly start: ArrayLike<number>;
+  readonly end: ArrayLike<number>;
+  readonly noteNumber: ArrayLike<number>;
+}
+
+/** How many notes stand on each of the 128 keys. */
+export function keyCounts(all: readonly KeyColumns[], semitones = 0): Uint32Array {
+  const out = new Uint32Array(128);
+  for (const { count, noteNumber } of all)
+    for (let i = 0; i < count; i++) {
+      const key = noteNumber[i]! + semitones;
+      if (key >= 0 && key < 128) out[key]!++;
+    }
+  return out;
+}
+
+/** How many of the counted notes stand on keys that are allowed. */
+export function fitting(counts: ArrayLike<number>, allowed: readonly boolean[]): number {
+  let fits = 0;
+  for (let key = 0; key < 128; key++) if (allowed[key]) fits += counts[key]!;
+  return fits;
+}
+
+/** The most notes that sound together; one that ends where another begins makes room for it. */
+export function mostAtOnce(all: readonly KeyColumns[]): number {
+  const total = all.reduce((n, c) => n + c.count, 0);
+  const starts = new Int32Array(total);
+  const ends = new Int32Array(total);
+  let n = 0;
+  for (const { count, start, end } of all)
+    for (let i = 0; i < count; i++) {
+      // A note of no length never sounds together with another.
+      if (end[i]! <= start[i]!) continue;
+      starts[n] = start[i]!;
+      ends[n++] = end[i]!;
+    }
+  const begin = starts.subarray(0, n).sort();
+  const stop = ends.subarray(0, n).sort();
+  let most = 0;
+  for (let i = 0, gone = 0; i < n; i++) {
+    while (stop[gone]! <= begin[i]!) gone++;
+    most = Math.max(most, i + 1 - gone);
+  }
+  return most;
+}
+
+/** Notes of one that begin while the other sounds the same key. */
+export function clashes(one: readonly KeyColumns[], other: readonly KeyColumns[]): number {
+  const spans = new Map<number, [number, number][]>();
+  for (const { count, start, end, noteNumber } of other)
+    for (let i = 0; i < count; i++) {
+      const list = spans.get(noteNumber[i]!);
+      const span: [number, number] = [start[i]!, Math.max(end[i]!, start[i]! + 1)];
+      if (list) list.push(span);
+      else spans.set(noteNumber[i]!, [span]);
+    }
+  for (const list of spans.values()) {
+    list.sort((a, b) => a[0] - b[0]);
+    // The latest end so far, so that one look is enough.
+    for (let i = 1; i < list.length; i++) list[i]![1] = Math.max(list[i]![1], list[i - 1]![1]);
+  }
+  let found = 0;
+  for (const { count, start, noteNumber } of one)
+    for (let i = 0; i < count; i++) {
+      const list = spans.get(noteNumber[i]!);
+      if (!list) continue;
+      let low = 0;
+      let high = list.length;
+      while (low < high) {
+        const mid = (low + high) >> 1;
+        if (list[mid]![0] <= start[i]!) low = mid + 1;
+        else high = mid;
+      }
+      if (low > 0 && list[low - 1]![1] > start[i]!) found++;
+    }
+  return found;
+}
