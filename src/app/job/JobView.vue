@@ -11,6 +11,8 @@ import JobHead from './JobHead.vue';
 import DocketBar from './DocketBar.vue';
 import NoticeBar from './NoticeBar.vue';
 import PartsColumn from '../parts/PartsColumn.vue';
+import CloseUp from '../close-up/CloseUp.vue';
+import { useHand } from '../stores/hand';
 import SheetView from '../sheet/SheetView.vue';
 import SideEdge from './SideEdge.vue';
 import PulseBar from '../pulse/PulseBar.vue';
@@ -20,11 +22,13 @@ const job = useJob();
 const looking = useLooking();
 const playing = usePlaying();
 const settings = useSettings();
+const hand = useHand();
 const stage = computed(() => stageOf(route.params['stage']));
 
 async function open(id: unknown) {
   playing.reset();
   looking.clear();
+  hand.close();
   await job.open(String(id));
   document.title = job.record ? `${job.record.title} · Wary Quill` : 'Wary Quill';
 }
@@ -65,6 +69,7 @@ watch(
 onBeforeUnmount(() => {
   playing.reset();
   looking.clear();
+  hand.close();
   job.close();
   document.title = 'Wary Quill';
 });
@@ -82,8 +87,10 @@ useJobKeys();
     <DocketBar :stage="stage.id" />
     <NoticeBar />
     <div class="body" :class="stage.id" :style="{ '--side': `${side}px` }">
-      <SheetView v-if="setUp >= 1" />
-      <div v-else></div>
+      <div class="middle">
+        <SheetView v-if="setUp >= 1" />
+        <CloseUp v-if="hand.open" />
+      </div>
       <PartsColumn v-if="setUp >= 2" class="left" />
       <aside class="side" :aria-label="`${stage.name} tools`">
         <component :is="stage.panel" v-if="setUp >= 3" />
@@ -106,6 +113,13 @@ useJobKeys();
 .body {
   display: grid;
   grid-template-columns: 208px minmax(320px, 1fr) minmax(240px, var(--side));
+  min-height: 0;
+}
+
+.middle {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
+  min-width: 0;
   min-height: 0;
 }
 

@@ -3,6 +3,7 @@ import { tinykeys } from 'tinykeys';
 import { onBeforeUnmount, onMounted } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { bindings } from '../keys/keys';
+import { useHand } from '../stores/hand';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
@@ -15,6 +16,7 @@ export function useJobKeys(): void {
   const looking = useLooking();
   const playing = usePlaying();
   const handover = useHandover();
+  const hand = useHand();
   const route = useRoute();
   const router = useRouter();
   let off = () => {};
@@ -52,6 +54,7 @@ export function useJobKeys(): void {
         listen: () => (playing.listen = playing.listen === 'source' ? 'delivered' : 'source'),
         loop: () => playing.loopHere(),
         start: () => playing.seek(0),
+        'close-up': () => hand.toggle(playing.shownTick),
         handover: () => {
           // What it asks is asked where it can be seen.
           if (route.params['stage'] !== 'handover')

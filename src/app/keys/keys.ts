@@ -49,6 +49,14 @@ export const KEYS = [
     says: 'Hand over, as the last time',
   },
   { id: 'clear', press: ['Escape'], shown: ['Esc'], says: 'Choose nothing' },
+  { id: 'close-up', press: ['c'], shown: ['C'], says: 'Close-up: open or close' },
+  {
+    id: 'by-hand',
+    press: [],
+    shown: ['←', '→', '↑', '↓'],
+    says: 'In the close-up: move the chosen notes; with Alt by 1 ms, with Ctrl lengthen',
+  },
+  { id: 'draw', press: [], shown: ['D'], says: 'In the close-up: draw notes, or no longer' },
   {
     id: 'aim',
     press: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
@@ -65,7 +73,7 @@ export const KEYS = [
     id: 'leave-out',
     press: ['Delete'],
     shown: ['Delete'],
-    says: 'In Seating: leave the chosen parts out',
+    says: 'In Seating: leave the chosen parts out; in the close-up: take the notes out',
   },
   { id: 'keys', press: [], shown: ['?'], says: 'These keys' },
 ] as const satisfies readonly Key[];

@@ -3,6 +3,7 @@ import { NSelect } from 'naive-ui';
 import { useElementSize, useScroll } from '@vueuse/core';
 import { computed, markRaw, ref } from 'vue';
 import { reachOf } from '../../core/target/limits';
+import { useHand } from '../stores/hand';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { useSettings } from '../stores/settings';
@@ -23,6 +24,7 @@ import { useSheetPointer } from './use-sheet-pointer';
 const job = useJob();
 const looking = useLooking();
 const settings = useSettings();
+const hand = useHand();
 
 const queue = markRaw(new PaintQueue());
 const frame = ref<HTMLElement>();
@@ -116,8 +118,21 @@ const whole = computed(() => marked.value.whole.map((key) => byKey.value.get(key
 
 const { bringTick } = useFollower({ frame, layout });
 
-const { sweep, down, moved, up, cancel } = useSheetPointer({ frame, piece, layout, bands });
+const { sweep, down, moved, up, cancel, tickUnder } = useSheetPointer({
+  frame,
+  piece,
+  layout,
+  bands,
+});
 const { key } = useSheetKeys({ frame, piece, layout, bring: bringTick });
+
+/** A bar that is looked at closely. */
+function look(event: MouseEvent) {
+  const tick = tickUnder(event);
+  if (tick === null) return;
+  if (hand.open) hand.show(tick);
+  else hand.toggle(tick);
+}
 
 const perRow = computed({
   get: () => settings.barsPerRow,
@@ -168,6 +183,7 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
       @pointermove="moved"
       @pointerup="up"
       @pointercancel="cancel"
+      @dblclick="look"
       @keydown="key"
     >
       <div v-if="layout && shared" class="paper" :style="{ height: `${layout.height}px` }">

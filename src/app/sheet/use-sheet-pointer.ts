@@ -26,7 +26,7 @@ export function useSheetPointer({ frame, piece, layout, bands }: Options) {
   const sweep = ref<Sweep | null>(null);
   let from: { x: number; y: number } | null = null;
 
-  function pointOf(event: PointerEvent) {
+  function pointOf(event: MouseEvent) {
     const { left, top } = frame.value!.getBoundingClientRect();
     return { x: event.clientX - left, y: event.clientY - top + frame.value!.scrollTop };
   }
@@ -81,5 +81,12 @@ export function useSheetPointer({ frame, piece, layout, bands }: Options) {
     sweep.value = null;
   }
 
-  return { sweep, down, moved, up, cancel };
+  /** The tick under the pointer; null where there is no music, or where a mark lies. */
+  function tickUnder(event: MouseEvent): number | null {
+    if (!layout.value || (event.target as HTMLElement).closest('button')) return null;
+    const { x, y } = pointOf(event);
+    return tickAtPoint(layout.value, x, y);
+  }
+
+  return { sweep, down, moved, up, cancel, tickUnder };
 }

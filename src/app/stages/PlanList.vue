@@ -10,6 +10,7 @@ import { saveFile } from '../storage/save-file';
 import { fileStem } from '../stores/handover';
 import { useJob } from '../stores/job';
 import { useShelf } from '../stores/shelf';
+import HandLines from './HandLines.vue';
 import StepEditor from './StepEditor.vue';
 
 const job = useJob();
@@ -96,6 +97,7 @@ async function useFile() {
           {{ view(step.key)?.effect ?? (step.on ? '' : 'switched off') }}
         </p>
         <p v-if="missing(step.key)" class="refused">{{ missing(step.key) }}</p>
+        <HandLines v-if="step.step === 'by-hand'" :step="step" />
         <div class="tools">
           <NSwitch
             size="small"

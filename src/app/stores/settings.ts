@@ -10,14 +10,23 @@ export const useSettings = defineStore('settings', () => {
   const barsPerRow = ref(0); // 0 = fit
   /** Pixels of the right-hand side: of stages that read along, and of those that work there. */
   const sideWidth = reactive({ narrow: 306, wide: 440 });
+  /** Pixels of the close-up. */
+  const closeUp = ref(290);
   const ready = ref(false);
 
   async function load() {
     try {
-      const rows = await db.settings.bulkGet(['light', 'volume', 'bars-per-row', 'side-width']);
+      const rows = await db.settings.bulkGet([
+        'light',
+        'volume',
+        'bars-per-row',
+        'side-width',
+        'close-up',
+      ]);
       if (rows[0]?.value === 'booth' || rows[0]?.value === 'paper') light.value = rows[0].value;
       if (typeof rows[1]?.value === 'number') volume.value = rows[1].value;
       if (typeof rows[2]?.value === 'number') barsPerRow.value = rows[2].value;
+      if (typeof rows[4]?.value === 'number') closeUp.value = rows[4].value;
       const { narrow, wide } = (rows[3]?.value ?? {}) as Partial<typeof sideWidth>;
       if (typeof narrow === 'number') sideWidth.narrow = narrow;
       if (typeof wide === 'number') sideWidth.wide = wide;
@@ -36,6 +45,7 @@ export const useSettings = defineStore('settings', () => {
   });
   watch(volume, (value) => keep('volume', value));
   watch(barsPerRow, (value) => keep('bars-per-row', value));
+  watch(closeUp, (value) => keep('close-up', value));
   watch(sideWidth, (value) => keep('side-width', { ...value }));
-  return { light, volume, barsPerRow, sideWidth, load };
+  return { light, volume, barsPerRow, sideWidth, closeUp, load };
 });

@@ -26,22 +26,22 @@ export function resolveScope(piece: Piece, scope: Scope, notes: NoteIndex): Reso
   const missingParts: PartRef[] = [];
   const missingNotes: NoteAddress[] = [];
   let parts: Set<Part> | null = null;
+  const find = partFinder(piece.score.parts);
   if (scope.parts) {
     parts = new Set();
-    const find = partFinder(piece.score.parts);
     for (const ref of scope.parts) {
       const part = find(ref);
       if (part) parts.add(part);
       else missingParts.push(ref);
     }
   }
-  let ids: Set<number> | null = null;
+  let ids: Map<number, number> | null = null;
   if (scope.notes) {
-    ids = new Set();
-    for (const address of scope.notes) {
+    ids = new Map();
+    for (const [place, address] of scope.notes.entries()) {
       const id = notes(address);
       if (id === null) missingNotes.push(address);
-      else ids.add(id);
+      else ids.set(id, place);
     }
     // Chosen notes are of the parts that hold them, and of no others.
     parts = new Set([...(parts ?? piece.score.parts)].filter((p) => holds(p, ids!)));
@@ -61,12 +61,14 @@ export function resolveScope(piece: Piece, scope: Scope, notes: NoteIndex): Reso
     part: (part) => refs === null || refs.has(refKey(part.ref)),
     note: (part, i) =>
       inTime(part.notes.start[i]!) && (ids === null || ids.has(part.notes.origin[i]!)),
+    place: (part, i) => ids?.get(part.notes.origin[i]!) ?? -1,
+    find,
   };
   const missing = { parts: missingParts, notes: missingNotes };
   return { select, missing, empty: parts?.size === 0 };
 }
 
-function holds({ notes }: Part, ids: ReadonlySet<number>): boolean {
+function holds({ notes }: Part, ids: ReadonlyMap<number, number>): boolean {
   for (let i = 0; i < notes.count; i++) if (ids.has(notes.origin[i]!)) return true;
   return false;
 }

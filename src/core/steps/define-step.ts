@@ -1,7 +1,7 @@
 import type * as z from 'zod';
 import { mapsOf, type Maps } from '../score/inventory';
 import type { Piece } from '../score/piece';
-import { isIn, type Part, type Score } from '../score/score';
+import { isIn, type Part, type PartRef, type Score } from '../score/score';
 import { count } from '../target/words';
 import type { TimeMap } from '../time/time-map';
 import type { Effect, Reach, Scope, StepCall } from './call';
@@ -16,6 +16,10 @@ export interface Selection {
   at(tick: number): boolean;
   part(part: Part): boolean;
   note(part: Part, index: number): boolean;
+  /** Which of the notes that were chosen one by one this is, from 0; −1 where it is none. */
+  place(part: Part, index: number): number;
+  /** The part that a reference means, chosen or not. */
+  find(ref: PartRef): Part | undefined;
 }
 
 export interface StepInput<P> {
@@ -159,5 +163,13 @@ export const everything = (piece: Piece): StepInput<undefined> => ({
   piece,
   params: undefined,
   maps: mapsOf(piece.score),
-  select: { whole: true, chosen: false, at: () => true, part: () => true, note: () => true },
+  select: {
+    whole: true,
+    chosen: false,
+    at: () => true,
+    part: () => true,
+    note: () => true,
+    place: () => -1,
+    find: () => undefined,
+  },
 });

@@ -7,6 +7,7 @@ import { fitVoices } from './spacing/fit-voices';
 import { chain, strands } from './chain';
 import { flags, holdRules, reduceChords } from './chart';
 import { addNote, deleteNotes, moveNotes } from './editing';
+import { byHand } from './by-hand';
 import { setLength } from './length';
 import { loop, placeMarker, stateSeam } from './loop';
 import { repeat } from './repeat';
@@ -61,6 +62,7 @@ export const steps: readonly StepDefinition[] = [
   velocity,
   moveNotes,
   addNote,
+  byHand,
   deleteNotes,
   restAtStart,
   shift,

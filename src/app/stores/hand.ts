@@ -1,0 +1,238 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import type { NoteAddress } from '../../core/score/address';
+import type { HandEdit, HandNote } from '../../core/steps/by-hand';
+import { count } from '../../core/target/words';
+import { mapTick, unmapTick } from '../../core/time/time-map';
+import { NOTHING_PENDING, type Pending } from '../close-up/draw';
+import { engine } from './engine';
+import { useJob } from './job';
+import { useLooking } from './looking';
+
+interface HandParams {
+  readonly edits?: readonly HandEdit[];
+  readonly drawn?: readonly HandNote[];
+}
+
+const BY_HAND = 'by-hand';
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+/** Adds what is done now to what was done before; what comes to nothing says nothing. */
+const summed = (before: HandEdit, more: Partial<Pending> & { gone?: boolean }): HandEdit => {
+  const sum = { ...before };
+  for (const key of ['ticks', 'semitones', 'longerTicks', 'louder'] as const) {
+    const value = (before[key] ?? 0) + (more[key] ?? 0);
+    if (value === 0) delete sum[key];
+    else sum[key] = value;
+  }
+  return more.gone ? { note: before.note, gone: true } : sum;
+};
+
+const both = (a: Pending, b: Partial<Pending>): Pending => ({
+  ticks: a.ticks + (b.ticks ?? 0),
+  semitones: a.semitones + (b.semitones ?? 0),
+  longerTicks: a.longerTicks + (b.longerTicks ?? 0),
+  louder: a.louder + (b.louder ?? 0),
+});
+
+/** Notes changed by hand in the close-up: all that is done in one sitting is one step. */
+export const useHand = defineStore('hand', () => {
+  const job = useJob();
+  const looking = useLooking();
+  const open = ref(false);
+  /** Where the close-up was opened, or is asked to go; counted, so that the same tick counts. */
+  const at = shallowRef({ tick: 0, n: 0 });
+  /** What is done to the chosen notes and is not in the plan yet. */
+  const pending = shallowRef<Pending>(NOTHING_PENDING);
+  /** What is on its way into the plan and not on the screen yet. */
+  const underway = shallowRef<Pending>(NOTHING_PENDING);
+  const preview = computed(() => both(pending.value, underway.value));
+  const problem = ref<string | null>(null);
+  /** Key of the step of this sitting. */
+  const sitting = ref<string | null>(null);
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let writing: Promise<unknown> = Promise.resolve();
+
+  /** The step of this sitting, as long as it is the last of the plan. */
+  const step = computed(() => {
+    const last = job.plan?.now.steps.at(-1);
+    return last && last.key === sitting.value && last.on ? last : null;
+  });
+
+  function toggle(tick = 0) {
+    if (open.value) return close();
+    open.value = true;
+    sitting.value = null;
+    show(tick);
+  }
+  function show(tick: number) {
+    at.value = { tick, n: at.value.n + 1 };
+  }
+  function close() {
+    void flush();
+    open.value = false;
+    sitting.value = null;
+  }
+
+  /** Does something to the chosen notes; several in a row become one change. */
+  function nudge(more: Partial<Pending>) {
+    if (looking.chosen.size === 0 || job.readOnly) return;
+    pending.value = both(pending.value, more);
+    clearTimeout(timer);
+    timer = setTimeout(() => void flush(), 250);
+  }
+
+  /** Puts what is pending into the plan. */
+  function flush(): Promise<unknown> {
+    clearTimeout(timer);
+    const more = pending.value;
+    if (same(more, NOTHING_PENDING)) return writing;
+    const ids = looking.chosen;
+    return write(ids, more, (n) => `${count(n, 'note')} moved by hand`);
+  }
+
+  const takeOut = () =>
+    write(looking.chosen, { gone: true }, (n) => `${count(n, 'note')} taken out by hand`);
+
+  /** One after the other: each adds to the step as the one before left it. */
+  function write(
+    ids: ReadonlySet<number>,
+    more: Partial<Pending> & { gone?: boolean },
+    did: (n: number) => string,
+  ): Promise<unknown> {
+    writing = writing
+      .then(() => edit(ids, more, did))
+      .finally(() => {
+        pending.value = NOTHING_PENDING;
+      });
+    return writing;
+  }
+
+  async function edit(
+    ids: ReadonlySet<number>,
+    more: Partial<Pending> & { gone?: boolean },
+    did: (n: number) => string,
+  ): Promise<boolean> {
+    const shown = job.shown?.delivered;
+    const asked = job.request();
+    if (!shown || !asked || ids.size === 0 || job.readOnly) return false;
+    problem.value = null;
+    const origins = new Set<number>();
+    let drawn = [...(params().drawn ?? [])];
+    let [found, others] = [0, 0];
+    for (const { columns, ref: part } of shown.parts)
+      for (let i = 0; i < columns.count; i++) {
+        if (!ids.has(columns.id[i]!)) continue;
+        if (columns.origin[i]! > 0) {
+          origins.add(columns.origin[i]!);
+          continue;
+        }
+        // A note that was drawn in this sitting is changed where it is written.
+        const mine = drawn.findIndex(
+          (d) =>
+            same(d.part, part) &&
+            d.noteNumber === columns.noteNumber[i] &&
+            mapTick(shown.fromBase ?? undefined, d.tick) === columns.start[i],
+        );
+        if (mine < 0) {
+          others++;
+          continue;
+        }
+        found++;
+        const d = drawn[mine]!;
+        drawn = more.gone
+          ? drawn.filter((_, n) => n !== mine)
+          : drawn.with(mine, {
+              ...d,
+              tick: unmapTick(shown.fromBase ?? undefined, columns.start[i]! + (more.ticks ?? 0)),
+              lengthTicks: Math.max(1, d.lengthTicks + (more.longerTicks ?? 0)),
+              noteNumber: d.noteNumber + (more.semitones ?? 0),
+              velocity: Math.max(1, Math.min(127, d.velocity + (more.louder ?? 0))),
+            });
+      }
+    const { sources, plan } = asked;
+    const addresses =
+      origins.size === 0
+        ? []
+        : ((await engine().ask('addresses', { sources, plan, origins: [...origins] }).result) ??
+          []);
+    if (others > 0)
+      problem.value = `${count(others, 'note')} made by another step of the plan: change that step, or switch it off.`;
+    const n = addresses.length + found;
+    if (n === 0) return false;
+    const notes = [...(step.value?.scope.notes ?? [])];
+    const places = new Map(notes.map((a, i) => [JSON.stringify(a), i]));
+    const edits = new Map((params().edits ?? []).map((e) => [e.note, e]));
+    for (const address of addresses) {
+      const key = JSON.stringify(address);
+      let place = places.get(key);
+      if (place === undefined) {
+        place = notes.push(address) - 1;
+        places.set(key, place);
+      }
+      edits.set(place, summed(edits.get(place) ?? { note: place }, more));
+    }
+    keep(notes, { edits: [...edits.values()], drawn }, did(n));
+    return true;
+  }
+
+  const params = (): HandParams => (step.value?.params as HandParams | undefined) ?? {};
+
+  /** A note that is drawn; ticks of the piece on the screen. */
+  async function draw(note: HandNote) {
+    await flush();
+    const shown = job.shown?.delivered;
+    if (!shown || job.readOnly) return;
+    const tick = unmapTick(shown.fromBase ?? undefined, note.tick);
+    const { edits = [], drawn = [] } = params();
+    keep(
+      step.value?.scope.notes ?? [],
+      { edits, drawn: [...drawn, { ...note, tick }] },
+      'A note drawn by hand',
+    );
+  }
+
+  function keep(notes: readonly NoteAddress[], next: HandParams, did: string) {
+    const scope = notes.length > 0 ? { notes } : {};
+    const call = { step: BY_HAND, params: next, scope, on: true };
+    if (step.value) job.editStep(step.value.key, call, did);
+    else {
+      job.addSteps(did, [call]);
+      sitting.value = job.plan?.now.steps.at(-1)?.key ?? null;
+    }
+  }
+
+  watch(
+    () => job.shown,
+    () => (underway.value = NOTHING_PENDING),
+    { flush: 'sync' },
+  );
+  // Other notes are chosen: what was done to the ones before is done.
+  watch(
+    () => looking.chosen,
+    (_, before) => {
+      const more = pending.value;
+      if (same(more, NOTHING_PENDING)) return;
+      clearTimeout(timer);
+      void write(before, more, (n) => `${count(n, 'note')} moved by hand`);
+    },
+    { flush: 'sync' },
+  );
+
+  return {
+    open,
+    at,
+    pending,
+    preview,
+    problem,
+    sitting,
+    step,
+    toggle,
+    show,
+    close,
+    nudge,
+    flush,
+    takeOut,
+    draw,
+  };
+});
