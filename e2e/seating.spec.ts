@@ -102,3 +102,31 @@ test('an opened seat: pitch tried out and moved in one step, drums to the neares
   await page.getByRole('button', { name: /^Map \d keys?$/ }).click();
   await expect(page.locator('[data-seat] > .says')).toContainText('every note fits');
 });
+
+test('a part is split at a border that is shown first, and joined again', async ({ page }) => {
+  await openDemo(page, 'Parlour evening');
+  await stage(page, 'Seating').click();
+  await seat(page, 'Channel 1').getByRole('button', { name: 'Channel 1', exact: true }).click();
+  await page.getByRole('button', { name: 'Split…' }).click();
+  await expect(page.locator('.pieces li')).toHaveCount(2);
+  await expect(page.locator('.pieces')).toContainText('from B4');
+  const notes = async () =>
+    (await page.locator('.pieces .soft').allTextContents()).map((t) => parseInt(t, 10));
+  const [low, high] = await notes();
+  expect(low! + high!).toBe(113);
+  await page.getByRole('slider', { name: 'Border between the two' }).press('ArrowLeft');
+  await expect(page.locator('.pieces')).toContainText('from B♭4');
+  await page.getByRole('button', { name: 'Split in 2' }).click();
+  await settled(page);
+  await expect(page.locator('.left')).toContainText('Lead, below B♭4');
+  const slips = page.locator('.slip').filter({ hasText: 'Lead,' });
+  await expect(slips).toHaveCount(2);
+  await slips.first().getByRole('button').click();
+  await slips
+    .last()
+    .getByRole('button')
+    .click({ modifiers: ['Control'] });
+  await page.getByRole('button', { name: 'Join 2 parts in one' }).click();
+  await settled(page);
+  await expect(page.locator('.slip').filter({ hasText: 'Lead' })).toHaveCount(1);
+});

@@ -6,6 +6,7 @@ import { noteName } from '../target/words';
 import { count } from '../target/words';
 import { defineStep, done, withScore, type Selection } from './define-step';
 import { cutPiece } from './cut';
+import { handsOf } from './hands';
 
 const BY = ['key', 'hand', 'voice', 'stretch', 'channel', 'velocity', 'column'] as const;
 type By = (typeof BY)[number];
@@ -19,7 +20,11 @@ interface SplitParams {
 }
 
 /** Names of the groups and the group of each note of a part. */
-function groupsOf(part: Part, { by, at, voices = 2 }: SplitParams, select: Selection) {
+export function groupsOf(
+  part: Part,
+  { by, at, voices = 2 }: SplitParams,
+  select: Pick<Selection, 'note'>,
+) {
   const { notes } = part;
   const group = new Uint16Array(notes.count);
   if (by === 'key') {
@@ -32,7 +37,7 @@ function groupsOf(part: Part, { by, at, voices = 2 }: SplitParams, select: Selec
     for (let i = 0; i < notes.count; i++) group[i] = notes.velocity[i]! >= from ? 1 : 0;
     return { names: [`softer than ${from}`, `from velocity ${from}`], group };
   }
-  if (by === 'hand') return { names: HANDS, group: handsOf(part) };
+  if (by === 'hand') return { names: HANDS, group: handsOf(part.notes) };
   if (by === 'stretch') {
     for (let i = 0; i < notes.count; i++) group[i] = select.note(part, i) ? 1 : 0;
     return { names: ['elsewhere', 'stretch'], group };
@@ -51,44 +56,8 @@ function groupsOf(part: Part, { by, at, voices = 2 }: SplitParams, select: Selec
   return { names, group };
 }
 
-/** 0 the left hand, 1 the right: chords are parted at their widest gap near the middle. */
-function handsOf({ notes }: Part): Uint16Array {
-  const group = new Uint16Array(notes.count);
-  let left = 48;
-  let right = 69;
-  for (let from = 0; from < notes.count;) {
-    let to = from + 1;
-    while (to < notes.count && notes.start[to] === notes.start[from]) to++;
-    const chord = Array.from({ length: to - from }, (_, k) => from + k);
-    chord.sort((a, b) => notes.noteNumber[a]! - notes.noteNumber[b]!);
-    // Each cut of the chord costs how far the hands are from where they were.
-    let best = 0;
-    let least = Infinity;
-    for (let cut = 0; cut <= chord.length; cut++) {
-      let cost = 0;
-      chord.forEach((i, k) => {
-        const hand = k < cut ? left : right;
-        cost += Math.abs(notes.noteNumber[i]! - hand);
-      });
-      const span = (a: number, b: number) =>
-        b > a ? Math.max(0, notes.noteNumber[chord[b]!]! - notes.noteNumber[chord[a]!]! - 12) : 0;
-      cost += 12 * (span(0, cut - 1) + span(cut, chord.length - 1));
-      if (cost < least) [least, best] = [cost, cut];
-    }
-    chord.forEach((i, k) => (group[i] = k < best ? 0 : 1));
-    const middle = (a: number, b: number, was: number) =>
-      b > a
-        ? (was + (notes.noteNumber[chord[a]!]! + notes.noteNumber[chord[b - 1]!]!) / 2) / 2
-        : was;
-    left = middle(0, best, left);
-    right = middle(best, chord.length, right);
-    from = to;
-  }
-  return group;
-}
-
 /** Each note goes to the voice that is free and nearest in pitch; where none is, to the nearest. */
-function voicesOf({ notes }: Part, voices: number): Uint16Array {
+function voicesOf({ notes }: Pick<Part, 'notes'>, voices: number): Uint16Array {
   const group = new Uint16Array(notes.count);
   const free = new Int32Array(voices);
   const pitch = new Int32Array(voices).fill(-1);

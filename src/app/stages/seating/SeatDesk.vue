@@ -22,6 +22,11 @@ const suggestion = computed(() => {
   return finding && mend ? { finding, mend } : null;
 });
 
+const join = () =>
+  job.addSteps(`${count(seating.chosen.length, 'part')} joined in one`, [
+    { step: 'join', params: {}, scope: { parts: seating.chosen.map((p) => p.ref) }, on: true },
+  ]);
+
 let off = () => {};
 onMounted(() => {
   off = tinykeys(
@@ -100,6 +105,14 @@ onBeforeUnmount(() => {
               ? seating.chosen[0]!.name
               : count(seating.chosen.length, 'part')
           }}
+        </NButton>
+        <NButton
+          v-if="seating.chosen.length > 1"
+          size="tiny"
+          :disabled="job.readOnly"
+          @click="join"
+        >
+          Join {{ count(seating.chosen.length, 'part') }} in one
         </NButton>
         <NButton
           v-if="seating.unseated.length > 0 && seating.ownSeats.length > 0"

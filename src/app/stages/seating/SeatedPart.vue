@@ -9,6 +9,7 @@ import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
 import KeyMapTable from './KeyMapTable.vue';
 import KeyStrip from './KeyStrip.vue';
+import SplitPart from './SplitPart.vue';
 
 /** What can be done with a part at its seat: its pitch, its keys one by one, its channel. */
 const props = defineProps<{
@@ -21,7 +22,7 @@ const seating = useSeating();
 
 /** Semitones that are tried out, shown in the strip before they are a step. */
 const tried = ref<number | null>(null);
-const mapping = ref(false);
+const tool = ref<'keys' | 'split' | null>(null);
 const written = computed(
   () =>
     (seating.stepOf(props.part, 'transpose')?.params as { semitones?: number } | undefined)
@@ -120,16 +121,22 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
         @update:value="setChannel"
       />
     </label>
-    <button
-      v-if="!mapping"
-      class="link"
-      type="button"
-      :disabled="job.readOnly"
-      @click="mapping = true"
-    >
-      Key by key…
-    </button>
-    <KeyMapTable v-else :part="part" :view="view" :names="names" @close="mapping = false" />
+    <div v-if="tool === null" class="row">
+      <button class="link" type="button" :disabled="job.readOnly" @click="tool = 'keys'">
+        Key by key…
+      </button>
+      <button class="link" type="button" :disabled="job.readOnly" @click="tool = 'split'">
+        Split…
+      </button>
+    </div>
+    <KeyMapTable
+      v-else-if="tool === 'keys'"
+      :part="part"
+      :view="view"
+      :names="names"
+      @close="tool = null"
+    />
+    <SplitPart v-else :part="part" @close="tool = null" />
   </section>
 </template>
 
