@@ -2,10 +2,11 @@
 import { computed } from 'vue';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
-import { count, noteName, plain } from '../../core/target/words';
+import { count, plain } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { NSelect } from 'naive-ui';
 import CompanionSound from './CompanionSound.vue';
+import IntakeParts from './IntakeParts.vue';
 import ReadAs from './ReadAs.vue';
 import SourceList from './SourceList.vue';
 
@@ -125,29 +126,7 @@ function chooseSequence(index: number) {
         </p>
       </template>
 
-      <h3>Parts</h3>
-      <table class="parts">
-        <thead>
-          <tr>
-            <th scope="col">Part</th>
-            <th scope="col">Tr</th>
-            <th scope="col">Ch</th>
-            <th scope="col">Range</th>
-            <th scope="col" title="Most notes at once">Voices</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="p in inventory.parts" :key="p.id">
-            <th scope="row" :title="p.name">{{ p.name }}</th>
-            <td>{{ p.track + 1 }}</td>
-            <td>{{ p.channel }}</td>
-            <td>
-              {{ p.lowest === null ? '–' : `${noteName(p.lowest)}–${noteName(p.highest ?? 0)}` }}
-            </td>
-            <td>{{ p.polyphony }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <IntakeParts />
 
       <template
         v-if="
@@ -212,38 +191,5 @@ function chooseSequence(index: number) {
 .lines li {
   padding: 2px 0;
   overflow-wrap: anywhere;
-}
-
-.parts {
-  width: 100%;
-  border-collapse: collapse;
-  table-layout: fixed;
-}
-
-.parts th,
-.parts td {
-  padding: 3px 4px;
-  border-bottom: 1px solid var(--line);
-  font-weight: 400;
-  text-align: right;
-  white-space: nowrap;
-}
-
-.parts thead th {
-  color: var(--ink-2);
-  font-size: 12px;
-}
-
-.parts th:first-child {
-  width: 38%;
-  padding-left: 0;
-  overflow: hidden;
-  text-align: left;
-  text-overflow: ellipsis;
-}
-
-.parts :is(th, td):nth-child(2),
-.parts :is(th, td):nth-child(3) {
-  width: 10%;
 }
 </style>

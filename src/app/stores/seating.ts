@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { clashes, fitting, keyCounts, mostAtOnce } from '../../core/seating/key-use';
+import { mostAtOnce } from '../../core/score/at-once';
+import { clashes, fitting, keyCounts } from '../../core/seating/key-use';
 import type { StepCall } from '../../core/steps/call';
 import { allowedKeys, limitsFor } from '../../core/target/limits';
 import type { Seat } from '../../core/target/schema';

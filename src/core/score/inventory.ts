@@ -1,3 +1,4 @@
+import { mostAtOnce } from './at-once';
 import { META, type SmfHead } from '../smf/file';
 import type { ReadText } from '../smf/text';
 import { makeClock, type Clock } from '../time/tempo-map';
@@ -179,7 +180,7 @@ export function partInventory(part: Part): PartInventory {
     notes: notes.count,
     lowest: some ? lowest : null,
     highest: some ? highest : null,
-    polyphony: mostAtOnce(part),
+    polyphony: mostAtOnce([notes]),
     firstTick: some ? notes.start[0]! : null,
     endTick: some ? endTick : null,
     controllers: [...controllers].sort((a, b) => a - b),
@@ -189,18 +190,6 @@ export function partInventory(part: Part): PartInventory {
     lowestVelocity: some ? softest : null,
     highestVelocity: some ? loudest : null,
   };
-}
-
-/** The most notes that sound in the same instant; notes are half-open. */
-function mostAtOnce({ notes }: Part): number {
-  const ends = notes.end.slice(0, notes.count).sort();
-  let closed = 0;
-  let most = 0;
-  for (let i = 0; i < notes.count; i++) {
-    while (closed < notes.count && ends[closed]! <= notes.start[i]!) closed++;
-    most = Math.max(most, i + 1 - closed);
-  }
-  return most;
 }
 
 const SHARP_KEYS = ['C', 'G', 'D', 'A', 'E', 'B', 'F♯', 'C♯'];

@@ -2,7 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { builtIn } from '../../../testing/score-builder';
 import { drumName, inOrder, nearestInKind, type SeatKey } from './drum-kinds';
-import { clashes, fitting, keyCounts, mostAtOnce, type KeyColumns } from './key-use';
+import { mostAtOnce } from '../score/at-once';
+import { programName } from './programs';
+import { suspectsOf } from './suspect';
+import { clashes, fitting, keyCounts, type KeyColumns } from './key-use';
 
 const columns = (...notes: [start: number, end: number, key: number][]): KeyColumns => ({
   count: notes.length,
@@ -104,5 +107,55 @@ describe('key maps', () => {
   });
   it('names the keys of General MIDI alone', () => {
     expect([drumName(38), drumName(34), drumName(82)]).toEqual(['Acoustic snare', null, null]);
+  });
+});
+
+describe('what a part seems to be', () => {
+  const suspects = (
+    keys: number[],
+    more: Partial<Parameters<typeof suspectsOf>[0]> = {},
+    ms = 300,
+  ) => {
+    const counts = new Uint32Array(128);
+    for (const key of keys) counts[key]!++;
+    const part = {
+      name: 'Part 1',
+      channel: 1,
+      notes: keys.length,
+      lowest: Math.min(...keys),
+      highest: Math.max(...keys),
+      polyphony: 1,
+      ...more,
+    };
+    return suspectsOf(part, counts, ms).map((s) => s.says);
+  };
+  it('by its name, its channel, its range and its voices', () => {
+    expect(suspects([40, 43, 45, 47, 48])).toEqual(['a bass']);
+    expect(suspects([70, 72, 74, 76, 77])).toEqual(['a lead']);
+    expect(suspects([60, 64, 67], { polyphony: 3 })).toEqual(['chords']);
+    expect(suspects([36, 38], { channel: 10 })).toEqual(['drums']);
+    expect(suspects([60], { name: 'Lamp cues' })).toEqual(['cues']);
+    expect(suspects([48, 48, 48], {}, 4000)).toEqual(['a sampled loop']);
+    expect(suspects([36, 40, 43, 62, 66, 72], { polyphony: 4 })).toContain(
+      'both hands of a keyboard',
+    );
+  });
+  it('two roles in one where nothing lies between two bands of keys', () => {
+    expect(suspects([38, 40, 41, 43, 70, 72, 74])).toContain('two roles in one');
+    expect(suspects([38, 40, 44, 50, 56, 62, 68])).not.toContain('two roles in one');
+  });
+  it('nothing of a part without notes; programs have their names', () => {
+    expect(
+      suspectsOf(
+        { name: 'Lead', channel: 1, notes: 0, lowest: null, highest: null, polyphony: 0 },
+        [],
+        0,
+      ),
+    ).toEqual([]);
+    expect([programName(0), programName(73), programName(127)]).toEqual([
+      'Acoustic grand piano',
+      'Flute',
+      'Gunshot',
+    ]);
   });
 });

@@ -1,8 +1,7 @@
+import type { SpanColumns } from '../score/at-once';
+
 /** Columns of notes of which only this is looked at; those of a score and of a view are. */
-export interface KeyColumns {
-  readonly count: number;
-  readonly start: ArrayLike<number>;
-  readonly end: ArrayLike<number>;
+export interface KeyColumns extends SpanColumns {
   readonly noteNumber: ArrayLike<number>;
 }
 
@@ -22,29 +21,6 @@ export function fitting(counts: ArrayLike<number>, allowed: readonly boolean[]):
   let fits = 0;
   for (let key = 0; key < 128; key++) if (allowed[key]) fits += counts[key]!;
   return fits;
-}
-
-/** The most notes that sound together; one that ends where another begins makes room for it. */
-export function mostAtOnce(all: readonly KeyColumns[]): number {
-  const total = all.reduce((n, c) => n + c.count, 0);
-  const starts = new Int32Array(total);
-  const ends = new Int32Array(total);
-  let n = 0;
-  for (const { count, start, end } of all)
-    for (let i = 0; i < count; i++) {
-      // A note of no length never sounds together with another.
-      if (end[i]! <= start[i]!) continue;
-      starts[n] = start[i]!;
-      ends[n++] = end[i]!;
-    }
-  const begin = starts.subarray(0, n).sort();
-  const stop = ends.subarray(0, n).sort();
-  let most = 0;
-  for (let i = 0, gone = 0; i < n; i++) {
-    while (stop[gone]! <= begin[i]!) gone++;
-    most = Math.max(most, i + 1 - gone);
-  }
-  return most;
 }
 
 /** Notes of one that begin while the other sounds the same key. */

@@ -2,7 +2,8 @@
 import { NButton } from 'naive-ui';
 import { ChevronDown, ChevronRight } from '@lucide/vue';
 import { computed } from 'vue';
-import { fitting, keyCounts, mostAtOnce } from '../../../core/seating/key-use';
+import { mostAtOnce } from '../../../core/score/at-once';
+import { fitting, keyCounts } from '../../../core/seating/key-use';
 import { count } from '../../../core/target/words';
 import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
