@@ -82,6 +82,7 @@ export type KeyId = (typeof KEYS)[number]['id'];
 
 const TAKES_TYPING =
   'input, textarea, select, [contenteditable], .n-modal, .n-base-selection, [role="listbox"]';
+const HAS_ITS_OWN_UNDO = 'input, textarea, [contenteditable], .n-modal';
 const TAKES_SPACE =
   'button, summary, [role="option"], [role="switch"], [role="tab"], [role="checkbox"], [role="slider"]';
 const REPEATS = new Set<KeyId>([
@@ -104,7 +105,9 @@ export function bindings(
     for (const press of key.press)
       out[press] = (event) => {
         const target = event.target as HTMLElement;
-        if (target.closest(TAKES_TYPING)) return;
+        // A list that was chosen from keeps the focus; undo is not typed into it.
+        const typing = key.id === 'undo' || key.id === 'redo' ? HAS_ITS_OWN_UNDO : TAKES_TYPING;
+        if (target.closest(typing)) return;
         // What takes the space bar keeps it; a link does not.
         if (press === 'Space' && target.closest(TAKES_SPACE)) return;
         if (press === 'Enter' && target.closest(`a, ${TAKES_SPACE}`)) return;

@@ -2,7 +2,7 @@
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, ref } from 'vue';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
-import { noteName } from '../../core/target/words';
+import { count as sayCount, noteName } from '../../core/target/words';
 import { useLooking } from '../stores/looking';
 import SourceMark from '../parts/SourceMark.vue';
 
@@ -66,8 +66,11 @@ function choose(n: number) {
 <template>
   <div class="notes">
     <p class="soft said">
-      {{ count.toLocaleString('en-GB') }}
-      {{ looking.outlined.size > 0 ? 'chosen notes' : 'notes, in order' }}
+      {{
+        looking.outlined.size > 0
+          ? sayCount(count, 'chosen note')
+          : `${sayCount(count, 'note')}, in order`
+      }}
     </p>
     <div class="head" aria-hidden="true">
       <span>place</span><span>key</span><span>vel</span><span>ms</span>

@@ -27,18 +27,30 @@ const cards = computed(() =>
     })),
 );
 
+/** More than any target has; what is larger is not read. */
+const MOST_BYTES = 4 * 1024 * 1024;
+
 async function picked() {
+  const files = [...(picker.value?.files ?? [])];
+  if (picker.value) picker.value.value = '';
   refused.value = [];
-  for (const file of picker.value?.files ?? []) {
+  const taken: string[] = [];
+  for (const file of files) {
+    if (file.size > MOST_BYTES) {
+      refused.value = [...refused.value, `${file.name}: too large for a target (over 4 MB).`];
+      continue;
+    }
     const result = await targets.take(await file.text());
-    if ('id' in result) await router.push(`/targets/${result.id}`);
+    if ('id' in result) taken.push(result.id);
     else
       refused.value = [
         ...refused.value,
         ...result.problems.map((p) => `${file.name}: ${p.path ? `${p.path}: ` : ''}${p.says}`),
       ];
   }
-  if (picker.value) picker.value.value = '';
+  // One that was taken in is opened; where some were refused, what is said of them stays in view.
+  const [only] = taken;
+  if (taken.length === 1 && refused.value.length === 0) await router.push(`/targets/${only}`);
 }
 </script>
 

@@ -1,0 +1,121 @@
+import { expect, test } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { drop, note, openDemo, settled, stage } from './desk';
+import { smf, Track } from '../demo/song';
+
+test('the margin: filters hide and give way; the table lists what a note names', async ({
+  page,
+}) => {
+  await openDemo(page, 'Salt bell round');
+  await stage(page, 'Proof').click();
+  const notes = page.locator('[data-finding]');
+  const all = await notes.count();
+  await page.locator('.filters .n-select').first().click();
+  await page.getByText('Cautions', { exact: true }).click();
+  await expect(notes).toHaveCount(2);
+  expect(all).toBeGreaterThan(10);
+  // What is walked to and hidden by a filter brings all back.
+  await page.locator('body').click({ position: { x: 330, y: 20 } });
+  await page.keyboard.press('n');
+  await expect(notes).toHaveCount(all);
+  await note(page, 'same-key-soon').click({ position: { x: 8, y: 30 } });
+  await page.getByRole('tab', { name: 'Table' }).click();
+  await expect(page.locator('.said')).toContainText('chosen notes');
+  const rows = page.getByRole('grid', { name: 'Notes' }).locator('.row');
+  await rows.first().click();
+  await expect(page.locator('.said')).toHaveText(/^\s*1 chosen note$/);
+});
+
+test('timing by hand: a rest goes and comes, a step is typed; the receipt of a second handover', async ({
+  page,
+}) => {
+  await openDemo(page, 'Turn of the tide');
+  await stage(page, 'Proof').click();
+  await note(page, 'rest-owed').getByRole('button', { name: 'Put back 3 bars of rest' }).click();
+  await expect(note(page, 'rest-owed')).toHaveCount(0);
+  await stage(page, 'Timing').click();
+  const facts = page.locator('.side .facts');
+  await expect(facts).toContainText('4.1');
+  await page.getByRole('button', { name: 'Take the 3 bars of rest away' }).click();
+  await expect(facts).toContainText('1.1, 0:00.000');
+  await page.keyboard.press('Control+z');
+  await expect(facts).toContainText('4.1');
+  await page.locator('.side .n-select').first().click();
+  await page.getByText('Shift', { exact: true }).first().click();
+  await settled(page);
+
+  // Ctrl+Enter asks where it can be seen, and the next one is number 2.
+  await page.locator('body').click({ position: { x: 330, y: 20 } });
+  await page.keyboard.press('Control+Enter');
+  const waiting = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Hand over all the same' }).click();
+  expect((await waiting).suggestedFilename()).toMatch(/-1\.zip$/);
+  // They were named once: it is not asked again.
+  const again = page.waitForEvent('download');
+  await page.keyboard.press('Control+Enter');
+  expect((await again).suggestedFilename()).toMatch(/-2\.zip$/);
+  await expect(page.locator('.side')).toContainText('Handover 2');
+});
+
+test('format 2: the other sequence is chosen and judged', async ({ page }) => {
+  await page.goto('/');
+  const verse = (notes: number) => {
+    const track = new Track(`Verse of ${notes}`).tempo(0, 100);
+    for (let i = 0; i < notes; i++) track.note(1, i * 480, 240, 62, 90);
+    return track;
+  };
+  await drop(page, [{ name: 'verses.mid', bytes: smf(2, 480, [verse(3), verse(5)]) }]);
+  await settled(page);
+  await stage(page, 'Intake').click();
+  await expect(page.locator('.left')).toContainText('ch 1 · 3');
+  await page.locator('.side .n-select').last().click();
+  await page.getByText(/^2: Verse of 5/).click();
+  await settled(page);
+  await expect(page.locator('.left')).toContainText('ch 1 · 5');
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  await expect(page.locator('.left')).toContainText('ch 1 · 3');
+});
+
+test('a target file is taken in, used, and removed; its job says what became of it', async ({
+  page,
+}) => {
+  const built = JSON.parse(readFileSync('src/core/target/built-in/bell-loft.json', 'utf8'));
+  const own = { ...built, id: 'harbour-bells', name: 'Harbour bells' };
+  await page.goto('/targets');
+  await page.getByLabel('Target files to take in').setInputFiles([
+    {
+      name: 'harbour.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from(JSON.stringify(own)),
+    },
+    { name: 'spoilt.json', mimeType: 'application/json', buffer: Buffer.from('{"id": "x"') },
+  ]);
+  await expect(page.getByRole('link', { name: /Harbour bells/ })).toBeVisible();
+  await expect(page.getByText(/spoilt\.json/)).toBeVisible();
+  await page.getByRole('link', { name: /Harbour bells/ }).click();
+  await page.getByRole('button', { name: 'Remove' }).click();
+  await page
+    .getByRole('button', { name: /^(Remove|OK|Confirm|Remove it)$/ })
+    .last()
+    .click();
+  await expect(page.getByRole('link', { name: /Harbour bells/ })).toHaveCount(0);
+});
+
+test('a database that cannot be written says so where jobs are made, and loses nothing', async ({
+  page,
+}) => {
+  await page.addInitScript(() => {
+    const put = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = function (...args: [unknown]) {
+      if (this.name === 'sources') throw new DOMException('full', 'QuotaExceededError');
+      return put.apply(this, args);
+    };
+  });
+  await page.goto('/');
+  await drop(page, [
+    { name: 'song.mid', bytes: smf(1, 480, [new Track('A').note(1, 0, 240, 60, 90)]) },
+  ]);
+  await expect(page.getByText(/song\.mid: .*(room|full|stored)/i)).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Nothing is on the desk yet' })).toBeVisible();
+});
