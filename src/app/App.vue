@@ -7,6 +7,7 @@ import { naiveOverrides } from './theme/naive';
 import { useSettings } from './stores/settings';
 import { useShelf } from './stores/shelf';
 import { useFit } from './stores/fit';
+import { useRecipes } from './stores/recipes';
 import { useJob } from './stores/job';
 import SpineBar from './shelf/SpineBar.vue';
 import { droppedFiles } from './shelf/dropped-files';
@@ -52,6 +53,11 @@ async function take(files: File[]) {
   // Where songs are tried, a drop is a trial and makes no job yet.
   if (route.name === 'fit') {
     await useFit().take(files);
+    return;
+  }
+  // A recipe is for what is dropped on it.
+  if (route.name === 'recipes') {
+    await useRecipes().take(files);
     return;
   }
   const made = await shelf.dropFiles(files);

@@ -13,6 +13,7 @@ export const router = createRouter({
       name: 'target-edit',
       component: () => import('./targets/TargetEditor.vue'),
     },
+    { path: '/recipes', name: 'recipes', component: () => import('./recipes/RecipesView.vue') },
     { path: '/fit', name: 'fit', component: () => import('./fit/FitView.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],

@@ -7,6 +7,7 @@ const route = useRoute();
 const PLACES = [
   { label: 'Jobs', to: '/', names: ['jobs', 'job'] },
   { label: 'Targets', to: '/targets', names: ['targets', 'target', 'target-edit'] },
+  { label: 'Recipes', to: '/recipes', names: ['recipes'] },
   { label: 'Fit', to: '/fit', names: ['fit'] },
 ];
 defineEmits<{ keys: [] }>();

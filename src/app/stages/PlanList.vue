@@ -9,12 +9,14 @@ import { engine } from '../stores/engine';
 import { saveFile } from '../storage/save-file';
 import { fileStem } from '../stores/handover';
 import { useJob } from '../stores/job';
+import { useRecipes } from '../stores/recipes';
 import { useShelf } from '../stores/shelf';
 import HandLines from './HandLines.vue';
 import StepEditor from './StepEditor.vue';
 
 const job = useJob();
 const shelf = useShelf();
+const recipes = useRecipes();
 const editing = ref<string | null>(null);
 const adding = ref(false);
 const picker = ref<HTMLInputElement>();
@@ -51,14 +53,26 @@ const missing = (key: string) => {
   return lines.filter(Boolean).join('; ');
 };
 
-function saveRecipe() {
+function recipeHere(): Recipe | null {
   const { plan, record, target } = job;
-  if (!plan || !record || !target) return;
+  if (!plan || !record || !target) return null;
   const { steps, uses, leftAsIs } = plan.now;
   const whole = { ...(uses ? { uses } : {}), steps };
-  const recipe = makeRecipe(record.title, target, whole, leftAsIs, job.sourcesNow);
+  return makeRecipe(record.title, target, whole, leftAsIs, job.sourcesNow);
+}
+
+/** On the shelf of recipes, to be used on other files. */
+async function keepRecipe() {
+  const recipe = recipeHere();
+  if (recipe && (await recipes.keep(recipe)))
+    job.said = `Kept among the recipes as ${recipe.name}.`;
+}
+
+function saveRecipe() {
+  const recipe = recipeHere();
+  if (!recipe) return;
   const bytes = new TextEncoder().encode(`${JSON.stringify(recipe, null, 2)}\n`);
-  saveFile(bytes, `${fileStem(record.title)}-${target.id}.recipe.json`, 'application/json');
+  saveFile(bytes, `${fileStem(recipe.name)}-${recipe.target.id}.recipe.json`, 'application/json');
 }
 
 async function useFile() {
@@ -157,6 +171,9 @@ async function useFile() {
     <div class="foot">
       <NButton size="small" :disabled="job.readOnly" @click="adding = !adding">
         {{ adding ? 'Close' : 'Add a step' }}
+      </NButton>
+      <NButton size="small" :disabled="steps.length === 0" @click="keepRecipe">
+        Keep as a recipe
       </NButton>
       <NButton size="small" @click="saveRecipe">Save as recipe</NButton>
       <NButton size="small" :disabled="job.readOnly" @click="picker?.click()">Use a recipe</NButton>

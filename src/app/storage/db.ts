@@ -1,6 +1,7 @@
 import Dexie, { type EntityTable } from 'dexie';
 import type { Receipt } from '../../core/outputs/receipt';
 import type { Target } from '../../core/target/schema';
+import type { Recipe } from '../../core/plan/plan';
 import { upgradeJob } from '../../core/plan/job-file';
 import type { JobRecord, PlanState } from './job';
 
@@ -40,6 +41,13 @@ export interface TargetRow {
   readonly learnt: readonly string[];
 }
 
+/** A recipe that is kept on the shelf. */
+export interface RecipeRow {
+  readonly id: string;
+  readonly recipe: Recipe;
+  readonly changedAt: number;
+}
+
 export interface SettingRow {
   readonly key: string;
   readonly value: unknown;
@@ -54,6 +62,7 @@ export class QuillDb extends Dexie {
   handovers!: EntityTable<HandoverRow, 'id'>;
   settings!: EntityTable<SettingRow, 'key'>;
   targets!: EntityTable<TargetRow, 'id'>;
+  recipes!: EntityTable<RecipeRow, 'id'>;
 
   constructor(name = 'wary-quill') {
     super(name);
@@ -90,6 +99,7 @@ export class QuillDb extends Dexie {
             ref.value = { ...job, plans: job.plans.map((p) => ({ ...p, past: [], future: [] })) };
           }),
       );
+    this.version(5).stores({ recipes: 'id' });
   }
 }
 

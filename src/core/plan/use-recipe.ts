@@ -1,3 +1,4 @@
+import type { HandNote } from '../steps/by-hand';
 import type { Scope } from '../steps/call';
 import type { LeftAsIs, Plan, Recipe, RecipeSource } from './plan';
 
@@ -40,9 +41,19 @@ export function recipeFor(recipe: Recipe, sources: readonly RecipeSource[]): Pla
     ...(scope.parts ? { parts: scope.parts.map(ref) } : {}),
     ...(scope.notes ? { notes: scope.notes.map((n) => ({ ...n, part: ref(n.part) })) } : {}),
   });
+  /** Notes that were drawn by hand name the part that they stand in. */
+  const paramsFor = (params: unknown): unknown => {
+    const { drawn } = (params ?? {}) as { drawn?: readonly HandNote[] };
+    if (!Array.isArray(drawn)) return params;
+    return { ...(params as object), drawn: drawn.map((n) => ({ ...n, part: ref(n.part) })) };
+  };
   const { uses, steps } = recipe.plan;
   return {
     ...(uses ? { uses: uses.map(ref) } : {}),
-    steps: steps.map((step) => ({ ...step, scope: scopeFor(step.scope) })),
+    steps: steps.map((step) => ({
+      ...step,
+      params: paramsFor(step.params),
+      scope: scopeFor(step.scope),
+    })),
   };
 }
