@@ -130,3 +130,41 @@ test('a part is split at a border that is shown first, and joined again', async 
   await settled(page);
   await expect(page.locator('.slip').filter({ hasText: 'Lead' })).toHaveCount(1);
 });
+
+test('the wheel: candidates are heard while the music plays; one is kept, or none', async ({
+  page,
+}) => {
+  await openDemo(page, 'Parlour evening');
+  await stage(page, 'Seating').click();
+  await page.locator('body').click({ position: { x: 330, y: 20 } });
+  await page.keyboard.press(']');
+  await page.keyboard.press('Space');
+  await page.keyboard.press('q');
+  const wheel = page.getByRole('region', { name: 'Try-out wheel' });
+  await expect(wheel).toContainText('Lead');
+  const name = wheel.locator('strong');
+  const first = await name.textContent();
+  await page.keyboard.press('PageDown');
+  await expect(name).not.toHaveText(first!);
+  await page.keyboard.press('Escape');
+  await expect(wheel).toHaveCount(0);
+  expect(await steps(page)).toEqual([]);
+  await page.locator('body').click({ position: { x: 330, y: 20 } });
+  await page.keyboard.press('q');
+  await page.keyboard.press('PageDown');
+  const kept = (await name.textContent())!;
+  await page.keyboard.press('Enter');
+  await settled(page);
+  const program = kept.match(/\((\d+)\)/)![1]!;
+  expect(await steps(page)).toEqual([expect.stringContaining(`program ${program}`)]);
+  // Octaves add up with what the seat desk moved; there and back is nothing.
+  await page.locator('body').click({ position: { x: 330, y: 20 } });
+  await page.keyboard.press('q');
+  await wheel.locator('.n-select').click();
+  await page.getByText('Octave', { exact: true }).click();
+  await wheel.getByRole('button', { name: 'Next candidate' }).click();
+  await expect(name).toHaveText('Up 1 octave');
+  await wheel.getByRole('button', { name: 'Keep' }).click();
+  await settled(page);
+  expect((await steps(page)).at(-1)).toContain('12 semitones');
+});

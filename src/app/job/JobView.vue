@@ -6,6 +6,7 @@ import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
+import { useWheel } from '../stores/wheel';
 import { useJobKeys } from './use-job-keys';
 import JobHead from './JobHead.vue';
 import DocketBar from './DocketBar.vue';
@@ -16,6 +17,7 @@ import { useHand } from '../stores/hand';
 import SheetView from '../sheet/SheetView.vue';
 import SideEdge from './SideEdge.vue';
 import PulseBar from '../pulse/PulseBar.vue';
+import TryOutWheel from '../pulse/TryOutWheel.vue';
 
 const route = useRoute();
 const job = useJob();
@@ -23,12 +25,14 @@ const looking = useLooking();
 const playing = usePlaying();
 const settings = useSettings();
 const hand = useHand();
+const wheel = useWheel();
 const stage = computed(() => stageOf(route.params['stage']));
 
 async function open(id: unknown) {
   playing.reset();
   looking.clear();
   hand.close();
+  wheel.stop();
   await job.open(String(id));
   document.title = job.record ? `${job.record.title} · Wary Quill` : 'Wary Quill';
 }
@@ -70,6 +74,7 @@ onBeforeUnmount(() => {
   playing.reset();
   looking.clear();
   hand.close();
+  wheel.stop();
   job.close();
   document.title = 'Wary Quill';
 });
@@ -97,8 +102,10 @@ useJobKeys();
       </aside>
       <SideEdge v-model="side" class="edge" />
     </div>
-    <PulseBar v-if="setUp >= 4" />
-    <div v-else></div>
+    <div class="foot">
+      <TryOutWheel v-if="wheel.open" />
+      <PulseBar v-if="setUp >= 4" class="pulse-bar" />
+    </div>
     <div class="sr" aria-live="polite">{{ job.said }}</div>
   </div>
 </template>
@@ -106,7 +113,7 @@ useJobKeys();
 <style scoped>
 .job {
   display: grid;
-  grid-template-rows: 52px 42px auto minmax(0, 1fr) 66px;
+  grid-template-rows: 52px 42px auto minmax(0, 1fr) auto;
   height: 100vh;
 }
 
@@ -114,6 +121,14 @@ useJobKeys();
   display: grid;
   grid-template-columns: 208px minmax(320px, 1fr) minmax(240px, var(--side));
   min-height: 0;
+}
+
+.foot {
+  min-height: 66px;
+}
+
+.pulse-bar {
+  height: 66px;
 }
 
 .middle {

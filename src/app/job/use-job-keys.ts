@@ -6,6 +6,7 @@ import { bindings } from '../keys/keys';
 import { useHand } from '../stores/hand';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { useWheel } from '../stores/wheel';
 import { usePlaying } from '../stores/playing';
 import { applyMend } from '../margin/apply';
 import { useHandover } from '../stores/handover';
@@ -17,6 +18,7 @@ export function useJobKeys(): void {
   const playing = usePlaying();
   const handover = useHandover();
   const hand = useHand();
+  const wheel = useWheel();
   const route = useRoute();
   const router = useRouter();
   let off = () => {};
@@ -54,6 +56,7 @@ export function useJobKeys(): void {
         listen: () => (playing.listen = playing.listen === 'source' ? 'delivered' : 'source'),
         loop: () => playing.loopHere(),
         start: () => playing.seek(0),
+        wheel: () => wheel.toggle(),
         'close-up': () => hand.toggle(playing.shownTick),
         handover: () => {
           // What it asks is asked where it can be seen.

@@ -49,6 +49,13 @@ export const KEYS = [
     says: 'Hand over, as the last time',
   },
   { id: 'clear', press: ['Escape'], shown: ['Esc'], says: 'Choose nothing' },
+  { id: 'wheel', press: ['q'], shown: ['Q'], says: 'Try-out wheel for the chosen part' },
+  {
+    id: 'wheel-turn',
+    press: [],
+    shown: ['Page up', 'Page down'],
+    says: 'At the wheel: candidates; Enter keeps one, Esc goes back',
+  },
   { id: 'close-up', press: ['c'], shown: ['C'], says: 'Close-up: open or close' },
   {
     id: 'by-hand',

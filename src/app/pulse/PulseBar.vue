@@ -1,18 +1,20 @@
 <script setup lang="ts">
 import { NSelect } from 'naive-ui';
-import { Play, Repeat, Square, Volume2 } from '@lucide/vue';
+import { Disc3, Play, Repeat, Square, Volume2 } from '@lucide/vue';
 import { computed } from 'vue';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
+import { useWheel } from '../stores/wheel';
 import OverviewStrip from './OverviewStrip.vue';
 
 const job = useJob();
 const looking = useLooking();
 const playing = usePlaying();
 const settings = useSettings();
+const wheel = useWheel();
 const place = computed(() =>
   looking.piece ? sayPlace(looking.piece.bars.placeAt(playing.shownTick)) : '1.1',
 );
@@ -58,6 +60,16 @@ const turn = () => (playing.playing ? playing.stop() : void playing.play());
       @click="playing.loopHere()"
     >
       <Repeat :size="17" />
+    </button>
+    <button
+      class="icon"
+      type="button"
+      :aria-pressed="wheel.open"
+      aria-label="Try-out wheel"
+      title="Try out sounds, octaves and seats for the chosen part (Q)"
+      @click="wheel.toggle()"
+    >
+      <Disc3 :size="17" />
     </button>
     <div class="listen" role="group" aria-label="Listen to">
       <button

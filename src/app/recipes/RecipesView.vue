@@ -185,7 +185,7 @@ const list = (texts: readonly string[], most = 3) =>
               </tr>
             </tbody>
           </table>
-          <NButton v-if="!recipes.running && open_ > 0" @click="recipes.makeJobs()">
+          <NButton v-if="!recipes.running && open_ > 0" class="all" @click="recipes.makeJobs()">
             Make {{ open_ === 1 ? 'a job of it' : `jobs of all ${open_}` }}
           </NButton>
         </template>
@@ -280,6 +280,7 @@ const list = (texts: readonly string[], most = 3) =>
 .title {
   display: flex;
   gap: 12px;
+  align-items: center;
 }
 
 .title :deep(.n-input) {
@@ -324,6 +325,14 @@ const list = (texts: readonly string[], most = 3) =>
   overflow: hidden;
   font-weight: 500;
   text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.all {
+  justify-self: start;
+}
+
+.table .link {
   white-space: nowrap;
 }
 

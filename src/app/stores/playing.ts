@@ -1,5 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
+import type { Plan } from '../../core/plan/plan';
+import type { StepCall } from '../../core/steps/call';
 import type { PartView } from '../../core/wire/view';
 import { Player } from '../audio/player';
 import { engine } from './engine';
@@ -24,6 +26,16 @@ export const usePlaying = defineStore('playing', () => {
   const alone = shallowRef<ReadonlySet<string>>(new Set());
   let loaded: string | null = null;
   let loading = 0;
+
+  /** Steps that are heard and are in no plan yet. */
+  const tried = shallowRef<readonly StepCall[]>([]);
+  const withTried = (plan: Plan): Plan =>
+    tried.value.length === 0
+      ? plan
+      : {
+          ...plan,
+          steps: [...plan.steps, ...tried.value.map((s, i) => ({ ...s, key: `tried-${i}` }))],
+        };
 
   const player = new Player({
     onEnd() {
@@ -60,11 +72,12 @@ export const usePlaying = defineStore('playing', () => {
   async function load(): Promise<boolean> {
     const request = job.request();
     if (!request) return false;
-    const { sources, plan, target, piece: which } = request;
+    const { sources, target, piece: which } = request;
+    const plan = withTried(request.plan);
     const key = JSON.stringify([sources, plan, target, which, listen.value]);
     if (loaded === key) return true;
     const mine = ++loading;
-    const call = engine().ask('schedule', { ...request, known: [], which: listen.value });
+    const call = engine().ask('schedule', { ...request, plan, known: [], which: listen.value });
     const schedule = await call.result;
     if (!schedule || mine !== loading) return false;
     await player.prepare();
@@ -214,8 +227,12 @@ export const usePlaying = defineStore('playing', () => {
     muted.value = new Set();
     alone.value = new Set();
     loaded = null;
+    tried.value = [];
   }
 
+  watch(tried, () => {
+    if (playing.value) void load();
+  });
   watch(speed, (value) => player.setSpeed(value / 100));
   watch(
     () => settings.volume,
@@ -260,6 +277,7 @@ export const usePlaying = defineStore('playing', () => {
     setLoop,
     loopHere,
     hearKeys,
+    tried,
     reset,
     prepare: () => player.prepare().catch(() => undefined),
     toggleMute: (id: string) => toggle(muted, id),
