@@ -9,10 +9,10 @@ const planSays = async (page: Page) => {
 
 /** Sweeps over all that is in view. */
 async function sweepAll(page: Page) {
-  const box = (await canvas(page).boundingBox())!;
-  await page.mouse.move(box.x + 96, box.y + 20);
+  const area = (await canvas(page).boundingBox())!;
+  await page.mouse.move(area.x + 96, area.y + 20);
   await page.mouse.down();
-  await page.mouse.move(box.x + box.width - 4, box.y + box.height - 40, { steps: 4 });
+  await page.mouse.move(area.x + area.width - 4, area.y + area.height - 40, { steps: 4 });
   await page.mouse.up();
 }
 
@@ -44,10 +44,10 @@ test('the close-up: notes are chosen, moved, taken out and drawn, all in one ste
   // A note is drawn at a place where there is none, and lengthened at its end.
   await canvas(page).focus();
   await page.keyboard.press('d');
-  const box = (await canvas(page).boundingBox())!;
-  await page.mouse.move(box.x + 110, box.y + 60);
+  const area = (await canvas(page).boundingBox())!;
+  await page.mouse.move(area.x + 110, area.y + 60);
   await page.mouse.down();
-  await page.mouse.move(box.x + 150, box.y + 60, { steps: 3 });
+  await page.mouse.move(area.x + 150, area.y + 60, { steps: 3 });
   await page.mouse.up();
   await settled(page);
   expect(await planSays(page)).toEqual([expect.stringContaining(`${chosen + 1} notes by hand`)]);

@@ -119,3 +119,24 @@ test('a database that cannot be written says so where jobs are made, and loses n
   await expect(page.getByText(/song\.mid: .*(room|full|stored)/i)).toBeVisible();
   await expect(page.getByRole('heading', { name: 'Nothing is on the desk yet' })).toBeVisible();
 });
+
+test('the list of jobs: found, sorted, with a picture of each before it was opened', async ({
+  page,
+}) => {
+  await page.goto('/?demo=1');
+  await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 60_000 });
+  const rows = page.locator('.list tbody tr');
+  const all = await rows.count();
+  await expect(page.locator('.list .picture')).toHaveCount(all, { timeout: 60_000 });
+  await expect(rows.first()).toContainText('7 stops');
+  await page.getByLabel('Find a job').fill('marsh duel');
+  await expect(rows).toHaveCount(1);
+  await expect(rows).toContainText('Ebb and flood');
+  await page.getByLabel('Find a job').fill('nothing of that name');
+  await expect(page.getByText('No job has')).toBeVisible();
+  await page.getByLabel('Find a job').fill('');
+  await page.locator('.n-select.order').click();
+  await page.getByText('By title', { exact: true }).click();
+  const titles = await rows.locator('th').allTextContents();
+  expect(titles).toEqual(titles.toSorted((a, b) => a.localeCompare(b)));
+});

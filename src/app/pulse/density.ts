@@ -1,7 +1,14 @@
-import type { LaidPiece } from '../stores/job';
+import type { NoteView } from '../../core/wire/view';
+
+/** What of a piece its density is counted from. */
+interface Counted {
+  readonly clock: { msAt(tick: number): number; tickAt(ms: number): number };
+  readonly endTick: number;
+  readonly parts: readonly { readonly leftOut: boolean; readonly columns: NoteView }[];
+}
 
 /** Notes that begin in each of `slots` equal stretches of clock time; parts left out do not count. */
-export function densityOf(piece: LaidPiece, slots: number): number[] {
+export function densityOf(piece: Counted, slots: number): number[] {
   const counts = new Array<number>(slots).fill(0);
   const endMs = piece.clock.msAt(piece.endTick);
   if (!(endMs > 0)) return counts;

@@ -1,26 +1,68 @@
 <script setup lang="ts">
-import { NButton, NPopconfirm } from 'naive-ui';
+import { NButton, NInput, NPopconfirm, NSelect } from 'naive-ui';
 import { Download, Trash2 } from '@lucide/vue';
-import { ref } from 'vue';
+import { watchDebounced } from '@vueuse/core';
+import { computed, onBeforeUnmount, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { saveFile } from '../storage/save-file';
 import { activePlan, type JobRecord } from '../storage/job';
+import { usePictures } from '../stores/pictures';
 import { useShelf } from '../stores/shelf';
+import JobPicture from './JobPicture.vue';
 import TallyDots from '../margin/TallyDots.vue';
 
 const emit = defineEmits<{ files: [files: File[]] }>();
 const shelf = useShelf();
+const pictures = usePictures();
 const router = useRouter();
 const picker = ref<HTMLInputElement>();
 
 const open = (job: JobRecord) => router.push(`/job/${job.id}/proof`);
 const when = (stamp: number) =>
-  new Date(stamp).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+  new Date(stamp).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
 
 function picked() {
   emit('files', [...(picker.value?.files ?? [])]);
   if (picker.value) picker.value.value = '';
 }
+
+const search = ref('');
+const order = ref<'changed' | 'title' | 'target' | 'stops'>('changed');
+const ORDERS = [
+  { label: 'Last change first', value: 'changed' },
+  { label: 'By title', value: 'title' },
+  { label: 'By target', value: 'target' },
+  { label: 'Most stops first', value: 'stops' },
+];
+const tallyOf = (job: JobRecord) => job.tally ?? pictures.rows.get(job.id)?.tally ?? null;
+const shown = computed(() => {
+  const wanted = search.value.trim().toLowerCase();
+  const list = shelf.jobs.filter((job) =>
+    [job.title, activePlan(job).target.name, ...job.sources.map((s) => s.name)]
+      .join(' ')
+      .toLowerCase()
+      .includes(wanted),
+  );
+  const by: Record<typeof order.value, (a: JobRecord, b: JobRecord) => number> = {
+    changed: () => 0,
+    title: (a, b) => a.title.localeCompare(b.title),
+    target: (a, b) => activePlan(a).target.name.localeCompare(activePlan(b).target.name),
+    stops: (a, b) => (tallyOf(b)?.stops ?? 0) - (tallyOf(a)?.stops ?? 0),
+  };
+  return list.sort(by[order.value]);
+});
+// Pictures are drawn when nothing else is to be done, and no longer when the list is left.
+watchDebounced(
+  () => shelf.jobs,
+  (jobs) => void pictures.fill(jobs),
+  { immediate: true, debounce: 400 },
+);
+onBeforeUnmount(pictures.stop);
 
 async function save(job: JobRecord) {
   const bytes = await shelf.exportById(job.id);
@@ -33,6 +75,21 @@ async function save(job: JobRecord) {
     <header class="head">
       <h1 id="jobs-title">Jobs</h1>
       <div class="tools">
+        <NInput
+          v-if="shelf.jobs.length > 3"
+          v-model:value="search"
+          class="search"
+          clearable
+          placeholder="Find a job"
+          :input-props="{ 'aria-label': 'Find a job' }"
+        />
+        <NSelect
+          v-if="shelf.jobs.length > 3"
+          v-model:value="order"
+          class="order"
+          :options="ORDERS"
+          aria-label="Order of the jobs"
+        />
         <NButton v-if="shelf.jobs.length > 0" @click="shelf.seedDemo()">
           Lantern week demo
         </NButton>
@@ -67,6 +124,7 @@ async function save(job: JobRecord) {
       <thead>
         <tr>
           <th scope="col">Title</th>
+          <th scope="col"><span class="sr">Picture</span></th>
           <th scope="col">Source</th>
           <th scope="col">Target</th>
           <th scope="col">Findings</th>
@@ -76,11 +134,14 @@ async function save(job: JobRecord) {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="job in shelf.jobs" :key="job.id" @click="open(job)">
+        <tr v-for="job in shown" :key="job.id" @click="open(job)">
           <th scope="row">
             <RouterLink :to="`/job/${job.id}/proof`" @click.stop>{{ job.title }}</RouterLink>
           </th>
-          <td class="soft">{{ job.sources[0]?.name }}</td>
+          <td><JobPicture :picture="pictures.rows.get(job.id)" /></td>
+          <td class="soft source" :title="job.sources.map((s) => s.name).join(', ')">
+            {{ job.sources[0]?.name }}
+          </td>
           <td>
             {{ activePlan(job).target.name }}
             <span v-if="job.plans.length > 1" class="soft"
@@ -88,13 +149,15 @@ async function save(job: JobRecord) {
             >
           </td>
           <td>
-            <TallyDots v-if="job.tally" :tally="job.tally" />
+            <TallyDots v-if="tallyOf(job)" :tally="tallyOf(job)!" />
             <span v-else class="soft">not looked at yet</span>
           </td>
           <td class="number">
             {{ job.plans.reduce((n, p) => n + p.handovers, 0) || '' }}
           </td>
-          <td class="soft">{{ when(job.changedAt) }}</td>
+          <td class="soft when" :title="new Date(job.changedAt).toLocaleString('en-GB')">
+            {{ when(job.changedAt) }}
+          </td>
           <td class="more" @click.stop>
             <button
               class="icon"
@@ -122,6 +185,9 @@ async function save(job: JobRecord) {
         </tr>
       </tbody>
     </table>
+    <p v-if="shelf.jobs.length > 0 && shown.length === 0" class="soft none">
+      No job has “{{ search }}” in its title, source or target.
+    </p>
   </section>
 </template>
 
@@ -146,6 +212,29 @@ async function save(job: JobRecord) {
 .tools {
   display: flex;
   gap: 10px;
+}
+
+.search {
+  width: 190px;
+}
+
+.order {
+  width: 168px;
+}
+
+.source {
+  max-width: 190px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.when {
+  white-space: nowrap;
+}
+
+.none {
+  padding: 18px 0;
 }
 
 .empty {

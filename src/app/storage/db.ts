@@ -48,6 +48,18 @@ export interface RecipeRow {
   readonly changedAt: number;
 }
 
+/** A small picture of a job, worked out and drawn anew when the job changes. */
+export interface PictureRow {
+  readonly id: string;
+  /** The state of the job that it shows. */
+  readonly of: string;
+  /** Notes in each of equal stretches of clock time, from 0 to 9. */
+  readonly density: readonly number[];
+  /** The worst finding that begins there: 2 a stop, 1 a caution, 0 a remark, −1 none. */
+  readonly marks: readonly number[];
+  readonly tally: NonNullable<JobRecord['tally']>;
+}
+
 export interface SettingRow {
   readonly key: string;
   readonly value: unknown;
@@ -63,6 +75,7 @@ export class QuillDb extends Dexie {
   settings!: EntityTable<SettingRow, 'key'>;
   targets!: EntityTable<TargetRow, 'id'>;
   recipes!: EntityTable<RecipeRow, 'id'>;
+  pictures!: EntityTable<PictureRow, 'id'>;
 
   constructor(name = 'wary-quill') {
     super(name);
@@ -99,7 +112,7 @@ export class QuillDb extends Dexie {
             ref.value = { ...job, plans: job.plans.map((p) => ({ ...p, past: [], future: [] })) };
           }),
       );
-    this.version(5).stores({ recipes: 'id' });
+    this.version(5).stores({ recipes: 'id', pictures: 'id' });
   }
 }
 

@@ -70,10 +70,11 @@ export const forgetBytes = (sha256: string): Promise<void> =>
 
 /** Takes a job away with what only it names. */
 export const eraseJob = (id: string): Promise<void> =>
-  db.transaction('rw', db.jobs, db.histories, db.handovers, db.sources, async () => {
+  db.transaction('rw', [db.jobs, db.histories, db.handovers, db.sources, db.pictures], async () => {
     const job = await db.jobs.get(id);
     await db.jobs.delete(id);
     await db.histories.delete(id);
+    await db.pictures.delete(id);
     await db.handovers.where('jobId').equals(id).delete();
     const used = new Set((await db.jobs.toArray()).flatMap(hashesOf));
     for (const sha256 of job ? hashesOf(job) : [])
