@@ -37,8 +37,6 @@ const stage = async (name) => {
 };
 try {
   await at('/');
-  await page.waitForTimeout(600);
-  await shot('empty');
   await at('/?demo=1');
   await page.getByRole('link', { name: 'Torn page' }).waitFor();
   await open('Turn of the tide');
@@ -47,7 +45,7 @@ try {
   await page.waitForTimeout(500);
   await shot('proof-paper');
   await page.keyboard.press('Escape');
-  for (const name of ['Intake', 'Seating', 'Timing']) {
+  for (const name of ['Intake', 'Timing']) {
     await stage(name);
     await shot(name.toLowerCase());
   }
@@ -57,12 +55,40 @@ try {
   await page.getByRole('tab', { name: /Plan/ }).click();
   await page.waitForTimeout(400);
   await shot('plan');
+  await page.getByRole('button', { name: 'Keep as a recipe' }).click();
   await stage('Handover');
   await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
   await page.getByRole('button', { name: 'Hand over all the same' }).click();
   await page.getByTestId('handover-files').waitFor();
   await page.waitForTimeout(600);
   await shot('handover');
+  await page.getByRole('link', { name: 'Recipes' }).click();
+  await page
+    .getByRole('button', { name: /^Turn of the tide/ })
+    .first()
+    .click();
+  const files = await page.evaluateHandle(async () => {
+    const data = new DataTransfer();
+    for (const name of ['turn-of-the-tide.mid', 'ninety-lanterns.mid', 'quay-stomp.mid'])
+      data.items.add(new File([await (await fetch(`/demo/${name}`)).arrayBuffer()], name));
+    return data;
+  });
+  await page.dispatchEvent('body', 'drop', { dataTransfer: files });
+  await page.getByRole('button', { name: 'Use it on files' }).waitFor();
+  await page.waitForTimeout(1500);
+  await shot('recipes');
+  await open('Tide table');
+  await stage('Seating');
+  await page.locator('.slip').first().getByRole('button').click();
+  await page.keyboard.press('2');
+  await page.waitForTimeout(400);
+  await shot('seating');
+  await open('Horns at dusk');
+  await page.keyboard.press('c');
+  await page.waitForTimeout(500);
+  await page.keyboard.press('n');
+  await page.waitForTimeout(500);
+  await shot('close-up');
   await open('Paper march');
   await page.locator('[data-code="row-crowded"]').click();
   await page
