@@ -21,10 +21,9 @@ test('a plan is kept as a recipe and used on forty files; each becomes a job whe
   const planned = await page.locator('.step').count();
   await page.getByRole('button', { name: 'Keep as a recipe' }).click();
   await page.getByRole('link', { name: 'Recipes' }).click();
-  await page
-    .getByRole('button', { name: /Turn of the tide/ })
-    .first()
-    .click();
+  await expect(page.getByRole('heading', { name: 'Recipes' })).toBeVisible();
+  const shelf = page.getByRole('list', { name: 'Recipes' });
+  await shelf.getByRole('button', { name: /^Turn of the tide/ }).click();
   await expect(page.locator('.steps li')).toHaveCount(planned);
   const files = Array.from({ length: 40 }, (_, i) => ({
     name: `evening-${i + 1}.mid`,

@@ -100,6 +100,7 @@ function apply() {
           "
           :status="isThere(goesTo(key)) ? undefined : 'error'"
           :aria-label="`Where ${nameOf(key, false)} goes`"
+          :input-props="{ 'aria-label': `Where ${nameOf(key, false)} goes` }"
           @update:value="set(key, $event)"
         />
       </li>
