@@ -5,7 +5,8 @@ const port = 4199;
 export default defineConfig({
   testDir: 'e2e',
   timeout: 60_000,
-  workers: 2,
+  // Tests wait for the application more than they work: three share two cores well.
+  workers: 3,
   retries: 0,
   use: {
     baseURL: `http://127.0.0.1:${port}`,
