@@ -410,11 +410,17 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
       >
         <Pencil :size="15" />
       </button>
-      <button class="icon" type="button" aria-label="Closer" title="Closer (+)" @click="zoom(0.7)">
+      <button
+        class="icon zoom"
+        type="button"
+        aria-label="Closer"
+        title="Closer (+)"
+        @click="zoom(0.7)"
+      >
         <Plus :size="15" />
       </button>
       <button
-        class="icon"
+        class="icon zoom"
         type="button"
         aria-label="Further away"
         title="Further away (−)"
@@ -422,8 +428,9 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
       >
         <Minus :size="15" />
       </button>
-      <label class="follow">
-        <input v-model="follows" type="checkbox" /> <span>Goes with the music</span>
+      <label class="follow" title="Goes with the music">
+        <input v-model="follows" type="checkbox" aria-label="Goes with the music" />
+        <span>Goes with the music</span>
       </label>
       <span class="says soft" aria-live="polite">{{ hand.problem ?? says }}</span>
       <template v-if="looking.chosen.size > 1">
@@ -475,6 +482,7 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
   position: relative;
   display: grid;
   grid-template-rows: 32px minmax(0, 1fr);
+  container: close-up / inline-size;
   border-top: 1px solid var(--ink-2);
   background: var(--paper);
 }
@@ -530,6 +538,25 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+
+/* In a narrow middle the buttons stay; what is only said gives way. */
+@container close-up (width <= 640px) {
+  .follow span {
+    display: none;
+  }
+}
+
+@container close-up (width <= 480px) {
+  .who,
+  .says,
+  .zoom {
+    display: none;
+  }
+
+  .grid {
+    width: 96px;
+  }
 }
 
 .frame {
