@@ -1,12 +1,12 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { mostAtOnce } from '../../core/score/at-once';
-import { clashes, fitting, keyCounts } from '../../core/seating/key-use';
+import { clashes, fitting, keyCounts, summedCounts } from '../../core/seating/key-use';
 import type { StepCall } from '../../core/steps/call';
 import { allowedKeys, limitsFor } from '../../core/target/limits';
 import type { Seat } from '../../core/target/schema';
 import { count } from '../../core/target/words';
-import type { PartView } from '../../core/wire/view';
+import type { NoteView, PartView } from '../../core/wire/view';
 import { useJob } from './job';
 import { useLooking } from './looking';
 
@@ -57,11 +57,28 @@ export const useSeating = defineStore('seating', () => {
       job.target?.seats.some((s) => s.kind === 'file') === true,
   );
 
+  // Columns stay the same objects as long as their notes do: each is counted once.
+  const counted = new WeakMap<NoteView, Uint32Array>();
+  const voiced = new WeakMap<NoteView, number>();
+  function countsOf(columns: NoteView): Uint32Array {
+    const found = counted.get(columns) ?? keyCounts([columns]);
+    counted.set(columns, found);
+    return found;
+  }
+  const countsOfAll = (all: readonly NoteView[]) => summedCounts(all.map(countsOf));
+  function atOnceOf(all: readonly NoteView[]): number {
+    const [only] = all;
+    if (!only || all.length > 1) return mostAtOnce(all);
+    const found = voiced.get(only) ?? mostAtOnce(all);
+    voiced.set(only, found);
+    return found;
+  }
+
   /** The kit that was chosen, else the one that has the most of what is played. */
   const kit = computed(() => {
     const kits = job.target?.kits ?? [];
     const chosen = job.shown?.delivered.delivery.metadata?.kit;
-    const counts = keyCounts(all.value.filter((p) => !p.leftOut).map((p) => p.columns));
+    const counts = countsOfAll(all.value.filter((p) => !p.leftOut).map((p) => p.columns));
     const has = (k: (typeof kits)[number]) =>
       k.keys.reduce((n, { noteNumber }) => n + counts[noteNumber]!, 0);
     return (
@@ -132,14 +149,14 @@ export const useSeating = defineStore('seating', () => {
     if (coming.length === 0) return null;
     const columns = coming.map((p) => p.columns);
     const there = view.parts.map((p) => p.columns);
-    const counts = keyCounts(columns);
+    const counts = countsOfAll(columns);
     const notes = columns.reduce((n, c) => n + c.count, 0);
     return {
       counts,
       notes,
       fits: view.allowed ? fitting(counts, view.allowed) : notes,
       clashes: clashes(columns, there),
-      atOnce: mostAtOnce([...there, ...columns]),
+      atOnce: atOnceOf([...there, ...columns]),
     };
   }
 
@@ -222,6 +239,8 @@ export const useSeating = defineStore('seating', () => {
     indexOf,
     pick,
     previewAt,
+    countsOfAll,
+    atOnceOf,
     place,
     whereIs,
     stepOf,

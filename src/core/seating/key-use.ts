@@ -16,6 +16,13 @@ export function keyCounts(all: readonly KeyColumns[], semitones = 0): Uint32Arra
   return out;
 }
 
+/** Counts of several parts together. */
+export function summedCounts(all: readonly Uint32Array[]): Uint32Array {
+  const out = new Uint32Array(128);
+  for (const counts of all) for (let key = 0; key < 128; key++) out[key]! += counts[key]!;
+  return out;
+}
+
 /** How many of the counted notes stand on keys that are allowed. */
 export function fitting(counts: ArrayLike<number>, allowed: readonly boolean[]): number {
   let fits = 0;

@@ -2,8 +2,7 @@
 import { NButton } from 'naive-ui';
 import { ChevronDown, ChevronRight } from '@lucide/vue';
 import { computed } from 'vue';
-import { mostAtOnce } from '../../../core/score/at-once';
-import { fitting, keyCounts } from '../../../core/seating/key-use';
+import { fitting } from '../../../core/seating/key-use';
 import { count } from '../../../core/target/words';
 import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
@@ -17,12 +16,12 @@ const job = useJob();
 const seating = useSeating();
 
 const columns = computed(() => props.view.parts.map((p) => p.columns));
-const counts = computed(() => keyCounts(columns.value));
+const counts = computed(() => seating.countsOfAll(columns.value));
 const notes = computed(() => columns.value.reduce((n, c) => n + c.count, 0));
 const fits = computed(() =>
   props.view.allowed ? fitting(counts.value, props.view.allowed) : notes.value,
 );
-const atOnce = computed(() => mostAtOnce(columns.value));
+const atOnce = computed(() => seating.atOnceOf(columns.value));
 const aimed = computed(() => seating.aim === props.view.id);
 const preview = computed(() =>
   aimed.value ? seating.previewAt(props.view, seating.chosen) : null,

@@ -62,6 +62,24 @@ function setChannel(channel: number | null) {
     ['set-channel'],
   );
 }
+/** How hard it is struck, in percent of what is written; a step that does more than that is left alone. */
+const louder = computed(() => {
+  const step = seating.stepOf(props.part, 'velocity');
+  const params = (step?.params ?? {}) as { scalePercent?: number };
+  return step && Object.keys(params).join() === 'scalePercent' ? step : null;
+});
+const percent = computed(
+  () => (louder.value?.params as { scalePercent?: number } | undefined)?.scalePercent ?? 100,
+);
+function setPercent(scalePercent: number | null) {
+  if (scalePercent === null || scalePercent === percent.value) return;
+  const did = `${props.part.name}: velocity by ${scalePercent} percent`;
+  const call = { step: 'velocity', params: { scalePercent }, scope: { parts: [props.part.ref] } };
+  if (louder.value && scalePercent === 100)
+    job.removeStep(louder.value.key, `${props.part.name}: velocity as written`);
+  else if (louder.value) job.editStep(louder.value.key, { ...call, on: true }, did);
+  else job.addSteps(did, [{ ...call, on: true }]);
+}
 const way = (n: number) => `${n > 0 ? 'Up' : 'Down'} ${count(Math.abs(n), 'semitone')}`;
 /** A seat with a channel of its own gives it to whoever sits there. */
 const ownChannel = computed(() => props.view.seat && 'channel' in props.view.seat);
@@ -107,6 +125,22 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
       <button class="link" type="button" :disabled="job.readOnly" @click="apply(best.by)">
         {{ way(best.by) }}</button>: {{ best.fits }} of {{ part.columns.count }} would fit.
     </p>
+    <label class="channel wide">
+      <span class="soft">Velocity</span>
+      <NInputNumber
+        size="small"
+        :value="percent"
+        :min="1"
+        :max="1000"
+        :step="5"
+        :update-value-on-input="false"
+        :disabled="job.readOnly"
+        :input-props="{ 'aria-label': `Velocity of ${part.name} in percent` }"
+        @update:value="setPercent"
+      >
+        <template #suffix>%</template>
+      </NInputNumber>
+    </label>
     <label v-if="!ownChannel" class="channel">
       <span class="soft">Channel</span>
       <NInputNumber
@@ -173,6 +207,10 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
   gap: 8px;
   align-items: center;
   width: 130px;
+}
+
+.wide {
+  width: 190px;
 }
 
 .amiss {
