@@ -140,3 +140,31 @@ test('the list of jobs: found, sorted, with a picture of each before it was open
   const titles = await rows.locator('th').allTextContents();
   expect(titles).toEqual(titles.toSorted((a, b) => a.localeCompare(b)));
 });
+
+test('a sound bank of one’s own: one that is spoilt is refused, one that is read is kept', async ({
+  page,
+}) => {
+  await openDemo(page, 'Turn of the tide');
+  const choose = async (name: string, buffer: Buffer) => {
+    const asked = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Use a bank of your own' }).click();
+    await (await asked).setFiles({ name, mimeType: 'application/octet-stream', buffer });
+  };
+  await page.getByRole('button', { name: 'Sounds', exact: true }).click();
+  const dialog = page.getByRole('dialog', { name: 'Sounds' });
+  await choose('spoilt.sf2', Buffer.from('RIFF0000sfbkLIST'));
+  await expect(dialog.getByRole('alert')).toContainText('spoilt.sf2: it is no sound bank');
+  await expect(dialog).toContainText('sounds that ship');
+  await choose('marsh.sf2', readFileSync('public/sounds.sf2'));
+  await expect(dialog).toContainText('You hear marsh.sf2');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(page.getByTestId('clock')).not.toHaveText('0:00.000');
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await page.reload();
+  await settled(page);
+  await page.getByRole('button', { name: 'Sounds', exact: true }).click();
+  await expect(dialog).toContainText('You hear marsh.sf2');
+  await page.getByRole('button', { name: 'Back to those that ship' }).click();
+  await expect(dialog).toContainText('sounds that ship');
+});

@@ -27,4 +27,8 @@ export type ToWorklet =
   | { is: 'strike'; list: readonly Strike[] };
 
 export type FromWorklet =
-  { is: 'ready' } | { is: 'at'; ms: number; contextTime: number; playing: boolean } | { is: 'end' };
+  | { is: 'ready' }
+  /** The bytes are no sound bank; what was there before goes on sounding. */
+  | { is: 'refused'; why: string }
+  | { is: 'at'; ms: number; contextTime: number; playing: boolean }
+  | { is: 'end' };

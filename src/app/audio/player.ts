@@ -5,6 +5,10 @@ import workletUrl from './worklet/player.worklet.ts?worker&url';
 
 export interface PlayerEvents {
   onEnd(): void;
+  /** The user’s own sound bank; null where the one that ships is wanted. */
+  ownBank(): Promise<ArrayBuffer | null>;
+  /** It could not be read; the one that ships sounds in its place. */
+  onBankRefused(why: string): void;
 }
 
 /**
@@ -19,6 +23,7 @@ export class Player {
   private at = { ms: 0, contextTime: 0 };
   private ratio = 1;
   private volume = 0.7;
+  private loaded: (why: string | null) => void = () => {};
   playing = false;
 
   constructor(private readonly events: PlayerEvents) {}
@@ -44,21 +49,38 @@ export class Player {
     this.context = context;
     this.node = node;
     this.gain = gain;
+    node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.receive(data);
+    const own = await this.events.ownBank();
+    if (own) {
+      const why = await this.load(own);
+      if (why === null) return;
+      this.events.onBankRefused(why);
+    }
     const reply = await fetch('/sounds.sf2');
     if (!reply.ok) throw new Error(`the sounds are not there (${reply.status})`);
-    const bank = await reply.arrayBuffer();
-    await new Promise<void>((resolve, reject) => {
-      node.onprocessorerror = () => reject(new Error('the sounds could not be read'));
-      node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => {
-        if (data.is === 'ready') resolve();
-        else this.receive(data);
-      };
-      this.send({ is: 'bank', bytes: bank }, [bank]);
+    const why = await this.load(await reply.arrayBuffer());
+    if (why !== null) throw new Error(`the sounds could not be read: ${why}`);
+  }
+
+  /** Hands a bank to the synthesiser; what is wrong with it in words, null where it sounds now. */
+  private load(bytes: ArrayBuffer): Promise<string | null> {
+    return new Promise((resolve) => {
+      this.loaded = resolve;
+      this.node!.onprocessorerror = () => resolve('the synthesiser stopped over it');
+      this.send({ is: 'bank', bytes }, [bytes]);
     });
   }
 
+  /** Another bank from here on, also while the music plays; null where that went well. */
+  async useBank(bytes: ArrayBuffer): Promise<string | null> {
+    await this.prepare();
+    return this.load(bytes);
+  }
+
   private receive(message: FromWorklet) {
-    if (message.is === 'at') {
+    if (message.is === 'ready') this.loaded(null);
+    else if (message.is === 'refused') this.loaded(message.why);
+    else if (message.is === 'at') {
       this.at = message;
       // A report that was under way when stop was pressed does not start it again.
       this.playing &&= message.playing;

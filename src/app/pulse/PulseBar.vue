@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { NSelect } from 'naive-ui';
-import { Disc3, Play, Repeat, Square, Volume2 } from '@lucide/vue';
-import { computed } from 'vue';
+import { Disc3, Library, Play, Repeat, Square, Volume2 } from '@lucide/vue';
+import { computed, ref } from 'vue';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
 import { useWheel } from '../stores/wheel';
+import SoundBank from './SoundBank.vue';
 import OverviewStrip from './OverviewStrip.vue';
 
 const job = useJob();
@@ -15,6 +16,7 @@ const looking = useLooking();
 const playing = usePlaying();
 const settings = useSettings();
 const wheel = useWheel();
+const sounds = ref(false);
 const place = computed(() =>
   looking.piece ? sayPlace(looking.piece.bars.placeAt(playing.shownTick)) : '1.1',
 );
@@ -87,6 +89,16 @@ const turn = () => (playing.playing ? playing.stop() : void playing.play());
         As delivered
       </button>
     </div>
+    <button
+      class="icon"
+      type="button"
+      aria-label="Sounds"
+      :title="playing.bankName ? `Sounds: ${playing.bankName}` : 'Sounds: those that ship'"
+      @click="sounds = true"
+    >
+      <Library :size="17" />
+    </button>
+    <SoundBank v-if="sounds" @close="sounds = false" />
     <label class="volume">
       <Volume2 :size="16" aria-hidden="true" />
       <input v-model.number="settings.volume" type="range" min="0" max="100" aria-label="Volume" />

@@ -3,6 +3,8 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { Plan } from '../../core/plan/plan';
 import type { StepCall } from '../../core/steps/call';
 import type { PartView } from '../../core/wire/view';
+import { keepBank, keptBank, LARGEST_BANK_BYTES } from '../storage/bank';
+import { storageProblem } from '../storage/db';
 import { Player } from '../audio/player';
 import { engine } from './engine';
 import { useJob } from './job';
@@ -42,7 +44,44 @@ export const usePlaying = defineStore('playing', () => {
       playing.value = false;
       ms.value = 0;
     },
+    async ownBank() {
+      const bank = await keptBank();
+      bankName.value = bank?.name ?? null;
+      return bank?.bytes ?? null;
+    },
+    onBankRefused(why) {
+      problem.value = `The sound bank ${bankName.value ?? ''} could not be read (${why}). Those that ship sound instead.`;
+      bankName.value = null;
+    },
   });
+  /** Name of the user’s own sound bank; null while the one that ships sounds. */
+  const bankName = ref<string | null>(null);
+
+  /** A bank of the user’s own: kept in the browser once it was read. What is wrong with it, or null. */
+  async function takeBank(file: File): Promise<string | null> {
+    if (file.size > LARGEST_BANK_BYTES)
+      return `${file.name}: it has ${file.size.toLocaleString('en-GB')} bytes; banks may have up to ${LARGEST_BANK_BYTES.toLocaleString('en-GB')}.`;
+    const bytes = await file.arrayBuffer();
+    const why = await player.useBank(bytes.slice(0));
+    if (why !== null) return `${file.name}: it is no sound bank that can be read (${why}).`;
+    bankName.value = file.name;
+    loaded = null;
+    try {
+      await keepBank({ name: file.name, bytes });
+    } catch (error) {
+      return storageProblem(error, 'file');
+    }
+    return null;
+  }
+
+  /** Back to the sounds that ship. */
+  async function ownBankAway(): Promise<void> {
+    await keepBank(null);
+    const reply = await fetch('/sounds.sf2');
+    await player.useBank(await reply.arrayBuffer());
+    bankName.value = null;
+    loaded = null;
+  }
 
   const piece = computed(() =>
     job.shown ? (listen.value === 'source' ? job.shown.source : job.shown.delivered) : null,
@@ -277,6 +316,9 @@ export const usePlaying = defineStore('playing', () => {
     setLoop,
     loopHere,
     hearKeys,
+    bankName,
+    takeBank,
+    ownBankAway,
     tried,
     reset,
     prepare: () => player.prepare().catch(() => undefined),

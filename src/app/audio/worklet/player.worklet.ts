@@ -36,11 +36,10 @@ class PlayerProcessor extends AudioWorkletProcessor {
   }
 
   private receive(message: ToWorklet) {
-    const { transport, synth } = this;
+    const { transport } = this;
     switch (message.is) {
       case 'bank':
-        synth.soundBankManager.addSoundBank(SoundBankLoader.fromArrayBuffer(message.bytes), 'main');
-        void synth.processorInitialized.then(() => this.tell({ is: 'ready' }));
+        this.takeBank(message.bytes);
         break;
       case 'schedule':
         transport.load(message, message.atMs);
@@ -68,6 +67,20 @@ class PlayerProcessor extends AudioWorkletProcessor {
       case 'strike':
         this.striker.strike(message.list);
         break;
+    }
+  }
+
+  /** In the place of the bank that was there, once it is read whole. */
+  private takeBank(bytes: ArrayBuffer) {
+    const { synth } = this;
+    try {
+      const bank = SoundBankLoader.fromArrayBuffer(bytes);
+      if (bank.presets.length === 0) throw new Error('it has no sounds');
+      synth.stopAllChannels(true);
+      synth.soundBankManager.addSoundBank(bank, 'main');
+      void synth.processorInitialized.then(() => this.tell({ is: 'ready' }));
+    } catch (error) {
+      this.tell({ is: 'refused', why: (error as Error).message });
     }
   }
 
