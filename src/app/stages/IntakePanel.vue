@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, onMounted, ref } from 'vue';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { count, plain } from '../../core/target/words';
@@ -11,6 +11,9 @@ import ReadAs from './ReadAs.vue';
 import SourceList from './SourceList.vue';
 
 const job = useJob();
+/** The parts have many small drawings: they are made when the first screen stands. */
+const later = ref(false);
+onMounted(() => requestIdleCallback(() => (later.value = true), { timeout: 400 }));
 const inventory = computed(() => job.source?.inventory ?? null);
 const piece = computed(() => job.shown?.source ?? null);
 const at = (tick: number) => (piece.value ? sayPlace(piece.value.bars.placeAt(tick)) : '');
@@ -126,7 +129,7 @@ function chooseSequence(index: number) {
         </p>
       </template>
 
-      <IntakeParts />
+      <IntakeParts v-if="later" />
 
       <template
         v-if="
