@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { stageOf } from '../stages/stages';
 import { useJob } from '../stores/job';
@@ -12,12 +12,14 @@ import JobHead from './JobHead.vue';
 import DocketBar from './DocketBar.vue';
 import NoticeBar from './NoticeBar.vue';
 import PartsColumn from '../parts/PartsColumn.vue';
-import CloseUp from '../close-up/CloseUp.vue';
 import { useHand } from '../stores/hand';
 import SheetView from '../sheet/SheetView.vue';
 import SideEdge from './SideEdge.vue';
 import PulseBar from '../pulse/PulseBar.vue';
-import TryOutWheel from '../pulse/TryOutWheel.vue';
+
+/** What is opened by a key is loaded when it is. */
+const CloseUp = defineAsyncComponent(() => import('../close-up/CloseUp.vue'));
+const TryOutWheel = defineAsyncComponent(() => import('../pulse/TryOutWheel.vue'));
 
 const route = useRoute();
 const job = useJob();

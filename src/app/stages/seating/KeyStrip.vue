@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { scaleLinear, scaleSqrt } from 'd3-scale';
-import { computed, useId } from 'vue';
+import { computed, ref, useId } from 'vue';
 import { noteName } from '../../../core/target/words';
 
 /** A strip of keys with a bar for each that is used: ink where it fits, wax where it does not. */
@@ -39,24 +39,32 @@ const tall = computed(() => {
   for (let k = 0; k < 128; k++) most = Math.max(most, props.counts[k]! + (props.coming?.[k] ?? 0));
   return scaleSqrt([0, most], [0, HEIGHT - 4]);
 });
-const bars = computed(() => {
-  const out: { key: number; h: number; more: number; fits: boolean; title: string }[] = [];
+/** Bars as one path a kind: a long list of strips stays light. */
+const paths = computed(() => {
+  const out = { fits: '', off: '', coming: '', comingOff: '' };
+  const wide = Math.max(1.2, keyWidth.value * 0.8);
   for (let key = stretch.value.from; key <= stretch.value.to; key++) {
     const [n, coming] = [props.counts[key]!, props.coming?.[key] ?? 0];
     if (n + coming === 0) continue;
-    const own = props.names?.get(key);
-    const fits = there(key);
+    const left = x.value(key) + keyWidth.value * 0.1;
     const total = tall.value(n + coming);
-    out.push({
-      key,
-      h: total,
-      more: total - tall.value(n),
-      fits,
-      title: `${noteName(key)} (${key})${own ? `, ${own}` : ''}: ${n + coming}${fits ? '' : ', not there'}`,
-    });
+    const own = tall.value(n);
+    const box = (from: number, h: number) => `M${left} ${HEIGHT - from}h${wide}v${h}h${-wide}z`;
+    const fits = there(key);
+    if (n > 0) out[fits ? 'fits' : 'off'] += box(own, own);
+    if (coming > 0) out[fits ? 'coming' : 'comingOff'] += box(total, Math.max(0.6, total - own));
   }
   return out;
 });
+/** What the bar under the pointer says. */
+const tip = ref('');
+function point(event: MouseEvent) {
+  const { left, width } = (event.currentTarget as SVGElement).getBoundingClientRect();
+  const key = Math.floor(x.value.invert(((event.clientX - left) / width) * WIDTH));
+  const n = (props.counts[key] ?? 0) + (props.coming?.[key] ?? 0);
+  const own = props.names?.get(key);
+  tip.value = `${noteName(key)} (${key})${own ? `, ${own}` : ''}: ${n}${there(key) ? '' : ', not there'}`;
+}
 /** Keys that are not there, in runs. */
 const missing = computed(() => {
   const out: { from: number; to: number }[] = [];
@@ -76,8 +84,15 @@ const octaves = computed(() =>
 </script>
 
 <template>
-  <svg class="strip" :viewBox="`0 0 ${WIDTH} ${HEIGHT + 11}`" role="img" :aria-label="label">
-    <defs>
+  <svg
+    class="strip"
+    :viewBox="`0 0 ${WIDTH} ${HEIGHT + 11}`"
+    role="img"
+    :aria-label="label"
+    @mousemove="point"
+  >
+    <title>{{ tip }}</title>
+    <defs v-if="missing.length > 0">
       <pattern
         :id="hatch"
         width="4"
@@ -99,25 +114,10 @@ const octaves = computed(() =>
       :height="HEIGHT"
       :fill="`url(#${hatch})`"
     />
-    <g v-for="b in bars" :key="b.key">
-      <title>{{ b.title }}</title>
-      <rect
-        :class="b.fits ? 'fits' : 'off'"
-        :x="x(b.key) + keyWidth * 0.1"
-        :y="HEIGHT - b.h"
-        :width="Math.max(1.2, keyWidth * 0.8)"
-        :height="b.h"
-      />
-      <rect
-        v-if="b.more > 0"
-        class="coming"
-        :class="{ off: !b.fits }"
-        :x="x(b.key) + keyWidth * 0.1 + 0.4"
-        :y="HEIGHT - b.h + 0.4"
-        :width="Math.max(1, keyWidth * 0.8 - 0.8)"
-        :height="Math.max(0.6, b.more - 0.8)"
-      />
-    </g>
+    <path class="fits" :d="paths.fits" />
+    <path class="off" :d="paths.off" />
+    <path class="coming" :d="paths.coming" />
+    <path class="coming off" :d="paths.comingOff" />
     <line class="foot" x1="0" :x2="WIDTH" :y1="HEIGHT" :y2="HEIGHT" />
     <g v-for="k in octaves" :key="k">
       <line class="foot" :x1="x(k)" :x2="x(k)" :y1="HEIGHT" :y2="HEIGHT + 3" />
