@@ -2,6 +2,7 @@ import type { PlanStep } from '../src/core/plan/plan';
 import type { SourceUse } from '../src/core/sources/use';
 import * as more from './more-tunes';
 import * as procession from './procession';
+import { recordingOf } from './recordings';
 import * as tunes from './tunes';
 
 /** A job of the demo as it is seeded into the browser. */
@@ -11,6 +12,8 @@ export interface DemoJob {
   readonly file: string;
   /** Sources beside the first. */
   readonly further?: readonly { readonly key: string; readonly file: string }[];
+  /** The recording that plays beside it; made by the build and not kept in the repository. */
+  readonly sound?: string;
   readonly targets: readonly {
     readonly id: string;
     readonly uses?: readonly SourceUse[];
@@ -44,15 +47,23 @@ const step = (key: string, name: string, params: unknown, ...parts: object[]): P
 const rail = { seat: 'cue-line', channel: 16, track: 'Cue line' };
 const loft = { seat: 'bells', channel: 1 };
 
+/** As people play who listen to each other and not to a click: up to a second ahead and behind. */
+const freely = (ms: number) =>
+  ms + 620 * Math.sin(ms / 9800) + 170 * (1 - Math.cos(ms / 3700)) + 60 * Math.sin(ms / 1900);
+
 export const week: readonly (DemoJob & {
   readonly bytes: Bytes;
   readonly furtherBytes?: Readonly<Record<string, Bytes>>;
+  readonly soundBytes?: Bytes;
 })[] = [
   {
     id: 'demo-turn-of-the-tide',
     title: 'Turn of the tide',
     file: 'turn-of-the-tide.mid',
     bytes: tunes.turnOfTheTide,
+    sound: 'turn-of-the-tide.wav',
+    // Three bars of 3/4 at 96 BPM stand before it, which the export of the score swallowed.
+    soundBytes: () => recordingOf(tunes.turnOfTheTide(), { rest: 5625 }),
     targets: [
       {
         id: 'lantern-rail',
@@ -96,6 +107,8 @@ export const week: readonly (DemoJob & {
     title: 'Harbour office tempo',
     file: 'harbour-office-tempo.mid',
     bytes: tunes.harbourOfficeTempo,
+    sound: 'harbour-office-evening.wav',
+    soundBytes: () => recordingOf(tunes.harbourOfficeTempo(), { rest: 740, played: freely }),
     targets: [{ id: 'tempo-carrier', steps: [] }],
   },
   {
@@ -110,6 +123,8 @@ export const week: readonly (DemoJob & {
     title: 'Chanter over drone',
     file: 'chanter-over-drone.mid',
     bytes: more.chanterOverDrone,
+    sound: 'chanter-over-drone.wav',
+    soundBytes: () => recordingOf(more.chanterOverDrone(), { played: (ms) => ms * 1.004 }),
     targets: [{ id: 'reed-ladder', steps: [] }],
   },
   {
@@ -138,6 +153,8 @@ export const week: readonly (DemoJob & {
     title: 'Last ferry waltz',
     file: 'last-ferry-waltz.mid',
     bytes: more.lastFerryWaltz,
+    sound: 'last-ferry-waltz.wav',
+    soundBytes: () => recordingOf(more.lastFerryWaltz(), { loop: true }),
     targets: [{ id: 'ferry-barrel', steps: [] }],
   },
   {
@@ -152,6 +169,8 @@ export const week: readonly (DemoJob & {
     title: 'Horns at dusk',
     file: 'horns-at-dusk.mid',
     bytes: more.hornsAtDusk,
+    sound: 'horns-at-dusk.wav',
+    soundBytes: () => recordingOf(more.hornsAtDusk()),
     targets: [{ id: 'fog-pier', steps: [] }],
   },
   {

@@ -3,24 +3,26 @@ import { join } from 'node:path';
 import { makeBank } from './bank/make-bank';
 import { week } from './week';
 
-/** Writes the lantern week and the sound bank: `write <week folder> <bank file>`. */
-export async function writeDemo(folder: string, bankFile: string): Promise<void> {
+/** Writes the lantern week, its recordings and the sound bank, each where it is said. */
+export async function writeDemo(folder: string, bankFile: string, recordings: string) {
   mkdirSync(folder, { recursive: true });
-  for (const { file, bytes, further = [], furtherBytes = {} } of week) {
+  for (const { file, bytes, further = [], furtherBytes = {}, sound, soundBytes } of week) {
+    if (sound && soundBytes) writeFileSync(join(recordings, sound), soundBytes());
     writeFileSync(join(folder, file), bytes());
     for (const { key, file: other } of further)
       writeFileSync(join(folder, other), furtherBytes[key]!());
   }
-  const jobs = week.map(({ id, title, file, further, targets }) => ({
+  const jobs = week.map(({ id, title, file, further, sound, targets }) => ({
     id,
     title,
     file,
     ...(further ? { further } : {}),
+    ...(sound ? { sound } : {}),
     targets,
   }));
   writeFileSync(join(folder, 'week.json'), `${JSON.stringify({ jobs }, null, 2)}\n`);
   writeFileSync(bankFile, new Uint8Array(await makeBank()));
 }
 
-const [folder, bankFile] = process.argv.slice(2);
-if (folder && bankFile) await writeDemo(folder, bankFile);
+const [folder, bankFile, recordings] = process.argv.slice(2);
+if (folder && bankFile && recordings) await writeDemo(folder, bankFile, recordings);

@@ -12,3 +12,14 @@ const shared = {
 
 export const bundle = (entry, outfile, options = {}) =>
   build({ ...shared, entryPoints: [entry], outfile, ...options });
+
+/** What is imported when it is needed stands in files of its own beside the first. */
+export const bundleSplit = (entries, outdir, options = {}) =>
+  build({
+    ...shared,
+    entryPoints: entries,
+    outdir,
+    splitting: true,
+    outExtension: { '.js': '.mjs' },
+    ...options,
+  });

@@ -6,9 +6,13 @@ import { bundle } from './bundle.mjs';
 mkdirSync('.cache', { recursive: true });
 mkdirSync('public/demo', { recursive: true });
 await bundle('demo/write.ts', '.cache/demo.mjs', { packages: 'external' });
-execFileSync(process.execPath, ['.cache/demo.mjs', 'demo/lantern-week', 'public/sounds.sf2'], {
-  stdio: 'inherit',
-});
+execFileSync(
+  process.execPath,
+  ['.cache/demo.mjs', 'demo/lantern-week', 'public/sounds.sf2', 'public/demo'],
+  {
+    stdio: 'inherit',
+  },
+);
 // What the tests handed over there is not part of the demo.
 cpSync('demo/lantern-week', 'public/demo', {
   recursive: true,

@@ -7,6 +7,7 @@ import type { RuleDefinition } from '../src/core/rules/define-rule';
 import { proof } from '../src/core/rules/proof';
 import { sayFinding } from '../src/core/rules/say';
 import { mapsOf } from '../src/core/score/inventory';
+import type { Heard } from '../src/core/sound/beside';
 import type { Target } from '../src/core/target/schema';
 import { freeze, renditionOf, snapshot, tryMend } from './score-builder';
 import { baseOf } from '../src/core/plan/base';
@@ -17,6 +18,8 @@ export interface ValidCase {
   readonly source: SourceScore;
   /** Steps that lead to the state that is tested. */
   readonly steps?: readonly { step: string; params: unknown }[];
+  /** A recording that was brought in: its length, and where it was listened to what begins when. */
+  readonly sound?: { readonly ms: number; readonly onsets?: readonly number[] };
 }
 
 export interface InvalidCase extends ValidCase {
@@ -41,8 +44,8 @@ export function testRule(
   rule: RuleDefinition,
   cases: { valid: readonly ValidCase[]; invalid: readonly InvalidCase[] },
 ): void {
-  const check = (rendition: Rendition, { target, source }: ValidCase) =>
-    proof({ rendition, target, base: baseOf(source), only: [rule] });
+  const check = (rendition: Rendition, { target, source, sound }: ValidCase) =>
+    proof({ rendition, target, base: baseOf(source), only: [rule], ...besideOf(sound) });
   const start = (c: ValidCase): Rendition => {
     const steps = (c.steps ?? []).map((s, i) => ({ ...s, key: String(i), scope: {}, on: true }));
     return freeze(
@@ -87,6 +90,20 @@ export function testRule(
         });
       });
   });
+}
+
+function besideOf(sound: ValidCase['sound']) {
+  if (!sound) return {};
+  const { ms, onsets } = sound;
+  const beside = { recordingMs: ms, soundName: 'quay.wav' };
+  if (!onsets) return beside;
+  const strength = new Float32Array(onsets.length).fill(0.8);
+  const heard: Heard = {
+    firstMs: onsets[0] ?? null,
+    lastMs: onsets.at(-1) ?? null,
+    onsets: { ms: Float64Array.from(onsets), strength },
+  };
+  return { ...beside, heard };
 }
 
 function expectSentences(finding: Finding, target: Target, rendition: Rendition) {

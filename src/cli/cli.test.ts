@@ -1,3 +1,4 @@
+import { recordingOf } from '../../demo/recordings';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
@@ -466,5 +467,24 @@ describe('the command line', () => {
       /nearest target is bell-loft/,
     );
     expect(call('fly').status).toBe(2);
+  });
+
+  it('recordings: their facts, where they lie beside a score, what the plan does to them', () => {
+    const recording = join(folder, 'tide.wav');
+    writeFileSync(recording, recordingOf(new Uint8Array(readFileSync(tide)), { rest: 5625 }));
+    const [facts] = call('inventory', 'testing/sounds/quay.flac', '--json').json();
+    expect(facts).toMatchObject({ sound: { kind: 'flac', lengthMs: 1500, rate: 22_050 } });
+    const aligned = call('align', tide, recording, '--json');
+    expect(aligned.status).toBe(1);
+    const { found } = aligned.json()[0] as { found: { offsetMs: number; tempoRatio: number } };
+    expect(Math.abs(found.offsetMs - 5625)).toBeLessThan(5);
+    expect(found.tempoRatio).toBeCloseTo(1, 4);
+    expect(call('align', tide, recording).stdout).toMatch(/5\.62\d s later \(3 bars\)/);
+    // Whatever decodes can be named; what does not is said, and nothing else happens.
+    const beside = ['--target', 'fog-pier', '--sound', 'testing/sounds/quay.mp3'];
+    expect(call('proof', tide, ...beside, '--json').json()[0]).toMatchObject({
+      findings: expect.arrayContaining([expect.objectContaining({ code: 'sound-length' })]),
+    });
+    expect(call('align', tide, tide).stderr).toMatch(/no recording that can be read/);
   });
 });

@@ -10,14 +10,12 @@ import {
 } from 'node:fs';
 import { basename, dirname } from 'node:path';
 import { sayDamage, isFatal } from '../core/diagnostic/damage';
-import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import { unpackFiles } from '../core/outputs/pack';
 import { parseJob, soundPath, sourcePath, type JobData } from '../core/plan/job-file';
 import type { Plan, Recipe } from '../core/plan/plan';
 import { openSource, type Opened } from '../core/sources/source';
 import { parseRecipe } from '../core/plan/recipe';
 import { LARGEST_FILE_BYTES } from '../core/smf/limits';
-import { wavLength } from '../core/sound/wav-length';
 import { builtInTargets, findTarget } from '../core/target/index';
 import { nearest } from '../core/diagnostic/say-problems';
 import { parseTargetText } from '../core/target/parse';
@@ -64,12 +62,12 @@ export function open(
   key = 'main',
   sequence?: number,
 ): { opened: Opened; sha256: string } {
-  const bytes = readInput(file);
-  const name = file === '-' ? 'stdin.mid' : basename(file);
-  return openBytes(bytes, name, key, sequence);
+  return openBytes(readInput(file), nameOf(file), key, sequence);
 }
 
-function openBytes(bytes: Uint8Array, name: string, key: string, sequence?: number) {
+export const nameOf = (file: string): string => (file === '-' ? 'stdin.mid' : basename(file));
+
+export function openBytes(bytes: Uint8Array, name: string, key = 'main', sequence?: number) {
   const hash = sha256(bytes);
   const which = sequence === undefined ? {} : { sequence };
   return {
@@ -117,17 +115,17 @@ export function loadJob(file: string, targetId: string | undefined) {
   };
 }
 
-/** The companion sound that a job brings along. */
+/** The bytes of the companion sound that a job brings along. */
 function soundOf(
   file: string,
   { sha256: hash, name }: NonNullable<JobData['sound']>,
   files: ReadonlyMap<string, Uint8Array>,
-): CompanionSound {
+): { name: string; bytes: Uint8Array } {
   const bytes = files.get(soundPath(hash));
   if (!bytes) throw new Unusable(`${file}: lacks the sound ${name}.`);
   if (sha256(bytes) !== hash)
     throw new Unusable(`${file}: the sound ${name} is not the one that the job was made with.`);
-  return soundFrom(file, name, bytes);
+  return { name, bytes };
 }
 
 /** Makes sure at once that files can be written there. */
@@ -170,28 +168,6 @@ export function loadRecipe(file: string | undefined): Recipe | null {
   const result = parseRecipe(new TextDecoder().decode(readInput(file)));
   if (result.recipe) return result.recipe;
   throw new Unusable(`${file}: ${result.problem}`);
-}
-
-/** Length of a sound file in milliseconds; null where none is named. */
-export function loadSoundMs(file: string | undefined): number | null {
-  if (file === undefined) return null;
-  const { ms, problem } = wavLength(readInput(file));
-  if (ms === undefined) throw new Unusable(`${file}: ${problem}`);
-  return ms;
-}
-
-/** What rules need of a sound: its length and its name; empty where none is there. */
-export const soundFacts = (sound: CompanionSound | null) =>
-  sound ? { recordingMs: sound.lengthUs / 1000, soundName: sound.name } : {};
-
-/** A sound file that is delivered as it is; null where none is named. */
-export const loadSound = (file: string | undefined): CompanionSound | null =>
-  file === undefined ? null : soundFrom(file, basename(file), readInput(file));
-
-function soundFrom(file: string, name: string, bytes: Uint8Array): CompanionSound {
-  const { ms, problem } = wavLength(bytes);
-  if (ms === undefined) throw new Unusable(`${file}: ${problem}`);
-  return { name: safeName(name, 'sound.wav'), bytes, lengthUs: Math.round(ms * 1000) };
 }
 
 /** Where lines go: the standard streams, or a worker's letter to the main thread. */

@@ -3,7 +3,8 @@ import { checkFiles, rehearseFiles } from './rehearsing';
 import { checkTarget, listOutputs, listRules, listSteps, listTargets } from './lists';
 import { dump, inventory, rebuild } from './reading';
 import { compareFiles } from './comparing';
-import { loadRecipe, loadSoundMs, loadTarget, Unusable } from './files';
+import { loadRecipe, loadTarget, Unusable } from './files';
+import { align, loadSound } from './sounds';
 import { MANY_FILES, proofMany, serveAsWorker } from './pool';
 import { mendFiles } from './mending';
 import { proofFiles, type ProofOptions } from './proofing';
@@ -48,18 +49,18 @@ program
   .option('--job <file>', 'a job that was saved as a file')
   .option('--sequence <n>', 'of a file of format 2, which sequence, from 1')
   .option('--recipe <file>', 'seat and step as a recipe says')
-  .option('--sound <wav>', 'the sound that plays beside it')
+  .option('--sound <file>', 'the recording that plays beside it')
   .option('--json', 'one JSON object a file')
   .description('hold files against a target')
   .action(
-    run((files: string[], options: ProofOptions) => {
+    run(async (files: string[], options: ProofOptions) => {
       const one = options.together || options.job !== undefined || options.target === undefined;
       if (one || files.length < MANY_FILES || files.includes('-'))
         return proofFiles(files, options);
       // A target or recipe that cannot be used is said once, not by every worker.
       loadTarget(options.target!);
       loadRecipe(options.recipe);
-      loadSoundMs(options.sound);
+      await loadSound(options.sound);
       return proofMany(files, options);
     }),
   );
@@ -72,7 +73,7 @@ program
   .option('--sequence <n>', 'of a file of format 2, counted from 1')
   .option('--out <folder>', 'where the files go, a folder for each')
   .option('--recipe <file>', 'seat and step as a recipe says')
-  .option('--sound <wav>', 'the sound that plays beside it')
+  .option('--sound <file>', 'the recording that plays beside it')
   .option('--lossless-only', 'only mends that lose nothing')
   .option('--may-drop <share>', 'also mends that drop notes, up to this share of all: 5%')
   .option('--choose <seat=part...>', 'who plays on a seat, by its id or name and the part’s name')
@@ -88,6 +89,13 @@ program
   .option('--json', 'one JSON object')
   .description('two files held against each other as music')
   .action(run(compareFiles));
+program
+  .command('align')
+  .argument('<file>', 'a score, or -')
+  .argument('<sound>', 'a recording: WAV, FLAC, MP3, Ogg Vorbis or Opus')
+  .option('--json', 'one JSON object')
+  .description('where a recording lies beside a score')
+  .action(run(align));
 program
   .command('rebuild')
   .argument('<file>', 'a file, or -')

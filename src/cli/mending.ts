@@ -12,7 +12,8 @@ import type { PlanStep } from '../core/plan/plan';
 import type { Finding } from '../core/diagnostic/finding';
 import { tallyOf } from '../core/rules/proof';
 import { stemOf } from '../core/smf/name';
-import { complain, soundFacts, print, readyFolder, sha256, Unusable, writeOutput } from './files';
+import { soundFacts } from './sounds';
+import { complain, print, readyFolder, sha256, Unusable, writeOutput } from './files';
 import { existsSync } from 'node:fs';
 import {
   each,

@@ -2,6 +2,7 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { setSink } from './files';
+import { loadSound } from './sounds';
 import { proofFiles, type ProofOptions } from './proofing';
 
 type Status = 0 | 1 | 2;
@@ -67,11 +68,12 @@ export function serveAsWorker(): boolean {
   const options = (workerData as { proof?: ProofOptions } | null)?.proof;
   if (isMainThread || !options || !parentPort) return false;
   const port = parentPort;
+  const sound = loadSound(options.sound);
   port.on('message', async ({ n, file }: { n: number; file: string }) => {
     let out = '';
     let err = '';
     setSink({ out: (text) => (out += text), err: (text) => (err += text) });
-    const status = await proofFiles([file], options);
+    const status = await proofFiles([file], options, sound);
     port.postMessage({ n, out, err, status } satisfies Done);
   });
   return true;

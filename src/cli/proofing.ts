@@ -10,7 +10,6 @@ import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf } from '../core/score/inventory';
 import type { Rendition } from '../core/score/piece';
 import type { Base } from '../core/sources/merge';
-import type { CompanionSound } from '../core/outputs/define-writer';
 import type { SourceScore } from '../core/sources/source';
 import type { Target } from '../core/target/schema';
 import { count } from '../core/target/words';
@@ -18,8 +17,6 @@ import {
   complain,
   loadJob,
   loadRecipe,
-  loadSound,
-  soundFacts,
   loadTarget,
   open,
   print,
@@ -27,6 +24,7 @@ import {
   whyNot,
   type LeftBy,
 } from './files';
+import { loadSound, soundFacts, soundFrom, type BroughtSound } from './sounds';
 import { damageJson, findingJson, inventoryJson } from './json';
 
 export interface ProofOptions {
@@ -51,7 +49,7 @@ export interface Work {
   readonly plan: Plan;
   readonly leftAsIs: readonly LeftBy[];
   /** What plays beside it: as the call names it, or as the job brings it. */
-  readonly sound: CompanionSound | null;
+  readonly sound: BroughtSound | null;
 }
 
 export interface Proofed {
@@ -100,11 +98,12 @@ export async function each(
   files: string[],
   options: ProofOptions,
   one: (work: Work) => Promise<Status> | Status,
+  brought: Promise<BroughtSound | null> = loadSound(options.sound),
 ): Promise<Status> {
   let status: Status = 0;
-  const attempt = async (label: string, make: () => Work | null) => {
+  const attempt = async (label: string, make: () => Work | Promise<Work> | null) => {
     try {
-      const work = make();
+      const work = await make();
       status = worse(status, work ? await one(work) : 2);
     } catch (error) {
       if (!(error instanceof Unusable)) throw error;
@@ -113,13 +112,13 @@ export async function each(
       status = 2;
     }
   };
-  const sound = loadSound(options.sound);
+  const sound = await brought;
   if (options.job !== undefined) {
     if (files.length > 0) throw new Unusable('Give files or --job, not both.');
     const job = options.job;
-    await attempt(job, () => {
-      const work = loadJob(job, options.target);
-      return sound ? { ...work, sound } : work;
+    await attempt(job, async () => {
+      const { sound: own, ...work } = loadJob(job, options.target);
+      return { ...work, sound: sound ?? (own && (await soundFrom(job, own.name, own.bytes))) };
     });
     return status;
   }
@@ -160,13 +159,19 @@ export async function each(
   return status;
 }
 
-export function proofFiles(files: string[], options: ProofOptions): Promise<Status> {
-  return each(files, options, (work) => {
+/** @param sound the recording of the call where it is there already: it is decoded once */
+export function proofFiles(
+  files: string[],
+  options: ProofOptions,
+  sound?: Promise<BroughtSound | null>,
+): Promise<Status> {
+  const one = (work: Work): Status => {
     const done = proofOne(work, work.plan);
     if (options.json) print(JSON.stringify(proofJson(work, done)));
     else sayProof(work, done);
     return openStops(done.findings, work.leftAsIs) ? 1 : 0;
-  });
+  };
+  return each(files, options, one, sound);
 }
 
 /** Notes times mends that are tried for one answer; beyond it mends are named and not tried. */

@@ -6,14 +6,30 @@ import { writeSmf } from '../core/smf/write';
 import { count, noteName, plain } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
 import { bpmOf } from '../core/time/tempo-map';
-import { complain, open, print, readInput, Unusable, whyNot, writeOutput } from './files';
+import {
+  complain,
+  nameOf,
+  openBytes,
+  print,
+  readInput,
+  sha256 as sha256Of,
+  Unusable,
+  whyNot,
+  writeOutput,
+} from './files';
 import { damageJson, inventoryJson } from './json';
+import { isSound, soundInventory } from './sounds';
 
-export function inventory(files: string[], { json }: { json?: boolean }): 0 | 2 {
+export async function inventory(files: string[], { json }: { json?: boolean }): Promise<0 | 2> {
   let status: 0 | 2 = 0;
   for (const file of files) {
     try {
-      const { opened, sha256 } = open(file);
+      const bytes = readInput(file);
+      if (isSound(bytes)) {
+        await soundInventory(file, bytes, sha256Of(bytes), json);
+        continue;
+      }
+      const { opened, sha256 } = openBytes(bytes, nameOf(file));
       const { source, damage } = opened;
       if (!source) {
         status = 2;

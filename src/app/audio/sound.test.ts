@@ -3,8 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { makeBank } from '../../../demo/bank/make-bank';
 import { conductor, renditionOf, song, targetWith, Track } from '../../../testing/score-builder';
 import { toSchedule } from '../../core/wire/to-view';
-import { sounderFor } from './worklet/sounder';
-import { Transport } from './worklet/transport';
+import { sounderFor } from '../../core/sound/sounder';
+import { Transport } from '../../core/sound/transport';
 
 const RATE = 44_100;
 const BLOCK = 128;

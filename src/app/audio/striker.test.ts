@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { Striker } from './worklet/striker';
-import type { Sounder } from './worklet/transport';
+import type { Sounder } from '../../core/sound/transport';
 
 it('single notes are struck and end, whatever is asked for next', () => {
   const log: string[] = [];

@@ -9,7 +9,7 @@ import {
   Track,
 } from '../../../testing/score-builder';
 import { toSchedule } from '../../core/wire/to-view';
-import { Transport, type Sounder } from './worklet/transport';
+import { Transport, type Sounder } from '../../core/sound/transport';
 
 class Recorder implements Sounder {
   log: string[] = [];

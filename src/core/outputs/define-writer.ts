@@ -1,5 +1,6 @@
 import type * as z from 'zod';
 import type { Rendition } from '../score/piece';
+import type { Samples } from '../sound/samples';
 import type { Loss } from '../steps/define-step';
 import type { Target } from '../target/schema';
 
@@ -26,6 +27,8 @@ export interface CompanionSound {
   readonly name: string;
   readonly bytes: Uint8Array;
   readonly lengthUs: number;
+  /** Decoded, where the bytes are no WAV or the plan changes it. */
+  readonly samples?: Samples;
 }
 
 /** A writer turns a rendition into files. It never repairs: what is wrong is for the rules. */

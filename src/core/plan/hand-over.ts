@@ -6,6 +6,7 @@ import type { CompanionSound, OutputFile } from '../outputs/define-writer';
 import { writeOutputs } from '../outputs/index';
 import { makeReceipt, type Receipt } from '../outputs/receipt';
 import { receiptPage } from '../outputs/receipt-page';
+import type { Heard } from '../sound/beside';
 import { asDelivered } from '../reading/as-delivered';
 import { proof } from '../rules/proof';
 import { encodeUtf8 } from '../smf/text';
@@ -28,6 +29,7 @@ export interface HandoverInput {
   readonly leftAsIs: readonly LeftAsIs[];
   /** Length of the sound that plays beside it, where it is known. */
   readonly recordingMs?: number;
+  readonly heard?: Heard;
   /** That sound itself, where it is delivered as well. */
   readonly sound?: CompanionSound | null;
   /** Lower-case hex; given by the platform. */
@@ -73,6 +75,7 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
   const sound = {
     ...(recordingMs === undefined ? {} : { recordingMs }),
     ...(input.sound ? { soundName: input.sound.name } : {}),
+    ...(input.heard ? { heard: input.heard } : {}),
   };
   const before = proof({
     rendition: baseRendition(base, target),

@@ -4,6 +4,7 @@ import { PHASES, type Phase } from '../rules/define-rule';
 import { findRule } from '../rules/index';
 import { proof } from '../rules/proof';
 import type { Rendition } from '../score/piece';
+import type { Heard } from '../sound/beside';
 import type { Base } from '../sources/merge';
 import type { StepCall } from '../steps/call';
 import type { Target } from '../target/schema';
@@ -28,6 +29,7 @@ export interface MendManyInput {
   /** Length of the sound that plays beside it, where it is known. */
   readonly recordingMs?: number;
   readonly soundName?: string;
+  readonly heard?: Heard;
   /** Findings that are left as is are not mended. */
   readonly leftAsIs?: readonly { readonly key: string }[];
   readonly checkpoint?: Checkpoint;
@@ -116,10 +118,11 @@ export function mendMany(input: MendManyInput): MendManyResult {
   const checkpoint = input.checkpoint ?? (() => {});
   const left = new Set(input.leftAsIs?.map((l) => l.key));
   const trials = new Trials(base, target, checkpoint);
-  const { recordingMs, soundName } = input;
+  const { recordingMs, soundName, heard } = input;
   const sound = {
     ...(recordingMs === undefined ? {} : { recordingMs }),
     ...(soundName === undefined ? {} : { soundName }),
+    ...(heard ? { heard } : {}),
   };
   const judge = (rendition: Rendition) =>
     proof({ rendition, target, base, checkpoint, ...sound }).filter((f) => !left.has(f.key));

@@ -3,6 +3,7 @@ import type { LineNotes } from '../reading/lines';
 import type { Reading } from '../reading/reading';
 import { sortByKey } from '../score/columns';
 import type { Piece } from '../score/piece';
+import type { Heard } from '../sound/beside';
 import type { Part } from '../score/score';
 import type { Base } from '../sources/merge';
 import type { StepCall } from '../steps/call';
@@ -63,10 +64,12 @@ export interface RuleInput<B, C extends Codes = Codes> extends Reading {
   /** All pieces of the delivery, and which of them is looked at. */
   readonly pieces: readonly Piece[];
   readonly index: number;
-  /** Length of the sound that plays beside it; null where it was not given. */
+  /** Length of the sound that plays beside it, as the plan leaves it; null where it was not given. */
   readonly recordingMs: number | null;
   /** Name of that sound; null where it was not brought in. */
   readonly soundName: string | null;
+  /** What is heard in that sound and when, as the plan leaves it; null where it was not listened to. */
+  readonly listened: Heard | null;
   readonly base: Base;
   readonly report: (found: FoundBy<C>) => void;
   /** Says once that something outside the piece was not given, and how to give it. */

@@ -63,6 +63,7 @@ import { earlyEvents } from './start/early-events';
 import { firstNote } from './start/first-note';
 import { inBar1 } from './start/in-bar-1';
 import { restSwallowed } from './start/rest-swallowed';
+import { soundApart } from './start/sound-apart';
 import { soundLeadIn } from './start/sound-lead-in';
 import { startRest } from './start/start-rest';
 import { declaredBpm } from './tempo/declared-bpm';
@@ -106,6 +107,7 @@ export const rules: readonly RuleDefinition[] = [
   earlyEvents,
   inBar1,
   restSwallowed,
+  soundApart,
   soundLeadIn,
   noteRange,
   kitKeys,

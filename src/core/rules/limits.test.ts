@@ -42,6 +42,7 @@ import { keysAt } from '../target/parse';
 import { earlyEvents } from './start/early-events';
 import { inBar1 } from './start/in-bar-1';
 import { restSwallowed } from './start/rest-swallowed';
+import { soundApart } from './start/sound-apart';
 import { soundLeadIn } from './start/sound-lead-in';
 import { declaredBpm } from './tempo/declared-bpm';
 import { meterAllowed } from './tempo/meter-allowed';
@@ -60,6 +61,12 @@ const at = (...rows: [start: number, length: number, key: number, velocity?: num
 };
 const piece = (track: Track, endTick?: number, name = 'test.mid'): SourceScore =>
   song([conductor(), track], { name, ...(endTick === undefined ? {} : { endTick }) });
+/** A rhythm that lies on itself at one place alone; as a song, and as moments on the clock. */
+const looseTicks = [0, 300, 480, 900, 1110, 1920, 2040, 2700, 3000, 3840, 4020, 4500, 5340, 5760];
+const looseFrom = (from: number) =>
+  at(...looseTicks.map((t): [number, number, number] => [from + t, 90, 60]));
+const loose = [conductor(), looseFrom(0)];
+const looseMs = looseTicks.map((t) => (t * 500) / 480);
 const told = (params: Record<string, string>) => [{ step: 'metadata', params }];
 
 it('every key that a rule reads is one that the schema knows', () => {
@@ -285,6 +292,15 @@ testRule(soundLength, {
       measured: -21,
       lossless: [true],
     },
+    {
+      name: 'with the sound at hand either can end with the other',
+      code: 'sound-length',
+      target: targetWith({ end: { soundWithinMs: 20 }, outputs: [{ writer: 'sound' }] }),
+      source: piece(one(), BAR),
+      sound: { ms: 2500 },
+      measured: -500,
+      lossless: [true, true],
+    },
   ],
 });
 const frames = targetWith({
@@ -409,6 +425,15 @@ testRule(soundLeadIn, {
       steps: told({ soundMs: '500' }),
       measured: 2000,
     },
+    {
+      name: 'with the sound at hand its rest is put before it',
+      code: 'sound-lead-in',
+      target: targetWith({ start: { soundToo: true }, outputs: [{ writer: 'sound' }] }),
+      source: piece(at([BAR, 480, 60])),
+      sound: { ms: 700 },
+      measured: 1800,
+      lossless: [true],
+    },
   ],
 });
 testRule(restSwallowed, {
@@ -442,6 +467,68 @@ testRule(restSwallowed, {
       steps: told({ soundMs: '6000' }),
       measured: 4000,
       lossless: [true],
+    },
+    {
+      name: 'two bars that the recording has',
+      code: 'rest-swallowed-heard',
+      severity: 'caution',
+      target: targetWith({}),
+      source: song(loose),
+      sound: { ms: 12_000, onsets: looseMs.map((ms) => ms + 4003) },
+      measured: 4003,
+      lossless: [true],
+    },
+  ],
+});
+const withSoundOut = targetWith({ outputs: [{ writer: 'smf' }, { writer: 'sound' }] });
+testRule(soundApart, {
+  valid: [
+    {
+      name: 'together but for the hand',
+      target: withSoundOut,
+      source: song(loose),
+      sound: { ms: 9000, onsets: looseMs.map((ms, i) => ms + (i % 3) * 6) },
+    },
+    {
+      name: 'whole bars apart at the start: a finding of its own',
+      target: withSoundOut,
+      source: song(loose),
+      sound: { ms: 9000, onsets: looseMs.map((ms) => ms + 2000) },
+    },
+    { name: 'nothing was heard', target: withSoundOut, source: song(loose), sound: { ms: 9000 } },
+    {
+      name: 'another song',
+      target: withSoundOut,
+      source: song(loose),
+      sound: { ms: 9000, onsets: [300, 950, 2120, 3870, 5555, 7321] },
+    },
+  ],
+  invalid: [
+    {
+      name: 'the recording begins later',
+      code: 'sound-apart',
+      severity: 'caution',
+      target: withSoundOut,
+      source: song(loose),
+      sound: { ms: 9000, onsets: looseMs.map((ms) => ms + 310) },
+      measured: 310,
+      lossless: [true, true],
+    },
+    {
+      name: 'the recording begins earlier than the score, and only the score can move',
+      code: 'sound-apart',
+      target: targetWith({}),
+      source: song([conductor(), looseFrom(BAR)]),
+      sound: { ms: 9000, onsets: looseMs.map((ms) => ms + 1555) },
+      measured: -445,
+    },
+    {
+      name: 'the score begins at once and the sound comes first',
+      code: 'sound-apart',
+      target: withSoundOut,
+      source: song(loose),
+      sound: { ms: 9000, onsets: looseMs.filter((ms) => ms >= 200).map((ms) => ms - 180) },
+      measured: -180,
     },
   ],
 });

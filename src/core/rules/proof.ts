@@ -5,6 +5,7 @@ import { readingOf, type Reading } from '../reading/reading';
 import type { Piece, Rendition } from '../score/piece';
 import type { Part } from '../score/score';
 import type { Base } from '../sources/merge';
+import { heardAfter, layoutFor, soundMs, type Heard } from '../sound/beside';
 import { scopeOnBase } from '../steps/scope';
 import type { Target } from '../target/schema';
 import { concerns, toFinding, type RuleDefinition } from './define-rule';
@@ -19,6 +20,8 @@ export interface ProofInput {
   readonly recordingMs?: number;
   /** Its name, where it is brought in. */
   readonly soundName?: string;
+  /** What was heard in it, where it was listened to. */
+  readonly heard?: Heard;
   /** Only these rules; all where nothing is said. */
   readonly only?: readonly RuleDefinition[];
 }
@@ -100,6 +103,7 @@ export function checkRule(
     index: number;
     recordingMs?: number;
     soundName?: string;
+    heard?: Heard;
   },
 ): Finding[] {
   if (!concerns(rule, target)) return [];
@@ -113,8 +117,12 @@ export function checkRule(
     target,
     pieces: context.pieces,
     index: context.index,
-    recordingMs: context.recordingMs ?? told(whole.piece.delivery.metadata?.soundMs),
+    recordingMs:
+      context.recordingMs === undefined
+        ? told(whole.piece.delivery.metadata?.soundMs)
+        : soundMs(whole.piece, context.recordingMs),
     soundName: context.soundName ?? null,
+    listened: heardIn(whole.piece, context),
     base,
     report: (f) => found.push(onBase(toFinding(rule, severity, f), reading.piece)),
     need: (what) =>
@@ -139,6 +147,13 @@ function onBase(finding: Finding, { fromBase }: Piece): Finding {
       steps: mend.steps.map((step) => ({ ...step, scope: scopeOnBase(step.scope, fromBase) })),
     })),
   };
+}
+
+/** What is heard of the recording, as the plan of the piece leaves it. */
+function heardIn(piece: Piece, { heard, recordingMs }: { heard?: Heard; recordingMs?: number }) {
+  if (!heard) return null;
+  if (!piece.sound || recordingMs === undefined) return heard;
+  return heardAfter(heard, layoutFor(piece, recordingMs));
 }
 
 const told = (value: string | undefined): number | null =>

@@ -1,3 +1,4 @@
+import type { SoundEdit } from '../sound/edits';
 import type { TimeMap } from '../time/time-map';
 import type { PartId, Score } from './score';
 
@@ -71,6 +72,8 @@ export interface Piece {
   readonly strands?: readonly StrandChoice[];
   /** The order in which the patterns of the delivery are played; every piece has the same. */
   readonly chain?: readonly ChainLink[];
+  /** What was done to the sound that plays beside it, one change on top of the other. */
+  readonly sound?: readonly SoundEdit[];
   /** Where the ticks of the base went, through every step so far; none where none moved time. */
   readonly fromBase?: TimeMap;
 }

@@ -3,6 +3,7 @@ import { joinNotes, notesWhere, pickNotes, sortNotes } from '../score/columns';
 import type { Part } from '../score/score';
 import { LATEST_TICK } from '../smf/file';
 import { count } from '../target/words';
+import type { Clock } from '../time/tempo-map';
 import { mapTick } from '../time/time-map';
 import { defineStep, done, NewIds, withScore } from './define-step';
 import { notesOf } from './keys';
@@ -22,6 +23,12 @@ const part = z.strictObject({
 export const HandEdit = z.strictObject({
   note: z.int().min(0).max(999_999).describe('Which of the notes that the step is for, from 0'),
   ticks: ticks.optional().describe('Ticks later'),
+  us: z
+    .int()
+    .min(-600_000_000)
+    .max(600_000_000)
+    .optional()
+    .describe('Microseconds later on the clock, on top of that'),
   semitones: z.int().min(-127).max(127).optional(),
   longerTicks: ticks.optional().describe('Ticks; a note keeps a length of one at least'),
   louder: z.int().min(-127).max(127).optional().describe('Velocity, within 1 to 127'),
@@ -50,7 +57,7 @@ export const byHand = defineStep({
   }),
   describe: ({ edits = [], drawn = [] }) => `${count(edits.length + drawn.length, 'note')} by hand`,
   apply(input) {
-    const { params, piece, select } = input;
+    const { params, piece, select, maps } = input;
     const edits = new Map((params.edits ?? []).map((e) => [e.note, e]));
     const ids = new NewIds(piece);
     const drawn = new Map<Part, HandNote[]>();
@@ -84,7 +91,7 @@ export const byHand = defineStep({
       };
       for (const i of rows) {
         const edit = edits.get(select.place(of, i))!;
-        const start = notes.start[i]! + (edit.ticks ?? 0);
+        const start = laterOnClock(maps.clock, notes.start[i]! + (edit.ticks ?? 0), edit.us);
         const was = notes.end[i]! - notes.start[i]!;
         const longer = edit.longerTicks ?? 0;
         const end = start + (longer === 0 ? was : Math.max(1, was + longer));
@@ -131,3 +138,10 @@ export const byHand = defineStep({
     ]);
   },
 });
+
+/** The tick that is so much later on the clock; −1 where that is before the start. */
+function laterOnClock(clock: Clock, tick: number, us = 0): number {
+  if (us === 0) return tick;
+  const ms = clock.msAt(tick) + us / 1000;
+  return ms < -1e-6 ? -1 : clock.tickAt(ms);
+}

@@ -22,12 +22,14 @@ import { keepReach } from './spacing/keep-reach';
 import { limitOpen } from './spacing/limit-open';
 import { keepVoices } from './spacing/keep-voices';
 import { lengthen } from './spacing/lengthen';
+import { soundCut, soundEnd, soundGap, soundLater, soundLevel, soundSilence } from './companion';
 import { pairStuck } from './spacing/pair-stuck';
 import { shorten } from './spacing/shorten';
 import { thin } from './spacing/thin';
 import { gatherSetUp, setController, setProgram, velocity } from './sound';
 import { carve, split, takePlace } from './splitting';
 import { dropDuplicates, strip } from './strip';
+import { fitTempoStep } from './timing/fit-tempo';
 import { clampTempo } from './timing/clamp-tempo';
 import { holdBars } from './timing/one-tempo-holding-bars';
 import { holdClock } from './timing/one-tempo-holding-clock';
@@ -67,6 +69,7 @@ export const steps: readonly StepDefinition[] = [
   restAtStart,
   shift,
   trimStart,
+  fitTempoStep,
   holdClock,
   holdBars,
   stateTempo,
@@ -75,6 +78,12 @@ export const steps: readonly StepDefinition[] = [
   thinTempo,
   setMeter,
   setPpq,
+  soundLater,
+  soundEnd,
+  soundGap,
+  soundCut,
+  soundSilence,
+  soundLevel,
   setLength,
   loop,
   placeMarker,

@@ -68,6 +68,7 @@ export function toWire(
     firstTick: firstTickOf(score),
     delivery,
     fromBase: piece.fromBase ?? null,
+    sound: piece.sound ?? [],
     parts: score.parts.map((part) => {
       const key = keys.of(part.notes);
       return {

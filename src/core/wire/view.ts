@@ -4,6 +4,7 @@ import type { PartRef } from '../score/score';
 import type { Division, SequenceHead } from '../smf/file';
 import type { MeterEvent } from '../time/meter-map';
 import type { TempoEvent } from '../time/tempo-map';
+import type { SoundEdit } from '../sound/edits';
 import type { TimeMap } from '../time/time-map';
 
 /** What the screen holds of a piece: plain data that crosses to it, columns as transferred copies. */
@@ -17,6 +18,8 @@ export interface PieceView {
   readonly delivery: Delivery;
   /** Where the base's ticks went; none where none moved. */
   readonly fromBase: TimeMap | null;
+  /** What the plan does to the companion sound. */
+  readonly sound: readonly SoundEdit[];
   readonly captions: readonly { readonly tick: number; readonly text: string }[];
   readonly parts: readonly PartView[];
 }

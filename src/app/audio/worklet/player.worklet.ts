@@ -1,8 +1,8 @@
 import { SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
 import type { FromWorklet, ToWorklet } from '../messages';
-import { sounderFor } from './sounder';
+import { sounderFor } from '../../../core/sound/sounder';
 import { Striker } from './striker';
-import { Transport } from './transport';
+import { Transport } from '../../../core/sound/transport';
 
 declare const sampleRate: number;
 declare const currentTime: number;

@@ -1,4 +1,4 @@
-import type { Sounder } from './transport';
+import type { Sounder } from '../../../core/sound/transport';
 
 /** A note that is heard alone, whatever the music does. Times from now, in milliseconds. */
 export interface Strike {

@@ -3,13 +3,15 @@ import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { frameRateOf } from '../../reading/frames';
 import { setLength } from '../../steps/length';
+import { soundEnd } from '../../steps/companion';
+import { soundGoesOut } from '../../target/sound';
 
 export const soundLength = defineRule({
   id: 'sound-length',
   summary: 'As long as the sound that plays beside it.',
   story: {
     why: 'Sound and score were exported with different tails.',
-    mends: 'The piece ends with the sound.',
+    mends: 'The piece ends with the sound, or the sound with the piece where it is delivered.',
   },
   block: 'end',
   reads: ['soundWithinMs', 'soundWithinFrames'],
@@ -23,7 +25,7 @@ export const soundLength = defineRule({
         `${w.Target} allows ${f.within} between the two and stops where the shorter one ends.`,
     }),
   },
-  check({ block, piece, maps, recordingMs, report, need }) {
+  check({ block, piece, maps, recordingMs, soundName, target, report, need }) {
     const { soundWithinMs, soundWithinFrames } = block;
     if (soundWithinMs === undefined && soundWithinFrames === undefined) return;
     if (recordingMs === null) {
@@ -52,7 +54,14 @@ export const soundLength = defineRule({
       measured: { value: Math.round(off * 1000) / 1000, unit: 'ms' },
       allowed: soundWithinMs === undefined ? { soundWithinFrames } : { soundWithinMs },
       ...(toTick > 0
-        ? { mends: [mend('End it with the sound', setLength, { toTick })] }
+        ? {
+            mends: [
+              mend('End it with the sound', setLength, { toTick }),
+              ...(soundName !== null && soundGoesOut(target)
+                ? [mend('End the sound with it', soundEnd, { ms: Math.round(ms * 1000) / 1000 })]
+                : []),
+            ],
+          }
         : { noMend: 'The sound has no length.' }),
     });
   },

@@ -1,7 +1,7 @@
 import { HAIR, defineRule, mend, says } from '../define-rule';
 import { count, plain } from '../../target/words';
 import { firstTickOf, ticksPerQuarterOf } from '../../score/score';
-import { notesBefore } from './common';
+import { notesBefore, withSoundToo } from './common';
 import { restAtStart } from '../../steps/timing/rest-at-start';
 import { shift } from '../../steps/timing/shift';
 
@@ -22,7 +22,8 @@ export const firstNote = defineRule({
       then: (f, w) => `${w.Target} is ready after ${f.leadIn} ms and drops what comes before.`,
     }),
   },
-  check({ block, piece, maps, report }) {
+  check(input) {
+    const { block, piece, maps, report } = input;
     if (!block.leadInMs) return;
     const first = firstTickOf(piece.score);
     if (first === null) return;
@@ -42,12 +43,12 @@ export const firstNote = defineRule({
       data,
       measured: { value: Math.round(ms * 1000) / 1000, unit: 'ms' },
       allowed: { leadInMs: block.leadInMs },
-      mends: [
+      mends: withSoundToo(input, [
         mend(`Put ${count(bars, 'bar')} of rest at the start`, restAtStart, { bars }),
         mend(`Move everything ${plain(Math.ceil(block.leadInMs - ms))} ms later`, shift, {
           ms: block.leadInMs - ms,
         }),
-      ],
+      ]),
     });
   },
 });

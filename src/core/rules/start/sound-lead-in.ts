@@ -1,15 +1,17 @@
 import { SAME_LENGTH_MS } from './common';
-import { defineRule, says } from '../define-rule';
+import { defineRule, mend, says } from '../define-rule';
 import { firstTickOf } from '../../score/score';
 import { lastNoteEnd } from '../../reading/ends';
 import { plain } from '../../target/words';
+import { soundGoesOut } from '../../target/sound';
+import { soundLater } from '../../steps/companion';
 
 export const soundLeadIn = defineRule({
   id: 'sound-lead-in',
   summary: 'The lead-in holds in the sound file as in the score.',
   story: {
     why: 'A rest was added to the score and forgotten in its sound file.',
-    mends: 'None here: a sound file is mended where it was made.',
+    mends: 'Silence is put before the sound, as long as what it lacks.',
   },
   block: 'start',
   reads: ['soundToo'],
@@ -24,7 +26,7 @@ export const soundLeadIn = defineRule({
         `${w.Target} starts both at once. A rest that stands in one of them only sets everything off by as much.`,
     }),
   },
-  check({ block, piece, maps, recordingMs, report, need }) {
+  check({ block, piece, maps, recordingMs, soundName, target, report, need }) {
     if (!block.soundToo) return;
     if (recordingMs === null) {
       need('recording');
@@ -48,10 +50,20 @@ export const soundLeadIn = defineRule({
       },
       measured: { value: Math.round(differ), unit: 'ms' },
       allowed: { soundToo: true },
-      noMend:
-        rest > 0
-          ? 'Put the same rest into the sound file, or take it out of the score.'
-          : 'Use the sound file that belongs to this score.',
+      ...(soundName !== null && soundGoesOut(target) && rest > 0
+        ? {
+            mends: [
+              mend(`Put ${plain(differ / 1000)} s of silence before the sound`, soundLater, {
+                ms: Math.ceil(differ),
+              }),
+            ],
+          }
+        : {
+            noMend:
+              rest > 0
+                ? 'Put the same rest into the sound file, or take it out of the score.'
+                : 'Use the sound file that belongs to this score.',
+          }),
     });
   },
 });

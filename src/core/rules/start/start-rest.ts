@@ -1,7 +1,7 @@
 import { count, plain } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { firstTickOf, ticksPerQuarterOf } from '../../score/score';
-import { notesBefore } from './common';
+import { notesBefore, withSoundToo } from './common';
 import { restAtStart } from '../../steps/timing/rest-at-start';
 
 export const startRest = defineRule({
@@ -29,7 +29,8 @@ export const startRest = defineRule({
         `${w.Target} waits ${f.leadInText} before its first ${w.note}, so every ${w.note} lands ${f.earlyS} s early.`,
     }),
   },
-  check({ block, piece, maps, report }) {
+  check(input) {
+    const { block, piece, maps, report } = input;
     if (!block.leadInBars) return;
     const first = firstTickOf(piece.score);
     if (first === null) return;
@@ -55,7 +56,9 @@ export const startRest = defineRule({
       },
       measured: { value: has, unit: 'bars' },
       allowed: { leadInBars: block.leadInBars },
-      mends: [mend(`Put back ${count(owed, 'bar')} of rest`, restAtStart, { bars: owed })],
+      mends: withSoundToo(input, [
+        mend(`Put back ${count(owed, 'bar')} of rest`, restAtStart, { bars: owed }),
+      ]),
     });
   },
 });

@@ -5,6 +5,9 @@ import { LATEST_TICK } from '../../smf/file';
 import { done, type StepResult } from '../define-step';
 import { endTickOf, type Score, type TempoMark } from '../../score/score';
 import { mapTicks } from '../../score/map-ticks';
+import { placedLater } from '../../sound/edits';
+import { withSound } from '../companion';
+import type { Clock } from '../../time/tempo-map';
 import { mapper, shifted } from '../../time/time-map';
 
 export const tempo = z.int().min(1).max(0xffffff).describe('Microseconds a quarter note');
@@ -25,10 +28,20 @@ export const withDefault = (tempos: readonly TempoMark[]): readonly TempoMark[] 
 
 export const TOO_LATE = 'The end would pass the latest tick that a file can hold.';
 
-/** Everything but the set-up at tick 0 moves by `ticks`. */
-export function moveAll(piece: Piece, ticks: number): StepResult {
+export const soundToo = z
+  .boolean()
+  .optional()
+  .describe('The companion sound moves by as much, so that both stay together');
+
+/** Said of a step that takes the sound along. */
+export const andSound = ({ soundToo: too }: { readonly soundToo?: boolean | undefined }): string =>
+  too ? ', the sound too' : '';
+
+/** Everything but the set-up at tick 0 moves by `ticks`; where it is said, the sound as well. */
+export function moveAll(piece: Piece, ticks: number, soundBy?: Clock): StepResult {
   if (endTickOf(piece.score) + ticks > LATEST_TICK) return { refused: TOO_LATE };
   const map = shifted(ticks);
-  const next = { ...piece, score: mapTicks(piece.score, mapper(map), true) };
+  const silence = soundBy ? placedLater(Math.round(soundBy.msAtStart(ticks) * 1000)) : [];
+  const next = { ...withSound(piece, silence), score: mapTicks(piece.score, mapper(map), true) };
   return done(next, { changed: noteCount(next.score), verb: 'moved' }, [], map);
 }

@@ -5,15 +5,17 @@ import { cutAt, mapper } from '../../time/time-map';
 import { defineStep, done, withScore } from '../define-step';
 import { firstTickOf } from '../../score/score';
 import { mapTicks } from '../../score/map-ticks';
-import { noteCount } from './common';
+import { placedLater } from '../../sound/edits';
+import { withSound } from '../companion';
+import { andSound, noteCount, soundToo } from './common';
 
 export const trimStart = defineStep({
   id: 'trim-start',
   reach: 'piece',
   title: 'Trim the start',
   summary: 'Takes away whole bars of rest before the first note.',
-  params: z.strictObject({ bars: z.int().min(1).max(LATEST_TICK).describe('Bars') }),
-  describe: ({ bars }) => `take ${count(bars, 'bar')} of rest from the start`,
+  params: z.strictObject({ bars: z.int().min(1).max(LATEST_TICK).describe('Bars'), soundToo }),
+  describe: (p) => `take ${count(p.bars, 'bar')} of rest from the start${andSound(p)}`,
   apply({ piece, params, maps }) {
     const cut = maps.bars.barStart(params.bars);
     const first = firstTickOf(piece.score) ?? Infinity;
@@ -25,7 +27,8 @@ export const trimStart = defineStep({
     const lastAtZero = <T extends { tick: number }>(list: readonly T[]) =>
       list.filter((e, i) => e.tick > 0 || list[i + 1]?.tick !== 0);
     const { conductor } = score;
-    const next = withScore(piece, {
+    const gone = params.soundToo ? placedLater(-Math.round(maps.clock.msAt(cut) * 1000)) : [];
+    const next = withScore(withSound(piece, gone), {
       ...score,
       conductor: {
         ...conductor,

@@ -1,0 +1,113 @@
+import { describe, expect, it } from 'vitest';
+import { madeUpTune, renderTune, type Sung } from '../../../testing/render-tune';
+import { beatsOf } from './beat';
+import { followFreely } from './follow';
+import { lineUp, struckOf } from './line-up';
+import { noveltyOf, onsetsOf } from './onsets';
+
+/** Twice the matched over all, where each is matched once within as many ms. */
+function agreement(found: ArrayLike<number>, truth: ArrayLike<number>, withinMs: number): number {
+  let [hits, j] = [0, 0];
+  for (let i = 0; i < truth.length; i++) {
+    while (j < found.length && found[j]! < truth[i]! - withinMs) j++;
+    if (j >= found.length || Math.abs(found[j]! - truth[i]!) > withinMs) continue;
+    hits++;
+    j++;
+  }
+  return (2 * hits) / (found.length + truth.length);
+}
+const mean = (a: readonly number[]) => a.reduce((x, y) => x + y, 0) / a.length;
+const SEEDS = Array.from({ length: 20 }, (_, i) => i + 1);
+const inARoom = { noiseDb: 20, echo: true };
+const bpmOf = (seed: number) => 84 + ((seed * 37) % 60);
+const struck = (tune: readonly Sung[]) => struckOf(tune.map((n) => [n.ms, n.velocity]));
+const heard = (tune: readonly Sung[], at: (ms: number) => number, seed: number) => {
+  const samples = renderTune(
+    tune.map((n) => ({ ...n, ms: at(n.ms) })),
+    { ...inARoom, seed },
+  );
+  const novelty = noveltyOf(samples);
+  return { novelty, onsets: onsetsOf(samples, novelty) };
+};
+
+describe('music of known truth, with noise 20 dB below and a room’s echo', () => {
+  it('beginnings, beats, the offset, a rest in bars', () => {
+    const [onsetFit, beatFit]: number[][] = [[], []];
+    for (const seed of SEEDS) {
+      const bpm = bpmOf(seed);
+      const tune = madeUpTune(seed, { bars: 14, bpm });
+      const bars = seed % 4;
+      const late = seed % 2 === 0 ? (bars * 240_000) / bpm : [1234, 250, 7777, 61][bars]!;
+      const { novelty, onsets } = heard(tune, (ms) => ms + late, seed);
+      const score = struck(tune);
+      onsetFit!.push(
+        agreement(
+          onsets.ms,
+          score.ms.map((ms) => ms + late),
+          25,
+        ),
+      );
+      const beats = Array.from({ length: 14 * 4 }, (_, i) => late + (i * 60_000) / bpm);
+      beatFit!.push(agreement(beatsOf(novelty)!.ms, beats, 70));
+      const found = lineUp(score, onsets)!;
+      expect(Math.abs(found.offsetMs - late), `seed ${seed}`).toBeLessThan(5);
+      expect(found.confidence, `seed ${seed}`).toBeGreaterThan(0.4);
+      if (seed % 2 === 0) expect(Math.round((found.offsetMs * bpm) / 240_000)).toBe(bars);
+    }
+    expect(mean(onsetFit!)).toBeGreaterThanOrEqual(0.9);
+    expect(mean(beatFit!)).toBeGreaterThanOrEqual(0.85);
+  }, 120_000);
+  it('a tempo that differs, within 0.05 %', () => {
+    for (const seed of SEEDS) {
+      const ratio = 1 + ((seed % 7) - 3) * 0.004;
+      const tune = madeUpTune(seed, { bars: 14, bpm: bpmOf(seed) });
+      const { onsets } = heard(tune, (ms) => ms * ratio + 900, seed);
+      const found = lineUp(struck(tune), onsets, { withTempo: true })!;
+      expect(Math.abs(found.ratio - ratio) * 100, `seed ${seed}`).toBeLessThan(0.05);
+      expect(Math.abs(found.offsetMs - 900), `seed ${seed}`).toBeLessThan(15);
+    }
+  }, 120_000);
+  it('a tempo that wanders by over a second is followed', () => {
+    for (const seed of [1, 4, 9, 12, 17]) {
+      const played = (ms: number) =>
+        3000 + ms + 900 * Math.sin(ms / 9000) + 250 * Math.sin(ms / 2900 + seed);
+      const tune = madeUpTune(seed, { bars: 18, bpm: bpmOf(seed) });
+      const { onsets } = heard(tune, played, seed);
+      const score = struck(tune);
+      const { pairs } = followFreely(score, onsets);
+      const right = pairs.filter(
+        ({ note, onset }) => Math.abs(onsets.ms[onset]! - played(score.ms[note]!)) < 30,
+      );
+      expect(right.length / score.ms.length, `seed ${seed}`).toBeGreaterThan(0.75);
+      expect(right.length / pairs.length, `seed ${seed}`).toBeGreaterThan(0.9);
+    }
+  }, 120_000);
+});
+
+describe('what cannot be lined up', () => {
+  const silence = { rate: 22_050, channels: [new Float32Array(22_050 * 4)] };
+  it('silence has no beginnings, no beat and no place', () => {
+    const novelty = noveltyOf(silence);
+    const onsets = onsetsOf(silence, novelty);
+    expect(onsets.ms.length).toBe(0);
+    expect(beatsOf(novelty)).toBeNull();
+    expect(lineUp(struckOf([[0, 90]]), onsets)).toBeNull();
+    expect(followFreely(struckOf([[0, 90]]), onsets).pairs).toEqual([]);
+  });
+  it('noise is not taken for the song', () => {
+    const tune = madeUpTune(2, { bars: 12 });
+    const other = madeUpTune(11, { bars: 12, bpm: 97 });
+    const { onsets } = heard(other, (ms) => ms, 5);
+    expect(lineUp(struck(tune), onsets)!.confidence).toBeLessThan(0.4);
+  });
+  it('an empty score has no place', () => {
+    expect(
+      lineUp(struckOf([]), { ms: Float64Array.of(1), strength: Float32Array.of(1) }),
+    ).toBeNull();
+  });
+  it('a sound that starts before the score lies at a negative offset', () => {
+    const tune = madeUpTune(6, { bars: 12 }).map((n) => ({ ...n, ms: n.ms + 8000 }));
+    const { onsets } = heard(tune, (ms) => ms - 7500, 3);
+    expect(Math.abs(lineUp(struck(tune), onsets)!.offsetMs + 7500)).toBeLessThan(5);
+  });
+});
