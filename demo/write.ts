@@ -1,13 +1,20 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { decodeWave } from '../src/core/sound/decode-wave';
+import { lengthMs } from '../src/core/sound/samples';
 import { makeBank } from './bank/make-bank';
 import { week } from './week';
 
 /** Writes the lantern week, its recordings and the sound bank, each where it is said. */
 export async function writeDemo(folder: string, bankFile: string, recordings: string) {
   mkdirSync(folder, { recursive: true });
+  const lengths = new Map<string, number>();
   for (const { file, bytes, further = [], furtherBytes = {}, sound, soundBytes } of week) {
-    if (sound && soundBytes) writeFileSync(join(recordings, sound), soundBytes());
+    if (sound && soundBytes) {
+      const wav = soundBytes();
+      writeFileSync(join(recordings, sound), wav);
+      lengths.set(sound, lengthMs(decodeWave(wav).samples!));
+    }
     writeFileSync(join(folder, file), bytes());
     for (const { key, file: other } of further)
       writeFileSync(join(folder, other), furtherBytes[key]!());
@@ -17,7 +24,7 @@ export async function writeDemo(folder: string, bankFile: string, recordings: st
     title,
     file,
     ...(further ? { further } : {}),
-    ...(sound ? { sound } : {}),
+    ...(sound ? { sound, soundMs: lengths.get(sound) } : {}),
     targets,
   }));
   writeFileSync(join(folder, 'week.json'), `${JSON.stringify({ jobs }, null, 2)}\n`);

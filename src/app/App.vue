@@ -2,12 +2,13 @@
 import { NConfigProvider } from 'naive-ui';
 import { computed, onMounted, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { useEventListener } from '@vueuse/core';
+import { until, useEventListener } from '@vueuse/core';
 import { naiveOverrides } from './theme/naive';
 import { useSettings } from './stores/settings';
 import { useShelf } from './stores/shelf';
 import { useFit } from './stores/fit';
 import { useRecipes } from './stores/recipes';
+import { isSoundFile, useRecording } from './stores/recording';
 import { useJob } from './stores/job';
 import SpineBar from './shelf/SpineBar.vue';
 import { droppedFiles } from './shelf/dropped-files';
@@ -25,7 +26,8 @@ const overrides = computed(() => naiveOverrides(settings.light));
 const showKeys = ref(false);
 const over = ref(false);
 const dropped = ref<File[]>([]);
-const busy = computed(() => shelf.busy ?? job.busy);
+const recording = useRecording();
+const busy = computed(() => shelf.busy ?? job.busy ?? recording.busy);
 
 onMounted(async () => {
   await settings.load();
@@ -37,17 +39,13 @@ onMounted(async () => {
 async function take(files: File[]) {
   over.value = false;
   if (files.length === 0) return;
+  const sounds = files.filter(isSoundFile);
+  const scores = files.filter((f) => !sounds.includes(f));
   // On an open job it is asked what the files are to it.
   if (route.name === 'job' && job.record) {
-    // A sound is no score: it goes beside it.
-    const sounds = files.filter((f) => /\.wav$/i.test(f.name));
-    if (sounds.length > 0) {
-      const sound = await shelf.takeSound(sounds[0]!);
-      if (sound) await job.setSound(sound);
-      if (sounds.length === files.length) return;
-      files = files.filter((f) => !sounds.includes(f));
-    }
-    dropped.value = files;
+    // A recording is no score: it goes beside it.
+    if (sounds[0]) await recording.bring(sounds[0]);
+    dropped.value = scores;
     return;
   }
   // Where songs are tried, a drop is a trial and makes no job yet.
@@ -60,8 +58,15 @@ async function take(files: File[]) {
     await useRecipes().take(files);
     return;
   }
-  const made = await shelf.dropFiles(files);
-  if (made.length === 1) await router.push(`/job/${made[0]}/intake`);
+  const made = await shelf.dropFiles(scores.length > 0 ? scores : files);
+  const [only] = made;
+  if (made.length !== 1) return;
+  await router.push(`/job/${only}/intake`);
+  // A song that came with its recording has it beside it from the start.
+  if (sounds.length === 1 && scores.length === 1) {
+    await until(() => job.record?.id).toBe(only);
+    await recording.bring(sounds[0]!);
+  }
 }
 
 useEventListener(window, 'dragover', (event) => {

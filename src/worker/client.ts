@@ -19,6 +19,8 @@ type Asked =
   | 'schedule'
   | 'handOver'
   | 'fit'
+  | 'listen'
+  | 'lineUp'
   | 'learn';
 
 /** Calls that may wait at the same time without sharing a slot. */
@@ -75,14 +77,7 @@ export class EngineClient {
   /** The plain calls, which answer at once. */
   get plain(): Pick<
     Comlink.Remote<Engine>,
-    | 'catalogue'
-    | 'stepForms'
-    | 'checkStep'
-    | 'readRecipe'
-    | 'soundLength'
-    | 'pack'
-    | 'unpack'
-    | 'forget'
+    'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack' | 'forget'
   > {
     return this.remote;
   }

@@ -17,7 +17,9 @@ import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf, type Maps } from '../core/score/inventory';
 import type { Piece } from '../core/score/piece';
-import { wavLength } from '../core/sound/wav-length';
+import { decodeSound } from '../core/sound/decode';
+import { lengthMs } from '../core/sound/samples';
+import { companionName } from '../core/target/sound';
 import { disagreements } from '../core/sources/disagree';
 import { makeBase, type Base } from '../core/sources/merge';
 import { openSource, withKey, type SourceScore } from '../core/sources/source';
@@ -27,6 +29,7 @@ import { learnTarget } from '../core/target/learn';
 import { count } from '../core/target/words';
 import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
 import { plainCalls } from './plain-calls';
+import { lineUpWith, listenTo } from './sound-calls';
 import { trialView } from './trial-view';
 import type {
   Answer,
@@ -125,7 +128,9 @@ let lastRan: { key: string; ran: Ran } | null = null;
 function ran(request: Omit<RunRequest, 'known'>, checkpoint: Checkpoint): Ran {
   const { target, plan } = request;
   const sound = soundOf(request);
-  const key = JSON.stringify([request.sources, target, plan, sound]);
+  const { recordingMs, soundName, soundSha, heard } = request;
+  const by = [recordingMs, soundName, soundSha, heard !== undefined];
+  const key = JSON.stringify([request.sources, target, plan, by]);
   if (lastRan?.key === key) return lastRan.ran;
   const base = baseFor(request.sources, plan);
   const run = runPlan({ base, target, plan, memory, checkpoint });
@@ -136,17 +141,30 @@ function ran(request: Omit<RunRequest, 'known'>, checkpoint: Checkpoint): Ran {
 }
 
 /** What is known of the companion sound. */
-const soundOf = ({ recordingMs, soundName }: Pick<RunRequest, 'recordingMs' | 'soundName'>) => ({
+const soundOf = ({
+  recordingMs,
+  soundName,
+  heard,
+}: Pick<RunRequest, 'recordingMs' | 'soundName' | 'heard'>) => ({
   ...(recordingMs === undefined ? {} : { recordingMs }),
   ...(soundName === undefined ? {} : { soundName }),
+  ...(heard ? { heard } : {}),
 });
 
 /** The sound that goes out beside the score; its length is that of its samples. */
-function companionOf({ sound }: HandoverRequest): CompanionSound | null {
+async function companionOf(
+  { sound }: HandoverRequest,
+  checkpoint: Checkpoint,
+): Promise<CompanionSound | null> {
   if (!sound) return null;
   const bytes = new Uint8Array(sound.bytes);
-  const { ms } = wavLength(bytes);
-  return { name: safeName(sound.name), bytes, lengthUs: Math.round((ms ?? 0) * 1000) };
+  const samples = sound.samples ?? (await decodeSound(bytes, checkpoint)).samples;
+  return {
+    name: safeName(companionName(sound.name)),
+    bytes,
+    lengthUs: samples ? Math.round(lengthMs(samples) * 1000) : 0,
+    ...(samples ? { samples } : {}),
+  };
 }
 
 /** The piece of the base that a delivered one came from, as far as there is one. */
@@ -356,7 +374,7 @@ export const engine: Engine = {
       const { base, run, findings } = ran(request, checkpoint);
       const { files, receipt, unwritten, rehearsal } = await handOver({
         ...request,
-        sound: companionOf(request),
+        sound: await companionOf(request, checkpoint),
         base,
         run,
         findings,
@@ -376,6 +394,12 @@ export const engine: Engine = {
     answer(call, progress, () =>
       baseFor(request.sources, request.plan).addressesOf(new Set(request.origins)),
     ),
+
+  listen: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => listenTo(request, checkpoint)),
+
+  lineUp: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => lineUpWith(request, checkpoint)),
 
   learn: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {

@@ -4,7 +4,6 @@ import { writers } from '../core/outputs/index';
 import { packFiles, unpackFiles } from '../core/outputs/pack';
 import { parseRecipe } from '../core/plan/recipe';
 import { rules } from '../core/rules/index';
-import { readWave } from '../core/sound/wave';
 import { findStep, steps } from '../core/steps/index';
 import { sayStep } from '../core/steps/words';
 import type { Engine } from './protocol';
@@ -12,7 +11,7 @@ import type { Engine } from './protocol';
 /** What answers at once and needs no source. */
 export const plainCalls: Pick<
   Engine,
-  'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'soundLength' | 'pack' | 'unpack'
+  'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack'
 > = {
   catalogue: () => ({
     rules: rules.map(({ id, summary, block, reads }) => ({
@@ -50,13 +49,6 @@ export const plainCalls: Pick<
     return result.recipe
       ? { recipe: result.recipe, problem: null }
       : { recipe: null, problem: result.problem ?? '' };
-  },
-
-  soundLength(bytes) {
-    const wave = readWave(new Uint8Array(bytes));
-    if ('problem' in wave) return { problem: wave.problem };
-    const { dataBytes, channels, bits, rate } = wave;
-    return { ms: (dataBytes * 8000) / (channels * bits * rate) };
   },
 
   pack: (files) => packFiles(files),

@@ -9,6 +9,11 @@ import type { Reach } from '../core/steps/call';
 import type { StepCall } from '../core/steps/call';
 import type { Missing } from '../core/plan/select';
 import type { Disagreement } from '../core/sources/disagree';
+import type { Heard } from '../core/sound/beside';
+import type { SoundFacts } from '../core/sound/facts';
+import type { Onsets } from '../core/sound/onsets';
+import type { Peaks } from '../core/sound/peaks';
+import type { Samples } from '../core/sound/samples';
 import type { Tally } from '../core/rules/proof';
 import type { Learnt } from '../core/target/learn';
 import type { Target } from '../core/target/schema';
@@ -21,6 +26,41 @@ export interface OpenRequest {
   readonly name: string;
   readonly sequence?: number;
 }
+
+/** A recording: as it came, or decoded where only the browser can do that. */
+export interface ListenRequest {
+  readonly bytes: ArrayBuffer;
+  readonly samples?: Samples;
+}
+
+export type ListenReply =
+  | {
+      readonly ok: true;
+      readonly facts: SoundFacts;
+      readonly peaks: Peaks;
+      readonly samples: Samples;
+      /** Whole sentences: what may be missing in it. */
+      readonly doubts: readonly string[];
+    }
+  | { readonly ok: false; readonly problem: string };
+
+export interface LineUpRequest {
+  /** Beginnings of notes on the score’s clock, in any order, and how hard each is struck. */
+  readonly ms: Float64Array;
+  readonly velocity: Uint8Array;
+  readonly onsets: Onsets;
+  /** By one offset; by an offset and one tempo; or from note to note, however the tempo wanders. */
+  readonly how: 'offset' | 'tempo' | 'freely';
+}
+
+export type LineUpReply = {
+  readonly offsetMs: number;
+  /** Null where there is no one tempo. */
+  readonly ratio: number | null;
+  readonly share: number;
+  readonly confidence: number;
+  readonly pairs: readonly { readonly scoreMs: number; readonly soundMs: number }[];
+} | null;
 
 export type OpenReply =
   | { readonly ok: true; readonly source: SourceView }
@@ -47,6 +87,10 @@ export interface RunRequest {
   /** Length of the companion sound, where there is one. */
   readonly recordingMs?: number;
   readonly soundName?: string;
+  /** What was heard in it, once it was listened to. */
+  readonly heard?: Heard;
+  /** Tells what was heard apart without looking through it. */
+  readonly soundSha?: string;
 }
 
 export interface FitRequest {
@@ -166,7 +210,12 @@ export interface HandoverRequest extends Omit<RunRequest, 'known'> {
   readonly job: string;
   readonly handover: number;
   /** The companion sound, as it was brought in. */
-  readonly sound?: { readonly name: string; readonly bytes: ArrayBuffer };
+  readonly sound?: {
+    readonly name: string;
+    readonly bytes: ArrayBuffer;
+    /** Decoded already: for what only the browser can decode. */
+    readonly samples?: Samples;
+  };
 }
 
 export interface HandoverReply {
@@ -252,13 +301,13 @@ export interface Engine {
     request: AddressRequest,
     progress: Progress,
   ): Promise<Answer<NoteAddress[]>>;
+  listen(call: Call, request: ListenRequest, progress: Progress): Promise<Answer<ListenReply>>;
+  lineUp(call: Call, request: LineUpRequest, progress: Progress): Promise<Answer<LineUpReply>>;
   learn(call: Call, request: LearnRequest, progress: Progress): Promise<Answer<Learnt>>;
   catalogue(): Catalogue;
   stepForms(): StepForm[];
   checkStep(step: StepCall): { says: string; problem: null } | { says: null; problem: string };
   readRecipe(text: string): { recipe: unknown; problem: null } | { recipe: null; problem: string };
-  /** How long a sound lasts, by the head of its file. */
-  soundLength(bytes: ArrayBuffer): { ms: number } | { problem: string };
   pack(files: { path: string; bytes: Uint8Array }[]): Uint8Array;
   unpack(
     bytes: ArrayBuffer,

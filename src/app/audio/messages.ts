@@ -1,3 +1,5 @@
+import type { SoundLayout } from '../../core/sound/edits';
+import type { Samples } from '../../core/sound/samples';
 import type { Strike } from './worklet/striker';
 
 /** Messages between the player and its worklet. Times in milliseconds of the piece. */
@@ -23,6 +25,10 @@ export type ToWorklet =
   | { is: 'no-loop' }
   /** 1 for each part that is not to be heard. */
   | { is: 'mutes'; muted: Uint8Array }
+  /** The recording that sounds beside the score, as it lies on its clock; null for none. */
+  | { is: 'recording'; samples: Samples | null; layout: SoundLayout }
+  /** How loud each is, 1 as it is. */
+  | { is: 'levels'; score: number; recording: number }
   /** Single notes, beside the music. */
   | { is: 'strike'; list: readonly Strike[] };
 

@@ -1,4 +1,6 @@
 import type { Schedule } from '../../core/wire/view';
+import type { SoundLayout } from '../../core/sound/edits';
+import type { Samples } from '../../core/sound/samples';
 import type { FromWorklet, ToWorklet } from './messages';
 import type { Strike } from './worklet/striker';
 import workletUrl from './worklet/player.worklet.ts?worker&url';
@@ -23,6 +25,9 @@ export class Player {
   private at = { ms: 0, contextTime: 0 };
   private ratio = 1;
   private volume = 0.7;
+  /** Told again where the worklet is built after they were said. */
+  private recording: ToWorklet = { is: 'recording', samples: null, layout: [] };
+  private levels: ToWorklet = { is: 'levels', score: 1, recording: 1 };
   private loaded: (why: string | null) => void = () => {};
   playing = false;
 
@@ -50,6 +55,8 @@ export class Player {
     this.node = node;
     this.gain = gain;
     node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.receive(data);
+    this.send(this.recording);
+    this.send(this.levels);
     const own = await this.events.ownBank();
     if (own) {
       const why = await this.load(own);
@@ -135,6 +142,17 @@ export class Player {
 
   setMutes(muted: Uint8Array) {
     this.send({ is: 'mutes', muted });
+  }
+
+  /** What sounds beside the score, at every speed in time with it. */
+  setRecording(samples: Samples | null, layout: SoundLayout) {
+    this.recording = { is: 'recording', samples, layout };
+    this.send(this.recording);
+  }
+
+  setLevels(score: number, recording: number) {
+    this.levels = { is: 'levels', score, recording };
+    this.send(this.levels);
   }
 
   setVolume(part: number) {

@@ -2,7 +2,7 @@
 import { NButton, NSelect } from 'naive-ui';
 import { Minus, Pencil, Plus, Trash2, X } from '@lucide/vue';
 import { useElementSize, useEventListener } from '@vueuse/core';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, markRaw, ref, shallowRef, watch } from 'vue';
 import { drumName } from '../../core/seating/drum-kinds';
 import { count, noteName } from '../../core/target/words';
 import { ticksPerQuarterOf } from '../../core/score/score';
@@ -12,6 +12,7 @@ import { inkOf } from '../sheet/inks';
 import { useHand } from '../stores/hand';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { useRecording } from '../stores/recording';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
 import { drawCloseUp, NOTHING_PENDING } from './draw';
@@ -37,6 +38,12 @@ const looking = useLooking();
 const playing = usePlaying();
 const settings = useSettings();
 const hand = useHand();
+const recording = useRecording();
+const wave = computed(() =>
+  recording.listened
+    ? markRaw({ peaks: recording.listened.peaks, layout: recording.shownLayout })
+    : null,
+);
 
 const frame = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
@@ -166,6 +173,7 @@ function paint() {
     piece: p,
     inks: inks.value,
     light: settings.light,
+    wave: wave.value,
     chosen: looking.outlined,
     pending: looking.chosen.size > 0 ? hand.preview : NOTHING_PENDING,
     grid: grid.value,
@@ -180,6 +188,7 @@ watch(
     piece,
     inks,
     () => settings.light,
+    wave,
     () => looking.outlined,
     () => hand.preview,
     grid,

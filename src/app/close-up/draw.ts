@@ -1,6 +1,7 @@
 import { noteName } from '../../core/target/words';
 import type { LaidPiece } from '../stores/job';
 import { SHEET_COLOURS, type Ink } from '../sheet/inks';
+import { drawWave, type Wave } from '../sheet/wave';
 import { AXIS, eachIn, FOOT, HEAD, lastTick, rowHeight, xAt, yAt, type View } from './geometry';
 
 /** What is being done to the chosen notes and is no step yet. */
@@ -9,8 +10,16 @@ export interface Pending {
   readonly semitones: number;
   readonly longerTicks: number;
   readonly louder: number;
+  /** Microseconds on the clock; drawn once it is in the plan. */
+  readonly us: number;
 }
-export const NOTHING_PENDING: Pending = { ticks: 0, semitones: 0, longerTicks: 0, louder: 0 };
+export const NOTHING_PENDING: Pending = {
+  ticks: 0,
+  semitones: 0,
+  longerTicks: 0,
+  louder: 0,
+  us: 0,
+};
 
 export interface DrawInput {
   readonly context: CanvasRenderingContext2D;
@@ -19,6 +28,7 @@ export interface DrawInput {
   readonly inks: readonly Ink[];
   readonly light: 'paper' | 'booth';
   /** Notes that are chosen, or that the open finding names. */
+  readonly wave: Wave | null;
   readonly chosen: ReadonlySet<number>;
   readonly pending: Pending;
   /** Ticks between the lines of the grid; 0 for beats alone. */
@@ -39,6 +49,7 @@ export function drawCloseUp(input: DrawInput): void {
   c.fillRect(AXIS, HEAD, v.width - AXIS, v.height - HEAD);
   drawRows(input);
   drawLines(input);
+  drawRecording(input);
   for (const part of v.faint) drawFaint(input, part);
   for (const part of v.front) drawPart(input, part);
   drawAxis(input);
@@ -59,6 +70,22 @@ export function drawCloseUp(input: DrawInput): void {
     c.lineWidth = 1;
     c.strokeRect(sweep.left, sweep.top, sweep.right - sweep.left, sweep.bottom - sweep.top);
   }
+}
+
+/** The recording lies behind the velocities, by the clock. */
+function drawRecording({ context: c, view: v, piece, wave, light }: DrawInput) {
+  if (!wave) return;
+  const msAt = (x: number) =>
+    piece.clock.msAt(Math.max(0, v.fromTick + (x - AXIS) * v.ticksPerPixel));
+  const top = v.height - FOOT + 1;
+  c.globalAlpha = 0.45;
+  drawWave(
+    c,
+    wave,
+    { left: AXIS, right: v.width, top, height: FOOT - 2, msAt },
+    SHEET_COLOURS[light].wave,
+  );
+  c.globalAlpha = 1;
 }
 
 /** Keys that are not there lie on hatched ground; black keys are a shade darker. */
@@ -250,7 +277,8 @@ function paintNote(
 }
 
 /** What the rows are called there: keys, lanes, drums. */
-function drawAxis({ context: c, view: v, names, light }: DrawInput) {
+function drawAxis(input: DrawInput) {
+  const { context: c, view: v, names, light } = input;
   const colour = SHEET_COLOURS[light];
   const h = rowHeight(v);
   c.clearRect(0, 0, AXIS, v.height);
@@ -271,7 +299,7 @@ function drawAxis({ context: c, view: v, names, light }: DrawInput) {
   }
   c.fillStyle = colour.ink2;
   c.font = `11px ${SANS}`;
-  c.fillText('velocity', 6, v.height - FOOT / 2);
+  c.fillText(input.wave ? 'velocity, sound' : 'velocity', 6, v.height - FOOT / 2);
   c.strokeStyle = colour.line;
   c.lineWidth = 1;
   c.strokeRect(AXIS + 0.5, HEAD + 0.5, v.width - AXIS - 1, v.height - HEAD - 1);

@@ -6,6 +6,7 @@ import { reachOf } from '../../core/target/limits';
 import { useHand } from '../stores/hand';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { useRecording } from '../stores/recording';
 import { useSettings } from '../stores/settings';
 import SeverityMark from '../margin/SeverityMark.vue';
 import { inkOf } from './inks';
@@ -25,6 +26,7 @@ const job = useJob();
 const looking = useLooking();
 const settings = useSettings();
 const hand = useHand();
+const recording = useRecording();
 
 const queue = markRaw(new PaintQueue());
 const frame = ref<HTMLElement>();
@@ -41,11 +43,17 @@ const layout = computed(() => {
       barsPerRow: settings.barsPerRow,
       width: width.value,
       height: Math.max(120, height.value - 6),
+      wave: recording.listened !== null,
     }),
   );
 });
 const bands = computed(() =>
   piece.value && layout.value ? bandsOf(piece.value.parts, layout.value.areaHeight) : [],
+);
+const wave = computed(() =>
+  recording.listened
+    ? markRaw({ peaks: recording.listened.peaks, layout: recording.shownLayout })
+    : null,
 );
 const inks = computed(() => (piece.value?.parts ?? []).map((_, i) => inkOf(i, settings.light)));
 
@@ -99,6 +107,7 @@ const shared = computed(() => {
     ground: ground.value,
     ghosts: looking.before ? [] : (looking.trial?.ghosts ?? []),
     range: range.value,
+    wave: wave.value,
   };
 });
 const paints = computed(() => {

@@ -30,6 +30,8 @@ function sheetColours(light: Light) {
     ink: c.ink,
     ink2: c.ink2,
     faint: c.faint,
+    wave: c.ink2,
+    waveGround: c.band,
     hatch: c.hatch,
     hatchGround: c.hatchGround,
     hatchText: c.ochreText,

@@ -20,6 +20,8 @@ export interface SheetLayout {
   /** Space above the notes for flags and bar numbers. */
   readonly headHeight: number;
   readonly areaHeight: number;
+  /** Of the recording under the notes; 0 where there is none. */
+  readonly waveHeight: number;
   readonly left: number;
   readonly width: number;
   readonly height: number;
@@ -41,6 +43,8 @@ export interface LayoutInput {
   readonly barsPerRow: number;
   readonly width: number;
   readonly height: number;
+  /** A recording is drawn under every row. */
+  readonly wave?: boolean;
 }
 
 export function fitBars(bars: number, width: number, height: number): number {
@@ -52,11 +56,13 @@ export function fitBars(bars: number, width: number, height: number): number {
 }
 
 /** Rows of a fixed number of bars; their widths go by ticks, so that time is even over the sheet. */
-export function layOut({ bars, endTick, barsPerRow, width, height }: LayoutInput): SheetLayout {
+export function layOut(input: LayoutInput): SheetLayout {
+  const { bars, endTick, barsPerRow, width, height } = input;
   const total = bars.barCount(endTick);
   const perRow = barsPerRow > 0 ? barsPerRow : fitBars(total, width, height);
   const rowCount = Math.ceil(total / perRow);
   const rowHeight = Math.max(LEAST_ROW, Math.min(MOST_ROW, Math.floor(height / rowCount)));
+  const waveHeight = input.wave ? Math.max(18, Math.min(34, Math.round(rowHeight * 0.16))) : 0;
   const rows: Row[] = [];
   let longest = 1;
   for (let index = 0; index < rowCount; index++) {
@@ -74,7 +80,8 @@ export function layOut({ bars, endTick, barsPerRow, width, height }: LayoutInput
     pxPerTick: (width - SHEET_LEFT - SHEET_RIGHT) / longest,
     rowHeight,
     headHeight: HEAD_HEIGHT,
-    areaHeight: rowHeight - HEAD_HEIGHT - ROW_GAP,
+    areaHeight: rowHeight - HEAD_HEIGHT - ROW_GAP - waveHeight,
+    waveHeight,
     left: SHEET_LEFT,
     width,
     height: rowCount * rowHeight,

@@ -1,6 +1,7 @@
 import { bpmOf } from '../../core/time/tempo-map';
 import type { LaidPiece } from '../stores/job';
 import type { Ghost } from './ghosts';
+import { drawWave, type Wave } from './wave';
 import type { Ink } from './inks';
 import { SHEET_COLOURS } from './inks';
 import {
@@ -35,6 +36,7 @@ export interface PaintInput {
   /** Where notes were that the mend which is looked at would change. */
   readonly ghosts: readonly Ghost[];
   /** The keys that the target has; what is outside is hatched where notes stand there. */
+  readonly wave: Wave | null;
   readonly range: { readonly lowest: number; readonly highest: number } | null;
 }
 
@@ -59,12 +61,26 @@ export function paintRow(input: PaintInput): void {
   for (const band of input.bands) if (!band.faint) paintBand(input, band);
   paintGhosts(input);
   paintGroundText(input);
+  paintWave(input);
   paintHead(input);
   c.strokeStyle = colour.line;
   c.lineWidth = 1;
   c.strokeRect(left + 0.5, top + 0.5, Math.round(right - left) - 1, layout.areaHeight - 1);
   c.fillStyle = colour.ink;
   c.fillRect(left, top, 2, layout.areaHeight);
+}
+
+/** The recording under the notes, by the clock. */
+function paintWave({ context: c, layout, row, piece, wave, light }: PaintInput) {
+  if (!wave || layout.waveHeight === 0) return;
+  const top = layout.headHeight + layout.areaHeight + 1;
+  const right = xOf(layout, row, row.toTick);
+  const colour = SHEET_COLOURS[light];
+  c.fillStyle = colour.waveGround;
+  c.fillRect(layout.left, top, right - layout.left, layout.waveHeight);
+  const msAt = (x: number) => piece.clock.msAt(row.fromTick + (x - layout.left) / layout.pxPerTick);
+  const box = { left: layout.left, right, top, height: layout.waveHeight, msAt };
+  drawWave(c, wave, box, colour.wave);
 }
 
 function hatch(input: PaintInput, x: number, y: number, w: number, h: number) {

@@ -1,6 +1,7 @@
 /** Files beyond these are not taken from dropped folders. */
 const MOST_DROPPED = 2000;
-const KNOWN = /\.(mid|midi|smf|rmi|kar|json|csv|vtt|wav|zip|quilljob)$/i;
+const KNOWN =
+  /\.(mid|midi|smf|rmi|kar|json|csv|vtt|wav|wave|flac|mp3|ogg|oga|opus|m4a|aac|zip|quilljob)$/i;
 
 /**
  * The files of a drop; of folders all that may be sources, in the order of their paths.

@@ -20,6 +20,7 @@ const say = (e: HandEdit) =>
     ? 'taken out'
     : [
         e.ticks ? `${signed(e.ticks)} ticks` : '',
+        e.us ? `${signed(Math.round(e.us / 1000))} ms` : '',
         e.semitones ? `${signed(e.semitones)} semitones` : '',
         e.longerTicks ? `length ${signed(e.longerTicks)} ticks` : '',
         e.louder ? `velocity ${signed(e.louder)}` : '',

@@ -5,7 +5,7 @@ import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { count, plain } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { NSelect } from 'naive-ui';
-import CompanionSound from './CompanionSound.vue';
+import RecordingCard from './timing/RecordingCard.vue';
 import IntakeParts from './IntakeParts.vue';
 import ReadAs from './ReadAs.vue';
 import SourceList from './SourceList.vue';
@@ -46,7 +46,7 @@ function chooseSequence(index: number) {
   <section class="panel" tabindex="0" aria-labelledby="intake-title">
     <h2 id="intake-title">What came in</h2>
     <SourceList />
-    <CompanionSound />
+    <RecordingCard />
     <ReadAs />
     <h3 v-if="job.sourcesNow.length > 1" class="of">{{ looked?.name }}</h3>
     <template v-if="inventory">

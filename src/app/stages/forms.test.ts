@@ -18,6 +18,7 @@ describe('forms made from the steps', () => {
     const of = (id: string) => fieldsOf(forms.find((f) => f.id === id)!);
     expect(of('rest-at-start')).toMatchObject([
       { name: 'bars', kind: 'whole', required: true, lowest: 1, highest: 64 },
+      { name: 'soundToo', required: false },
     ]);
     expect(of('keep-voices').map((f) => f.kind)).toEqual(['whole', 'one-of', 'one-of', 'number']);
     expect(of('carve')).toMatchObject([{ kind: 'rows', fields: [{ name: 'place' }, {}, {}, {}] }]);

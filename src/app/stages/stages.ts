@@ -3,8 +3,8 @@ import HandoverPanel from './HandoverPanel.vue';
 import IntakePanel from './IntakePanel.vue';
 import MarginColumn from '../margin/MarginColumn.vue';
 import SeatingPanel from './SeatingPanel.vue';
-import { TIMING_RULES } from './timing-rules';
-import TimingPanel from './TimingPanel.vue';
+import { TIMING_RULES } from './timing/timing-rules';
+import TimingPanel from './timing/TimingPanel.vue';
 
 /** A stage of a job that does something: its knot on the thread, its panel, what it settles. */
 export interface StageDef {
@@ -41,6 +41,7 @@ export const STAGES = [
     name: 'Timing',
     onTo: 'On to timing',
     panel: TimingPanel,
+    wide: true,
     settles: TIMING_RULES,
   },
   { id: 'proof', name: 'Proof', onTo: 'On to proof', panel: MarginColumn, settles: null },

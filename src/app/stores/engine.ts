@@ -8,9 +8,13 @@ const bytesOf = async (sha256: string) => {
 
 let front: EngineClient | null = null;
 let side: EngineClient | null = null;
+let ear: EngineClient | null = null;
 
 /** The worker that the screen waits for; sources come back from the database when it is new. */
 export const engine = (): EngineClient => (front ??= new EngineClient(bytesOf));
+
+/** One for recordings: what it decodes and measures takes seconds. */
+export const soundEngine = (): EngineClient => (ear ??= new EngineClient(bytesOf));
 
 /** A second one for what may wait: what mends would do, and songs that are tried on targets. */
 export const sideEngine = (): EngineClient => (side ??= new EngineClient(bytesOf));

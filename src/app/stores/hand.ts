@@ -6,7 +6,7 @@ import { count } from '../../core/target/words';
 import { mapTick, unmapTick } from '../../core/time/time-map';
 import { NOTHING_PENDING, type Pending } from '../close-up/draw';
 import { engine } from './engine';
-import { useJob } from './job';
+import { useJob, type LaidPiece } from './job';
 import { useLooking } from './looking';
 
 interface HandParams {
@@ -17,10 +17,14 @@ interface HandParams {
 const BY_HAND = 'by-hand';
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
+/** The tick that is so much later on the clock. */
+const laterOnClock = ({ clock }: LaidPiece, tick: number, us: number): number =>
+  us === 0 ? tick : clock.tickAt(clock.msAt(tick) + us / 1000);
+
 /** Adds what is done now to what was done before; what comes to nothing says nothing. */
 const summed = (before: HandEdit, more: Partial<Pending> & { gone?: boolean }): HandEdit => {
   const sum = { ...before };
-  for (const key of ['ticks', 'semitones', 'longerTicks', 'louder'] as const) {
+  for (const key of ['ticks', 'semitones', 'longerTicks', 'louder', 'us'] as const) {
     const value = (before[key] ?? 0) + (more[key] ?? 0);
     if (value === 0) delete sum[key];
     else sum[key] = value;
@@ -33,6 +37,7 @@ const both = (a: Pending, b: Partial<Pending>): Pending => ({
   semitones: a.semitones + (b.semitones ?? 0),
   longerTicks: a.longerTicks + (b.longerTicks ?? 0),
   louder: a.louder + (b.louder ?? 0),
+  us: a.us + (b.us ?? 0),
 });
 
 /** Notes changed by hand in the close-up: all that is done in one sitting is one step. */
@@ -58,6 +63,12 @@ export const useHand = defineStore('hand', () => {
     const last = job.plan?.now.steps.at(-1);
     return last && last.key === sitting.value && last.on ? last : null;
   });
+
+  /** What is done from here on is a step of its own. */
+  function beginSitting() {
+    void flush();
+    sitting.value = null;
+  }
 
   function toggle(tick = 0) {
     if (open.value) return close();
@@ -144,7 +155,10 @@ export const useHand = defineStore('hand', () => {
           ? drawn.filter((_, n) => n !== mine)
           : drawn.with(mine, {
               ...d,
-              tick: unmapTick(shown.fromBase ?? undefined, columns.start[i]! + (more.ticks ?? 0)),
+              tick: unmapTick(
+                shown.fromBase ?? undefined,
+                laterOnClock(shown, columns.start[i]! + (more.ticks ?? 0), more.us ?? 0),
+              ),
               lengthTicks: Math.max(1, d.lengthTicks + (more.longerTicks ?? 0)),
               noteNumber: d.noteNumber + (more.semitones ?? 0),
               velocity: Math.max(1, Math.min(127, d.velocity + (more.louder ?? 0))),
@@ -227,6 +241,7 @@ export const useHand = defineStore('hand', () => {
     problem,
     sitting,
     step,
+    beginSitting,
     toggle,
     show,
     close,

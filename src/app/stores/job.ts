@@ -85,6 +85,7 @@ export const useJob = defineStore('job', () => {
     report: session.report,
     tryOut: session.tryOut,
     showPiece: session.showPiece,
+    hear: session.hear,
     ...makeFindings(doc, session),
     ...changes,
     // The view

@@ -1,3 +1,4 @@
+import { companionName } from '../../core/target/sound';
 import { liveQuery } from 'dexie';
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
@@ -47,7 +48,9 @@ export const usePictures = defineStore('pictures', () => {
         plan: { ...(now.uses ? { uses: now.uses } : {}), steps: now.steps },
         leftAsIs: now.leftAsIs,
         known: [],
-        ...(job.sound ? { recordingMs: job.sound.ms, soundName: job.sound.name } : {}),
+        ...(job.sound
+          ? { recordingMs: job.sound.ms, soundName: companionName(job.sound.name) }
+          : {}),
       });
       const view = await call.result.catch(() => null);
       if (mine !== round) return;

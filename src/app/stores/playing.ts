@@ -2,6 +2,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Plan } from '../../core/plan/plan';
 import type { StepCall } from '../../core/steps/call';
+import { endOf, layoutOf } from '../../core/sound/edits';
 import type { PartView } from '../../core/wire/view';
 import { keepBank, keptBank, LARGEST_BANK_BYTES } from '../storage/bank';
 import { storageProblem } from '../storage/db';
@@ -9,6 +10,7 @@ import { Player } from '../audio/player';
 import { engine } from './engine';
 import { useJob } from './job';
 import { useLooking } from './looking';
+import { useRecording } from './recording';
 import { useSettings } from './settings';
 
 /** The pulse: where the music is, what is heard of it, how fast. */
@@ -16,6 +18,7 @@ export const usePlaying = defineStore('playing', () => {
   const job = useJob();
   const looking = useLooking();
   const settings = useSettings();
+  const recording = useRecording();
   const playing = ref(false);
   const starting = ref(false);
   const problem = ref<string | null>(null);
@@ -86,6 +89,9 @@ export const usePlaying = defineStore('playing', () => {
   const piece = computed(() =>
     job.shown ? (listen.value === 'source' ? job.shown.source : job.shown.delivered) : null,
   );
+  const endMs = computed(() =>
+    Math.max(piece.value?.clock.msAt(piece.value.endTick) ?? 0, endOf(recording.layout) / 1000),
+  );
   const tick = computed(() => piece.value?.clock.tickAt(ms.value) ?? 0);
   /** Tick in the piece that the sheet shows: aligned by clock, less the common shift. */
   const shownTick = computed(() => {
@@ -134,7 +140,7 @@ export const usePlaying = defineStore('playing', () => {
     problem.value = null;
     try {
       if (!(await load())) return;
-      if (piece.value && ms.value >= piece.value.clock.msAt(piece.value.endTick)) ms.value = 0;
+      if (piece.value && ms.value >= endMs.value) ms.value = 0;
       applyLoop();
       player.setVolume(settings.volume / 100);
       player.setSpeed(speed.value / 100);
@@ -251,6 +257,24 @@ export const usePlaying = defineStore('playing', () => {
     }
   }
 
+  /** Clicks at moments from now, high and dry: to tap to. */
+  async function hearClicks(afterMs: readonly number[]): Promise<number> {
+    player.setVolume(settings.volume / 100);
+    await player.prepare();
+    const begun = performance.now();
+    await player.strike(
+      afterMs.map((after) => ({
+        afterMs: after,
+        lengthMs: 60,
+        channel: 9,
+        key: 37,
+        velocity: 120,
+        program: null,
+      })),
+    );
+    return begun;
+  }
+
   function toggle(set: typeof muted, id: string) {
     const next = new Set(set.value);
     if (!next.delete(id)) next.add(id);
@@ -269,6 +293,22 @@ export const usePlaying = defineStore('playing', () => {
     tried.value = [];
   }
 
+  // Beside the source the recording sounds as it came; beside what is delivered, as the plan has it.
+  watch(
+    [() => recording.listened, () => recording.layout, listen],
+    ([listened, layout, to]) => {
+      const samples = listened?.samples ?? null;
+      const us = Math.round((listened?.facts.lengthMs ?? 0) * 1000);
+      player.setRecording(samples, to === 'source' ? layoutOf([], us) : layout);
+    },
+    { immediate: true },
+  );
+  watch(
+    [settings.levels, () => recording.listened],
+    ([{ score, recording: sound }, listened]) =>
+      player.setLevels(listened ? score / 100 : 1, sound / 100),
+    { immediate: true },
+  );
   watch(tried, () => {
     if (playing.value) void load();
   });
@@ -309,6 +349,9 @@ export const usePlaying = defineStore('playing', () => {
     muted,
     alone,
     piece,
+    /** Where the sound is now, not where the playhead was last drawn. */
+    nowMs: () => (playing.value ? player.positionMs() : ms.value),
+    hearClicks,
     play,
     stop,
     seek,

@@ -7,6 +7,12 @@ import { shineOn, type Light } from '../theme/tokens';
 export const useSettings = defineStore('settings', () => {
   const light = ref<Light>('paper');
   const volume = ref(70);
+  /** Of the score and of its recording, each in percent, under the volume. */
+  const levels = reactive({ score: 80, recording: 80 });
+  /** By how much the hand is late when it taps what the ear hears. */
+  const handDelayMs = ref(0);
+  /** Seconds that are heard before a cue. */
+  const preRoll = ref(2);
   const barsPerRow = ref(0); // 0 = fit
   /** Pixels of the right-hand side: of stages that read along, and of those that work there. */
   const sideWidth = reactive({ narrow: 306, wide: 440 });
@@ -22,11 +28,19 @@ export const useSettings = defineStore('settings', () => {
         'bars-per-row',
         'side-width',
         'close-up',
+        'levels',
+        'cues',
       ]);
       if (rows[0]?.value === 'booth' || rows[0]?.value === 'paper') light.value = rows[0].value;
       if (typeof rows[1]?.value === 'number') volume.value = rows[1].value;
       if (typeof rows[2]?.value === 'number') barsPerRow.value = rows[2].value;
       if (typeof rows[4]?.value === 'number') closeUp.value = rows[4].value;
+      const { score, recording } = (rows[5]?.value ?? {}) as Partial<typeof levels>;
+      if (typeof score === 'number') levels.score = score;
+      if (typeof recording === 'number') levels.recording = recording;
+      const { delay, before } = (rows[6]?.value ?? {}) as { delay?: number; before?: number };
+      if (typeof delay === 'number') handDelayMs.value = delay;
+      if (typeof before === 'number') preRoll.value = before;
       const { narrow, wide } = (rows[3]?.value ?? {}) as Partial<typeof sideWidth>;
       if (typeof narrow === 'number') sideWidth.narrow = narrow;
       if (typeof wide === 'number') sideWidth.wide = wide;
@@ -44,8 +58,10 @@ export const useSettings = defineStore('settings', () => {
     keep('light', value);
   });
   watch(volume, (value) => keep('volume', value));
+  watch([handDelayMs, preRoll], ([delay, before]) => keep('cues', { delay, before }));
+  watch(levels, (value) => keep('levels', { ...value }));
   watch(barsPerRow, (value) => keep('bars-per-row', value));
   watch(closeUp, (value) => keep('close-up', value));
   watch(sideWidth, (value) => keep('side-width', { ...value }));
-  return { light, volume, barsPerRow, sideWidth, closeUp, load };
+  return { light, volume, levels, handDelayMs, preRoll, barsPerRow, sideWidth, closeUp, load };
 });

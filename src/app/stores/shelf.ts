@@ -28,6 +28,9 @@ interface DemoWeek {
     file: string;
     /** Further sources of the job, each under the key that its plan names. */
     further?: { key: string; file: string }[];
+    /** The recording that plays beside it, and how long it is. */
+    sound?: string;
+    soundMs?: number;
     targets: { id: string; uses?: SourceUse[]; steps: PlanStep[] }[];
   }[];
 }
@@ -35,6 +38,7 @@ interface DemoWeek {
 interface JobExtras {
   readonly id?: string;
   readonly further?: readonly JobSource[];
+  readonly sound?: JobRecord['sound'];
   readonly changedAt?: number;
 }
 
@@ -119,31 +123,12 @@ export const useShelf = defineStore('shelf', () => {
     return sha256;
   }
 
-  /** A sound that is to go beside the score: its bytes are kept, its length is told. */
-  async function takeSound(file: File): Promise<NonNullable<JobRecord['sound']> | null> {
-    if (tooLarge(file)) return null;
-    try {
-      const bytes = await file.arrayBuffer();
-      const length = await engine().plain.soundLength(bytes.slice(0));
-      if ('problem' in length) {
-        problems.value.push(`${file.name}: ${length.problem}`);
-        return null;
-      }
-      const sha256 = hex(await crypto.subtle.digest('SHA-256', bytes));
-      await db.sources.put({ sha256, name: file.name, bytes });
-      return { sha256, name: file.name, ms: length.ms };
-    } catch (error) {
-      problems.value.push(`${file.name}: ${storageProblem(error, 'file')}`);
-      return null;
-    }
-  }
-
   async function addJob(
     title: string,
     fileName: string,
     sha256: string,
     plans: readonly TargetPlan[],
-    { id = newKey(), further = [], changedAt = Date.now() }: JobExtras = {},
+    { id = newKey(), further = [], sound, changedAt = Date.now() }: JobExtras = {},
   ): Promise<string> {
     await writeJob({
       id,
@@ -151,6 +136,7 @@ export const useShelf = defineStore('shelf', () => {
       title,
       changedAt,
       sources: [{ key: 'main', kind: 'smf', role: 'score', sha256, name: fileName }, ...further],
+      ...(sound ? { sound } : {}),
       activeTarget: plans[0]!.targetId,
       plans,
       tally: null,
@@ -225,10 +211,19 @@ export const useShelf = defineStore('shelf', () => {
       await Promise.all(
         week.jobs.map(async (job, i) => {
           if (there.has(job.id)) return;
+          const bytesOf = async (name: string) =>
+            (await fetch(`/demo/${encodeURIComponent(name)}`)).arrayBuffer();
           const take = async (file: string) => {
-            const reply = await fetch(`/demo/${encodeURIComponent(file)}`);
-            return takeSource({ name: file, bytes: await reply.arrayBuffer() });
+            return takeSource({ name: file, bytes: await bytesOf(file) });
           };
+          const recording = async (): Promise<JobRecord['sound']> => {
+            if (!job.sound || job.soundMs === undefined) return undefined;
+            const bytes = await bytesOf(job.sound);
+            const sha256 = hex(await crypto.subtle.digest('SHA-256', bytes));
+            await db.sources.put({ sha256, name: job.sound, bytes });
+            return { sha256, name: job.sound, ms: job.soundMs };
+          };
+          const sounding = recording();
           const further = (job.further ?? []).map(async ({ key, file }): Promise<JobSource[]> => {
             const sha256 = await take(file);
             return sha256 ? [{ key, kind: 'smf', role: 'score', sha256, name: file }] : [];
@@ -243,6 +238,7 @@ export const useShelf = defineStore('shelf', () => {
           await addJob(job.title, job.file, sha256, plans, {
             id: job.id,
             further: (await Promise.all(further)).flat(),
+            sound: await sounding,
             changedAt: stamp - i,
           });
         }),
@@ -261,7 +257,6 @@ export const useShelf = defineStore('shelf', () => {
     addJob,
     takeSource,
     takeFile,
-    takeSound,
     dropFiles,
     importJob,
     exportJob,

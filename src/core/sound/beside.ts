@@ -1,5 +1,4 @@
 import type { Piece } from '../score/piece';
-import { isIn } from '../score/score';
 import type { Clock } from '../time/tempo-map';
 import { editedTime, endOf, layoutOf, type SoundLayout } from './edits';
 import { lineUp, middleOff, pairsAt, struckOf, type Struck } from './line-up';
@@ -41,11 +40,10 @@ export function heardAfter(heard: Heard, layout: SoundLayout): Heard {
   };
 }
 
-/** The beginnings of all notes that are not left out, by the clock. */
+/** The beginnings of all notes by the clock, of parts that are left out too: a recording has them. */
 export function struckIn({ score }: Piece, clock: Clock): Struck {
   const notes: [number, number][] = [];
   for (const part of score.parts) {
-    if (!isIn(part)) continue;
     const { start, velocity, count } = part.notes;
     for (let i = 0; i < count; i++) notes.push([clock.msAt(start[i]!), velocity[i]!]);
   }

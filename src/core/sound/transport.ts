@@ -37,6 +37,8 @@ export class Transport {
   private events = NOTHING;
   private next = 0;
   private ratio = 1;
+  /** Until when something beside the events sounds: it goes on as long. */
+  lastMs = 0;
   private loop: { from: number; to: number } | null = null;
   private muted = new Uint8Array(0);
 
@@ -57,6 +59,11 @@ export class Transport {
   stop() {
     this.playing = false;
     this.sounder.silence();
+  }
+
+  /** Milliseconds of the piece in one of the clock. */
+  get rate(): number {
+    return this.ratio;
   }
 
   speed(ratio: number) {
@@ -84,7 +91,7 @@ export class Transport {
     let until = this.positionMs + ms * this.ratio;
     const { loop } = this;
     // A loop that ends behind the music comes round where the music ends.
-    const to = loop ? Math.min(loop.to, Math.max(loop.from + 1, this.events.endMs)) : 0;
+    const to = loop ? Math.min(loop.to, Math.max(loop.from + 1, this.endMs)) : 0;
     if (loop && this.positionMs < to && until >= to) {
       this.send(to);
       until = loop.from + ((until - to) % Math.max(1, to - loop.from));
@@ -93,11 +100,15 @@ export class Transport {
     }
     this.send(until);
     this.positionMs = until;
-    if (until > this.events.endMs + TAIL_MS) {
+    if (until > this.endMs + TAIL_MS) {
       this.stop();
       return false;
     }
     return true;
+  }
+
+  private get endMs(): number {
+    return Math.max(this.events.endMs, this.lastMs);
   }
 
   private seek(atMs: number) {

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { joinNotes, notesWhere, pickNotes, sortNotes } from '../score/columns';
-import type { Part } from '../score/score';
+import type { Marker, Part } from '../score/score';
+import { encodeUtf8 } from '../smf/text';
 import { LATEST_TICK } from '../smf/file';
 import { count } from '../target/words';
 import type { Clock } from '../time/tempo-map';
@@ -43,6 +44,7 @@ export const HandNote = z.strictObject({
   lengthTicks: length.describe('Ticks'),
   noteNumber,
   velocity,
+  label: z.string().min(1).max(200).optional().describe('A marker that is set with it'),
 });
 export type HandNote = Readonly<z.infer<typeof HandNote>>;
 
@@ -55,7 +57,14 @@ export const byHand = defineStep({
     edits: z.array(HandEdit).max(100_000).optional(),
     drawn: z.array(HandNote).max(100_000).optional(),
   }),
-  describe: ({ edits = [], drawn = [] }) => `${count(edits.length + drawn.length, 'note')} by hand`,
+  describe({ edits = [], drawn = [] }) {
+    const said = `${count(edits.length + drawn.length, 'note')} by hand`;
+    const moved = edits.flatMap((e) => (e.us === undefined ? [] : [e.us / 1000]));
+    if (moved.length === 0) return said;
+    const [least, most] = [Math.min(...moved.slice(0, 9999)), Math.max(...moved.slice(0, 9999))];
+    const signed = (ms: number) => `${ms < 0 ? '−' : '+'}${Math.abs(Math.round(ms))}`;
+    return `${said}, ${least === most ? '' : `${signed(least)} to `}${signed(most)} ms`;
+  },
   apply(input) {
     const { params, piece, select, maps } = input;
     const edits = new Map((params.edits ?? []).map((e) => [e.note, e]));
@@ -133,7 +142,17 @@ export const byHand = defineStep({
     });
     if (refused) return { refused };
     if (changed + dropped + added === 0) return done(piece, {}, []);
-    return done(ids.keep(withScore(piece, { parts })), { changed, dropped, added }, [
+    const { conductor } = piece.score;
+    const labels = (params.drawn ?? []).flatMap((n): Marker[] => {
+      if (n.label === undefined || !select.find(n.part)) return [];
+      const tick = mapTick(piece.fromBase, n.tick);
+      const bytes = encodeUtf8(n.label);
+      const track = conductor.markers[0]?.track ?? 0;
+      return [{ tick, track, order: 0, text: n.label, encoding: 'utf-8', bytes }];
+    });
+    const markers = [...conductor.markers, ...labels].sort((a, b) => a.tick - b.tick);
+    const score = labels.length > 0 ? { parts, conductor: { ...conductor, markers } } : { parts };
+    return done(ids.keep(withScore(piece, score)), { changed, dropped, added }, [
       { what: 'notes taken out by hand', count: dropped },
     ]);
   },

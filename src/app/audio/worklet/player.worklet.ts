@@ -1,6 +1,7 @@
 import { SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
 import type { FromWorklet, ToWorklet } from '../messages';
 import { sounderFor } from '../../../core/sound/sounder';
+import { RecordingVoice } from '../../../core/sound/voice';
 import { Striker } from './striker';
 import { Transport } from '../../../core/sound/transport';
 
@@ -21,6 +22,8 @@ class PlayerProcessor extends AudioWorkletProcessor {
   });
   private readonly transport: Transport;
   private readonly striker: Striker;
+  private readonly voice = new RecordingVoice();
+  private scoreLevel = 1;
   private blocks = 0;
 
   constructor() {
@@ -64,6 +67,14 @@ class PlayerProcessor extends AudioWorkletProcessor {
       case 'mutes':
         transport.mute(message.muted);
         break;
+      case 'recording':
+        this.voice.load(message.samples, message.layout);
+        transport.lastMs = this.voice.lengthMs;
+        break;
+      case 'levels':
+        this.scoreLevel = message.score;
+        this.voice.gain = message.recording;
+        break;
       case 'strike':
         this.striker.strike(message.list);
         break;
@@ -93,9 +104,14 @@ class PlayerProcessor extends AudioWorkletProcessor {
     const [left, right] = outputs[0]!;
     if (!left) return true;
     if (this.transport.playing && this.blocks++ % BLOCKS_A_REPORT === 0) this.report();
+    const { playing, positionMs, rate } = this.transport;
     if (!this.transport.advance((left.length / sampleRate) * 1000)) this.tell({ is: 'end' });
     this.striker.advance((left.length / sampleRate) * 1000);
     this.synth.process(left, right ?? left, 0, left.length);
+    if (this.scoreLevel !== 1)
+      for (const channel of outputs[0]!)
+        for (let i = 0; i < channel.length; i++) channel[i]! *= this.scoreLevel;
+    if (playing) this.voice.add(outputs[0]!, positionMs, (1000 / sampleRate) * rate);
     return true;
   }
 }

@@ -14,7 +14,9 @@ import type {
   UseView,
 } from '../../../worker/protocol';
 import { db } from '../../storage/db';
-import { newKey, type PlanState } from '../../storage/job';
+import { companionName } from '../../../core/target/sound';
+import type { Heard } from '../../../core/sound/beside';
+import { newKey, type JobRecord, type PlanState } from '../../storage/job';
 import { engine, sideEngine } from '../engine';
 import type { JobDocument } from './document';
 
@@ -68,6 +70,8 @@ export function makeSession(doc: JobDocument) {
   const revision = ref(0);
   const idle = computed(() => open.value === 0 && doc.unsaved.value === 0);
 
+  /** What was heard in the recording, by what its bytes are. */
+  let heard: { readonly sha256: string; readonly heard: Heard } | null = null;
   const columns = new Map<number, NoteView>();
   let running: RunningCall<unknown> | null = null;
   /** What mends would do, being worked out on the side. */
@@ -157,9 +161,17 @@ export function makeSession(doc: JobDocument) {
       leftAsIs: now.now.leftAsIs,
       known: [...columns.keys()],
       piece: piece.value,
-      ...(doc.record.value?.sound
-        ? { recordingMs: doc.record.value.sound.ms, soundName: doc.record.value.sound.name }
-        : {}),
+      ...besideOf(doc.record.value?.sound),
+    };
+  }
+
+  function besideOf(sound: JobRecord['sound']) {
+    if (!sound) return {};
+    const { ms, name, sha256 } = sound;
+    return {
+      recordingMs: ms,
+      soundName: companionName(name),
+      ...(heard?.sha256 === sha256 ? { heard: heard.heard, soundSha: sha256 } : {}),
     };
   }
 
@@ -276,6 +288,7 @@ export function makeSession(doc: JobDocument) {
     reopen,
     tryOut,
     showPiece,
+    hear: (next: NonNullable<typeof heard>) => (heard = next),
     /** Whether the plan is still the one that is on the screen. */
     isShown: (state: PlanState) => state === shownState,
     dispose,

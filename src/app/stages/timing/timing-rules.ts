@@ -14,4 +14,9 @@ export const TIMING_RULES: ReadonlySet<string> = new Set([
   'start-rest',
   'first-note',
   'rest-swallowed',
+  'sound-apart',
+  'sound-lead-in',
+  'sound-length',
+  'seam',
+  'whole-frames',
 ]);

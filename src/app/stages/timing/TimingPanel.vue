@@ -1,0 +1,252 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import { NButton } from 'naive-ui';
+import { plain } from '../../../core/target/words';
+import { bpmOf } from '../../../core/time/tempo-map';
+import { sayClock, sayPlace } from '../../../core/time/meter-map';
+import TabRow from '../../kit/TabRow.vue';
+import MarginNote from '../../margin/MarginNote.vue';
+import { useJob } from '../../stores/job';
+import { useLiningUp } from '../../stores/lining-up';
+import { useLooking } from '../../stores/looking';
+import { usePlaying } from '../../stores/playing';
+import { useRecording } from '../../stores/recording';
+import StepEditor from '../StepEditor.vue';
+import CueDesk from './CueDesk.vue';
+import DriftPlot, { type DriftPoint } from './DriftPlot.vue';
+import LineUpDesk from './LineUpDesk.vue';
+import RecordingCard from './RecordingCard.vue';
+import { TIMING_RULES } from './timing-rules';
+
+const job = useJob();
+const looking = useLooking();
+const playing = usePlaying();
+const recording = useRecording();
+const lining = useLiningUp();
+const piece = computed(() => job.shown?.delivered ?? null);
+const TIMING_STEPS = [
+  'rest-at-start',
+  'shift',
+  'trim-start',
+  'one-tempo-holding-clock',
+  'one-tempo-holding-bars',
+  'state-tempo',
+  'clamp-tempo',
+  'thin-tempo',
+  'set-meter',
+  'set-ppq',
+] as const;
+const SOUND_STEPS = [
+  'sound-later',
+  'sound-end',
+  'sound-gap',
+  'sound-cut',
+  'sound-silence',
+  'sound-level',
+] as const;
+const findings = computed(() => job.findings.filter((f) => TIMING_RULES.has(f.rule)));
+const first = computed(() => {
+  const p = piece.value;
+  if (!p || p.firstTick === null) return null;
+  return {
+    place: sayPlace(p.bars.placeAt(p.firstTick)),
+    clock: sayClock(p.clock.msAt(p.firstTick)),
+    bars: p.bars.barAt(p.firstTick),
+  };
+});
+
+function trim() {
+  const bars = first.value?.bars ?? 0;
+  job.addSteps(`Take ${bars} bars of rest from the start`, [
+    { step: 'trim-start', params: { bars }, scope: {}, on: true },
+  ]);
+}
+
+const TABS = [
+  { id: 'time', name: 'When it sounds' },
+  { id: 'line-up', name: 'Line up' },
+  { id: 'cues', name: 'Tap and nudge' },
+  { id: 'sound', name: 'Sound' },
+] as const;
+const tab = ref<(typeof TABS)[number]['id']>('time');
+
+type Against = 'recording' | 'source';
+const against = ref<Against>('recording');
+watch(
+  () => recording.listened !== null,
+  (there) => (against.value = there ? 'recording' : 'source'),
+  { immediate: true },
+);
+const MOST_POINTS = 3000;
+/** What is delivered less the source, note by note. */
+const fromSource = computed<DriftPoint[]>(() => {
+  const shown = job.shown;
+  if (!shown || against.value !== 'source') return [];
+  const was = new Map<number, number>();
+  for (const { columns } of shown.source.parts)
+    for (let i = 0; i < columns.count; i++)
+      was.set(columns.id[i]!, shown.source.clock.msAt(columns.start[i]!));
+  const all: DriftPoint[] = [];
+  for (const { columns, leftOut } of shown.delivered.parts) {
+    if (leftOut) continue;
+    for (let i = 0; i < columns.count; i++) {
+      const ms = was.get(columns.origin[i]!);
+      if (ms === undefined) continue;
+      const at = shown.delivered.clock.msAt(columns.start[i]!);
+      all.push({ ms: at, off: ms + shown.commonShiftMs - at });
+    }
+  }
+  const each = Math.max(1, Math.ceil(all.length / MOST_POINTS));
+  return all.filter((_, i) => i % each === 0);
+});
+const points = computed<DriftPoint[]>(() => {
+  if (against.value === 'source') return fromSource.value;
+  const anchors = lining.anchorDrift.flatMap(({ anchor, at }) =>
+    at ? [{ ms: at.ms, off: at.off, anchor: true, ...(anchor.out ? { out: true } : {}) }] : [],
+  );
+  return [...lining.drift, ...anchors];
+});
+/** What the target lets pass between score and sound. */
+const within = computed(() => job.target?.end?.soundWithinMs ?? job.target?.clock?.withinMs ?? 20);
+const endMs = computed(() => (piece.value ? piece.value.clock.msAt(piece.value.endTick) : 1));
+function go(ms: number) {
+  if (!piece.value) return;
+  looking.bring(piece.value.clock.tickAt(ms));
+  playing.listen = 'delivered';
+  playing.seek(ms);
+}
+</script>
+
+<template>
+  <section class="panel" tabindex="0" aria-label="Timing">
+    <RecordingCard />
+    <div v-if="piece" class="plot">
+      <div class="against" role="group" aria-label="Drift against">
+        <strong>Drift</strong>
+        <button
+          type="button"
+          :aria-pressed="against === 'recording'"
+          :disabled="!recording.listened"
+          @click="against = 'recording'"
+        >
+          against the recording
+        </button>
+        <button type="button" :aria-pressed="against === 'source'" @click="against = 'source'">
+          against the source
+        </button>
+      </div>
+      <DriftPlot
+        :points="points"
+        :end-ms="endMs"
+        :within="within"
+        :now-ms="playing.ms"
+        :what="
+          against === 'recording' ? 'The recording less the score' : 'The source less the delivery'
+        "
+        @go="go"
+      />
+    </div>
+    <TabRow v-model="tab" label="Timing" :tabs="TABS" />
+    <div class="body">
+      <template v-if="tab === 'time'">
+        <dl v-if="piece" class="facts">
+          <dt>First note</dt>
+          <dd>{{ first ? `${first.place}, ${first.clock}` : 'none' }}</dd>
+          <dt>End</dt>
+          <dd>
+            {{ sayPlace(piece.bars.placeAt(piece.endTick)) }},
+            {{ sayClock(piece.clock.msAt(piece.endTick)) }}
+          </dd>
+          <dt>Tempo at the start</dt>
+          <dd>{{ plain(bpmOf(piece.clock.tempoAt(0))) }} BPM</dd>
+          <dt>Tempo events</dt>
+          <dd>{{ piece.tempos.length }}</dd>
+          <dt>Against the source</dt>
+          <dd>
+            {{
+              job.shown!.commonShiftMs === 0
+                ? 'not shifted'
+                : `${plain(Math.abs(job.shown!.commonShiftMs) / 1000)} s ${job.shown!.commonShiftMs > 0 ? 'later' : 'earlier'}`
+            }}
+          </dd>
+        </dl>
+        <NButton
+          v-if="first && first.bars > 0"
+          class="trim"
+          size="small"
+          :disabled="job.readOnly"
+          @click="trim"
+        >
+          Take the {{ first.bars === 1 ? 'bar' : `${first.bars} bars` }} of rest away
+        </NButton>
+        <template v-if="findings.length > 0">
+          <h3>What the target asks</h3>
+          <div class="notes">
+            <MarginNote v-for="f in findings" :key="f.key" :finding="f" />
+          </div>
+        </template>
+        <h3>Change the time</h3>
+        <StepEditor :only="TIMING_STEPS" />
+      </template>
+      <LineUpDesk v-else-if="tab === 'line-up'" />
+      <CueDesk v-else-if="tab === 'cues'" />
+      <template v-else>
+        <p class="soft">
+          What is done here is done to the sound that goes out, as a list: the recording itself
+          stays as it came.
+        </p>
+        <StepEditor :only="SOUND_STEPS" />
+      </template>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.plot {
+  margin: 10px 0 4px;
+}
+
+.against {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  margin-bottom: 4px;
+  font-size: 12px;
+}
+
+.against strong {
+  font: 600 14px var(--serif);
+}
+
+.against button {
+  padding: 2px 0;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  color: var(--ink-2);
+  cursor: pointer;
+}
+
+.against button[aria-pressed='true'] {
+  border-color: var(--quill);
+  color: var(--ink);
+}
+
+.against button:disabled {
+  opacity: 0.5;
+  cursor: default;
+}
+
+.body {
+  margin-top: 8px;
+}
+
+.trim {
+  margin-top: 10px;
+}
+
+.notes {
+  display: grid;
+  gap: 9px;
+}
+</style>

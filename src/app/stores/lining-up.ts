@@ -1,0 +1,253 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { editedTime, recordingTime } from '../../core/sound/edits';
+import type { Anchor } from '../../core/steps/timing/fit-tempo';
+import { count, plain } from '../../core/target/words';
+import { mapTick, unmapTick } from '../../core/time/time-map';
+import type { PlanStep } from '../../core/plan/plan';
+import type { StepCall } from '../../core/steps/call';
+import type { LineUpReply, LineUpRequest } from '../../worker/protocol';
+import { soundEngine } from './engine';
+import { useJob, type LaidPiece } from './job';
+import { useRecording } from './recording';
+
+export type How = LineUpRequest['how'];
+
+/** A place of the score that was found in the recording; ticks of the base, times of the recording. */
+export interface Match {
+  readonly tick: number;
+  readonly us: number;
+}
+
+export interface Found {
+  readonly how: How;
+  readonly reply: NonNullable<LineUpReply>;
+  /** As the plan stood when it was looked for: a proposal is of that state alone. */
+  readonly piece: LaidPiece;
+  readonly steps: readonly PlanStep[];
+  readonly matches: readonly Match[];
+}
+
+const FIT = 'fit-tempo';
+/** Below it a place is only one of several, and another way is tried. */
+export const SURE = 0.4;
+/** A fit along a freely played recording takes an anchor every so many notes at the most. */
+const MOST_ANCHORS = 400;
+
+/** Where the recording lies beside the score, and what is done about it. */
+export const useLiningUp = defineStore('lining-up', () => {
+  const job = useJob();
+  const recording = useRecording();
+  const found = shallowRef<Found | null>(null);
+  const busy = ref<How | null>(null);
+  const problem = ref<string | null>(null);
+  let asked = 0;
+
+  const baseTick = (piece: LaidPiece, ms: number) =>
+    unmapTick(piece.fromBase ?? undefined, piece.clock.tickAt(ms));
+
+  async function ask(how: How): Promise<LineUpReply> {
+    const piece = job.shown?.delivered;
+    const listened = recording.listened;
+    if (!piece || !listened) return null;
+    const ms: number[] = [];
+    const velocity: number[] = [];
+    // All that the score plays, left out or not: the recording has it.
+    for (const { columns } of piece.parts)
+      for (let i = 0; i < columns.count; i++) {
+        ms.push(piece.clock.msAt(columns.start[i]!));
+        velocity.push(columns.velocity[i]!);
+      }
+    // Beginnings as they are heard now, after what the plan does to the sound.
+    const at: number[] = [];
+    const strength: number[] = [];
+    listened.facts.onsets.ms.forEach((t, i) => {
+      const us = editedTime(recording.layout, t * 1000);
+      if (us === null) return;
+      at.push(us / 1000);
+      strength.push(listened.facts.onsets.strength[i]!);
+    });
+    const onsets = { ms: Float64Array.from(at), strength: Float32Array.from(strength) };
+    return soundEngine().ask('lineUp', {
+      ms: Float64Array.from(ms),
+      velocity: Uint8Array.from(velocity),
+      onsets,
+      how,
+    }).result;
+  }
+
+  /** Looks for the place in one way, or by itself in the first that is sure. */
+  async function look(how?: How) {
+    const piece = job.shown?.delivered;
+    const steps = job.plan?.now.steps;
+    if (!piece || !steps || !recording.listened) return;
+    const mine = ++asked;
+    problem.value = null;
+    const ways: readonly How[] = how ? [how] : ['offset', 'tempo', 'freely'];
+    let best: { how: How; reply: NonNullable<LineUpReply> } | null = null;
+    try {
+      for (const way of ways) {
+        busy.value = way;
+        const reply = await ask(way);
+        if (mine !== asked) return;
+        if (!reply) continue;
+        if (!best || reply.confidence > best.reply.confidence) best = { how: way, reply };
+        // All in place needs no other way.
+        if (reply.confidence >= SURE && reply.share > 0.8) break;
+      }
+    } catch (error) {
+      if (mine === asked) problem.value = `It could not be lined up: ${(error as Error).message}`;
+      return;
+    } finally {
+      if (mine === asked) busy.value = null;
+    }
+    if (!best) {
+      found.value = null;
+      if (how) problem.value = 'Nothing of the score was found in the recording in this way.';
+      return;
+    }
+    const matches = best.reply.pairs.flatMap(({ scoreMs, soundMs }): Match[] => {
+      const us = recordingTime(recording.layout, soundMs * 1000);
+      return us === null ? [] : [{ tick: baseTick(piece, scoreMs), us: Math.round(us) }];
+    });
+    found.value = { ...best, piece, steps, matches };
+  }
+
+  // It is looked for by itself once there is something to look for; then when it is asked for.
+  watch(
+    [() => recording.listened?.sha256, () => job.record?.id, () => job.shown !== null],
+    ([sha256, , shown]) => {
+      asked++;
+      found.value = null;
+      busy.value = null;
+      if (sha256 && shown) void look();
+    },
+  );
+
+  /** The step that holds the anchors, whether it is in force or not. */
+  const step = computed(() => job.plan?.now.steps.findLast((s) => s.step === FIT) ?? null);
+  const params = computed(
+    () =>
+      (step.value?.params ?? { anchors: [] }) as { anchors: readonly Anchor[]; smooth?: boolean },
+  );
+  const anchors = computed(() => params.value.anchors);
+
+  function setAnchors(
+    next: readonly Anchor[],
+    did: string,
+    more: { smooth?: boolean; on?: boolean } = {},
+  ) {
+    const sorted = [...next].sort((a, b) => a.tick - b.tick);
+    const smooth = more.smooth ?? params.value.smooth ?? false;
+    const call: StepCall = {
+      step: FIT,
+      params: { anchors: sorted, smooth },
+      scope: {},
+      // Anchors are gathered first; the tempo is fitted when it is asked for.
+      on: more.on ?? step.value?.on ?? false,
+    };
+    if (!step.value) job.addSteps(did, [call]);
+    else if (sorted.length === 0) job.removeStep(step.value.key, did);
+    else job.editStep(step.value.key, call, did);
+  }
+
+  /** A place of the score and the moment at which it is heard; one there already is moved. */
+  function setAnchor(anchor: Anchor, did: string) {
+    setAnchors([...anchors.value.filter((a) => a.tick !== anchor.tick), anchor], did);
+  }
+
+  /** At a tick of what is delivered, as it is heard at a time of its clock. */
+  function anchorAt(tick: number, heardMs: number) {
+    const piece = job.shown?.delivered;
+    const us = recordingTime(recording.layout, heardMs * 1000);
+    if (!piece || us === null) return;
+    const base = unmapTick(piece.fromBase ?? undefined, tick);
+    setAnchor({ tick: base, us: Math.round(us) }, 'An anchor set');
+  }
+
+  /** Some of what was found, evenly over the song: those on the beat first. */
+  function takeMatches() {
+    const all = found.value?.matches ?? [];
+    const each = Math.max(1, Math.ceil(all.length / MOST_ANCHORS));
+    const some = all.filter((_, i) => i % each === 0 || i === all.length - 1);
+    const rising = some.filter(
+      (m, i) => i === 0 || (m.tick > some[i - 1]!.tick && m.us > some[i - 1]!.us),
+    );
+    setAnchors(rising, `${count(rising.length, 'anchor')} from what was found`);
+  }
+
+  /** Milliseconds by which the sound is later than the score, at a match or an anchor, as they are now. */
+  function offOf({ tick, us }: Match): { ms: number; off: number; tick: number } | null {
+    const piece = job.shown?.delivered;
+    if (!piece) return null;
+    const heard = editedTime(recording.layout, us);
+    if (heard === null) return null;
+    const at = mapTick(piece.fromBase ?? undefined, tick);
+    const ms = piece.clock.msAt(at);
+    return { ms, off: heard / 1000 - ms, tick: at };
+  }
+
+  const drift = computed(() => (found.value?.matches ?? []).flatMap((m) => offOf(m) ?? []));
+  const anchorDrift = computed(() =>
+    anchors.value.map((anchor) => ({ anchor, at: offOf(anchor) })),
+  );
+
+  /** The tempo through the anchors, in force; the sound is put to where the first of them is. */
+  function fit(smooth: boolean) {
+    const counted = anchorDrift.value.filter((a) => !a.anchor.out && a.at);
+    const first = counted[0]?.at;
+    if (!first || counted.length < 2) return;
+    setAnchors(anchors.value, `Tempo fitted to ${count(counted.length, 'anchor')}`, {
+      smooth,
+      on: true,
+    });
+  }
+
+  /** In words, what was found; null while nothing is. */
+  const says = computed(() => {
+    if (!found.value) return null;
+    const { offsetMs, ratio, share, confidence } = found.value.reply;
+    const piece = found.value.piece;
+    const bar = piece.clock.msAt(piece.bars.barStart(1));
+    const bars = Math.round(offsetMs / bar);
+    const whole = Math.abs(offsetMs - bars * bar) < 30;
+    const matched = `${Math.round(share * 100)} % of the score was found in it`;
+    if (ratio === null)
+      return {
+        where: `The tempo of the recording wanders. It begins ${later(offsetMs)}.`,
+        how: `${matched}, from note to note.`,
+        bars: 0,
+      };
+    const tempo =
+      Math.abs(ratio - 1) < 0.0002
+        ? ''
+        : ` It runs ${plain(Math.round(Math.abs(ratio - 1) * 100_000) / 1000)} % ${ratio > 1 ? 'slower' : 'faster'}.`;
+    const where =
+      Math.abs(offsetMs) <= 20
+        ? 'Score and recording begin together.'
+        : `The recording has the first note ${later(offsetMs)}${whole && bars !== 0 ? `: ${count(Math.abs(bars), 'bar')}` : ''}.`;
+    const sure =
+      confidence < SURE ? ' Other places fit nearly as well: listen before you take it.' : '';
+    return { where: `${where}${tempo}`, how: `${matched}.${sure}`, bars: whole ? bars : 0 };
+  });
+  const later = (ms: number) =>
+    `${plain(Math.abs(Math.round(ms)) / 1000)} s ${ms < 0 ? 'earlier' : 'later'}`;
+
+  return {
+    found,
+    busy,
+    problem,
+    look,
+    says,
+    step,
+    params,
+    anchors,
+    setAnchors,
+    setAnchor,
+    anchorAt,
+    takeMatches,
+    drift,
+    anchorDrift,
+    fit,
+  };
+});

@@ -1,0 +1,156 @@
+import { defineStore } from 'pinia';
+import { computed, markRaw, ref, shallowRef, watch } from 'vue';
+import { layoutOf, type SoundLayout } from '../../core/sound/edits';
+import type { SoundFacts } from '../../core/sound/facts';
+import type { Peaks } from '../../core/sound/peaks';
+import type { Samples } from '../../core/sound/samples';
+import type { RunningCall } from '../../worker/client';
+import type { ListenReply } from '../../worker/protocol';
+import { db, storageProblem } from '../storage/db';
+import { soundEngine } from './engine';
+import { useJob } from './job';
+import { useLooking } from './looking';
+
+/** A recording that was decoded and measured. */
+export interface Listened {
+  readonly sha256: string;
+  readonly facts: SoundFacts;
+  readonly peaks: Peaks;
+  readonly samples: Samples;
+  /** Whole sentences: what may be missing in it. */
+  readonly doubts: readonly string[];
+}
+
+/** What the file picker offers: whatever the browser decodes. */
+export const SOUND_TYPES = 'audio/*,.wav,.flac,.mp3,.ogg,.opus,.m4a,.aac';
+/** The desk can be worked at meanwhile: it is said only where it takes longer. */
+const SILENT_MS = 1500;
+const LARGEST_BYTES = 512 * 1024 * 1024;
+
+export const isSoundFile = ({ name, type }: File): boolean =>
+  /\.(wav|wave|flac|mp3|ogg|oga|opus|m4a|aac)$/i.test(name) ||
+  (type.startsWith('audio/') && !/midi?/.test(type));
+
+const hex = (buffer: ArrayBuffer) =>
+  Array.from(new Uint8Array(buffer), (b) => b.toString(16).padStart(2, '0')).join('');
+
+/** What only the browser can decode: at its own rate, which is then that of the recording here. */
+async function decodedByBrowser(bytes: ArrayBuffer): Promise<Samples | null> {
+  try {
+    const rate = 48_000;
+    const buffer = await new OfflineAudioContext(2, 1, rate).decodeAudioData(bytes.slice(0));
+    const channels = Array.from({ length: buffer.numberOfChannels }, (_, c) =>
+      buffer.getChannelData(c),
+    );
+    return { rate: buffer.sampleRate, channels };
+  } catch {
+    return null;
+  }
+}
+
+/** The recording that plays beside the open job: listened to in a worker of its own. */
+export const useRecording = defineStore('recording', () => {
+  const job = useJob();
+  const looking = useLooking();
+  const listened = shallowRef<Listened | null>(null);
+  const problem = ref<string | null>(null);
+  const busy = ref<{ says: string; done: number; total: number; cancel: () => void } | null>(null);
+  let running: RunningCall<ListenReply> | null = null;
+
+  async function listen(name: string, bytes: ArrayBuffer): Promise<ListenReply | null> {
+    running?.cancel();
+    const ask = (samples?: Samples) =>
+      soundEngine().ask('listen', { bytes, ...(samples ? { samples } : {}) }, (done, total) => {
+        // What takes no time needs no words.
+        if (performance.now() - begun > SILENT_MS)
+          busy.value = { says: `Listening to ${name}`, done, total, cancel };
+      });
+    const begun = performance.now();
+    const cancel = () => running?.cancel();
+    try {
+      running = ask();
+      const reply = await running.result;
+      if (!reply || reply.ok) return reply;
+      const samples = await decodedByBrowser(bytes);
+      if (!samples) return reply;
+      running = ask(samples);
+      return await running.result;
+    } finally {
+      running = null;
+      busy.value = null;
+    }
+  }
+
+  const keep = (sha256: string, { facts, peaks, samples, doubts }: ListenReply & { ok: true }) => {
+    listened.value = markRaw({ sha256, facts, peaks, samples, doubts });
+    const { firstMs, lastMs, onsets } = facts;
+    job.hear({ sha256, heard: { firstMs, lastMs, onsets } });
+  };
+
+  /** A file of the user’s, once it was listened to; what is wrong with it is said and changes nothing. */
+  async function bring(file: File): Promise<boolean> {
+    problem.value = null;
+    if (file.size > LARGEST_BYTES) {
+      problem.value = `${file.name}: the file is larger than 512 MB. Cut the recording into pieces.`;
+      return false;
+    }
+    try {
+      const bytes = await file.arrayBuffer();
+      const reply = await listen(file.name, bytes);
+      if (!reply) return false;
+      if (!reply.ok) {
+        problem.value = `${file.name}: ${reply.problem}`;
+        return false;
+      }
+      const sha256 = hex(await crypto.subtle.digest('SHA-256', bytes));
+      await db.sources.put({ sha256, name: file.name, bytes });
+      keep(sha256, reply);
+      await job.setSound({ sha256, name: file.name, ms: reply.facts.lengthMs });
+      return true;
+    } catch (error) {
+      problem.value = `${file.name}: ${storageProblem(error, 'file')}`;
+      return false;
+    }
+  }
+
+  // The recording of a job that was opened.
+  watch(
+    () => job.record?.sound?.sha256,
+    async (sha256) => {
+      const sound = job.record?.sound;
+      if (!sha256 || !sound) {
+        running?.cancel();
+        listened.value = null;
+        return;
+      }
+      if (listened.value?.sha256 === sha256) return;
+      listened.value = null;
+      problem.value = null;
+      const row = await db.sources.get(sha256);
+      if (!row) {
+        problem.value = `The bytes of ${sound.name} are no longer in the browser. Bring it in again.`;
+        return;
+      }
+      const reply = await listen(sound.name, row.bytes);
+      if (!reply || job.record?.sound?.sha256 !== sha256) return;
+      if (!reply.ok) {
+        problem.value = `${sound.name}: ${reply.problem}`;
+        return;
+      }
+      keep(sha256, reply);
+      await job.refresh();
+    },
+    { immediate: true },
+  );
+
+  const lengthUs = computed(() => Math.round((listened.value?.facts.lengthMs ?? 0) * 1000));
+  /** How the recording lies on the clock of what is delivered, and of what is on the sheet. */
+  const layout = computed<SoundLayout>(() =>
+    listened.value ? layoutOf(job.shown?.delivered.sound ?? [], lengthUs.value) : [],
+  );
+  const shownLayout = computed<SoundLayout>(() =>
+    listened.value ? layoutOf(looking.piece?.sound ?? [], lengthUs.value) : [],
+  );
+
+  return { listened, problem, busy, layout, shownLayout, bring };
+});

@@ -1,0 +1,72 @@
+import * as Comlink from 'comlink';
+import type { Checkpoint } from '../core/diagnostic/checkpoint';
+import { followFreely } from '../core/sound/follow';
+import { bounded, decodeSound } from '../core/sound/decode';
+import { factsOf } from '../core/sound/facts';
+import { lineUp, struckOf } from '../core/sound/line-up';
+import { peaksOf } from '../core/sound/peaks';
+import type { Samples } from '../core/sound/samples';
+import type { LineUpReply, LineUpRequest, ListenReply, ListenRequest } from './protocol';
+
+/** Samples that the sound thread and this one hold at once, where memory can be shared. */
+function shared({ rate, channels }: Samples): Samples {
+  if (!globalThis.crossOriginIsolated) return { rate, channels };
+  return {
+    rate,
+    channels: channels.map((channel) => {
+      const to = new Float32Array(new SharedArrayBuffer(channel.length * 4));
+      to.set(channel);
+      return to;
+    }),
+  };
+}
+
+/** Decodes and measures a recording; what went wrong comes back as a sentence. */
+export async function listenTo(
+  request: ListenRequest,
+  checkpoint: Checkpoint,
+): Promise<ListenReply> {
+  const whole =
+    (from: number, share: number): Checkpoint =>
+    (done, total) =>
+      checkpoint(from + (share * done) / Math.max(1, total), 1);
+  const decoded = request.samples
+    ? bounded({ samples: request.samples, doubts: [] })
+    : await decodeSound(new Uint8Array(request.bytes), whole(0, 0.3));
+  if (!decoded.samples) return { ok: false, problem: decoded.problem };
+  const { samples, doubts } = decoded;
+  const facts = factsOf(samples, whole(0.3, 0.6));
+  const peaks = peaksOf(samples, whole(0.9, 0.1));
+  const reply: ListenReply = { ok: true, facts, peaks, doubts, samples: shared(samples) };
+  // What cannot be shared is handed over: it is not kept here.
+  const columns = globalThis.crossOriginIsolated ? [] : samples.channels.map((c) => c.buffer);
+  return Comlink.transfer(reply, columns as ArrayBuffer[]);
+}
+
+/** Where a recording lies beside notes, in one of three ways. */
+export function lineUpWith(request: LineUpRequest, checkpoint: Checkpoint): LineUpReply {
+  const { ms, velocity, onsets, how } = request;
+  const struck = struckOf(Array.from(ms, (t, i) => [t, velocity[i]!] as const));
+  const places = (pairs: readonly { note: number; onset: number }[]) =>
+    pairs.map(({ note, onset }) => ({
+      scoreMs: struck.ms[note]!,
+      soundMs: onsets.ms[onset]!,
+    }));
+  if (how === 'freely') {
+    checkpoint(0, 1);
+    const { pairs } = followFreely(struck, onsets);
+    return pairs.length < 2
+      ? null
+      : {
+          offsetMs: onsets.ms[pairs[0]!.onset]! - struck.ms[pairs[0]!.note]!,
+          ratio: null,
+          share: pairs.length / struck.ms.length,
+          confidence: pairs.length / struck.ms.length,
+          pairs: places(pairs),
+        };
+  }
+  const found = lineUp(struck, onsets, { withTempo: how === 'tempo', checkpoint });
+  if (!found) return null;
+  const { offsetMs, ratio, share, confidence, pairs } = found;
+  return { offsetMs, ratio, share, confidence, pairs: places(pairs) };
+}
