@@ -107,9 +107,11 @@ test('a companion sound: brought in, held against the score, delivered, taken aw
 }) => {
   await openDemo(page, 'Horns at dusk');
   await stage(page, 'Intake').click();
+  // It came with a recording; another one takes its place.
+  await page.getByRole('button', { name: 'Take it away' }).click();
   const sound = waveBytes(new Int16Array(8000 * 5), 8000);
   const chooser = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Bring in a sound…' }).click();
+  await page.getByRole('button', { name: 'Bring in a recording…' }).click();
   await (
     await chooser
   ).setFiles({
@@ -127,7 +129,7 @@ test('a companion sound: brought in, held against the score, delivered, taken aw
   await expect(page.getByTestId('handover-files')).toContainText('pier.wav');
   await stage(page, 'Intake').click();
   await page.getByRole('button', { name: 'Take it away' }).click();
-  await expect(page.getByRole('button', { name: 'Bring in a sound…' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Bring in a recording…' })).toBeVisible();
 });
 
 test('a chain is edited as links', async ({ page }) => {

@@ -21,6 +21,8 @@ type Asked =
   | 'fit'
   | 'listen'
   | 'lineUp'
+  | 'makeSound'
+  | 'seams'
   | 'learn';
 
 /** Calls that may wait at the same time without sharing a slot. */

@@ -13,6 +13,7 @@ import { MEND_REACHES, mendMany, type MendReach } from '../core/plan/mend';
 import type { Plan } from '../core/plan/plan';
 import { runPlan, type PlanRun } from '../core/plan/run';
 import { Trials } from '../core/plan/trial';
+import { seamCandidates } from '../core/reading/seams';
 import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf, type Maps } from '../core/score/inventory';
@@ -29,7 +30,7 @@ import { learnTarget } from '../core/target/learn';
 import { count } from '../core/target/words';
 import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
 import { plainCalls } from './plain-calls';
-import { lineUpWith, listenTo } from './sound-calls';
+import { lineUpWith, listenTo, makeSound } from './sound-calls';
 import { trialView } from './trial-view';
 import type {
   Answer,
@@ -400,6 +401,21 @@ export const engine: Engine = {
 
   lineUp: (call, request, progress) =>
     answer(call, progress, (checkpoint) => lineUpWith(request, checkpoint)),
+
+  makeSound: (call, request, progress) =>
+    answer(call, progress, async (checkpoint) => {
+      const { pieces } = ran(request, checkpoint).run.rendition;
+      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+      const made = await makeSound(piece, request, checkpoint);
+      return Comlink.transfer(made, [made.bytes.buffer as ArrayBuffer]);
+    }),
+
+  seams: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => {
+      const { pieces } = ran(request, checkpoint).run.rendition;
+      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+      return seamCandidates(piece, { fromBars: request.fromBars });
+    }),
 
   learn: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {

@@ -14,6 +14,7 @@ import type { SoundFacts } from '../core/sound/facts';
 import type { Onsets } from '../core/sound/onsets';
 import type { Peaks } from '../core/sound/peaks';
 import type { Samples } from '../core/sound/samples';
+import type { SeamCandidate } from '../core/reading/seams';
 import type { Tally } from '../core/rules/proof';
 import type { Learnt } from '../core/target/learn';
 import type { Target } from '../core/target/schema';
@@ -228,6 +229,27 @@ export interface HandoverReply {
   readonly rehearsal: Rehearsal;
 }
 
+/** A sound that is made of the score, or beside the recording. */
+export type Making =
+  | { readonly is: 'click'; readonly countIn: number }
+  | { readonly is: 'click-beside' }
+  | { readonly is: 'guide'; readonly bank: ArrayBuffer };
+
+export interface MakeSoundRequest extends RunRequest {
+  readonly make: Making;
+  /** The recording, where one is there: a guide is as long as it is asked for. */
+  readonly samples?: Samples;
+  readonly length: 'score' | 'recording';
+  readonly bits: 16 | 24;
+}
+
+export interface MadeSound {
+  readonly bytes: Uint8Array;
+  readonly ms: number;
+  /** Samples that were too loud. */
+  readonly clipped: number;
+}
+
 export interface StepForm {
   readonly id: string;
   readonly title: string;
@@ -303,6 +325,13 @@ export interface Engine {
   ): Promise<Answer<NoteAddress[]>>;
   listen(call: Call, request: ListenRequest, progress: Progress): Promise<Answer<ListenReply>>;
   lineUp(call: Call, request: LineUpRequest, progress: Progress): Promise<Answer<LineUpReply>>;
+  makeSound(call: Call, request: MakeSoundRequest, progress: Progress): Promise<Answer<MadeSound>>;
+  /** Where what is delivered may go round, the best first. */
+  seams(
+    call: Call,
+    request: RunRequest & { readonly fromBars: readonly number[] },
+    progress: Progress,
+  ): Promise<Answer<readonly SeamCandidate[]>>;
   learn(call: Call, request: LearnRequest, progress: Progress): Promise<Answer<Learnt>>;
   catalogue(): Catalogue;
   stepForms(): StepForm[];

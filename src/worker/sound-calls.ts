@@ -5,8 +5,23 @@ import { bounded, decodeSound } from '../core/sound/decode';
 import { factsOf } from '../core/sound/facts';
 import { lineUp, struckOf } from '../core/sound/line-up';
 import { peaksOf } from '../core/sound/peaks';
-import type { Samples } from '../core/sound/samples';
-import type { LineUpReply, LineUpRequest, ListenReply, ListenRequest } from './protocol';
+import { lengthMs, type Samples } from '../core/sound/samples';
+import { deliveredEnd } from '../core/reading/ends';
+import { mapsOf } from '../core/score/inventory';
+import type { Piece } from '../core/score/piece';
+import { layoutFor } from '../core/sound/beside';
+import { clickBeside, clicksOf, renderClicks, withCountIn } from '../core/sound/click';
+import { endOf } from '../core/sound/edits';
+import { renderSound, writeWave } from '../core/sound/render';
+import { toSchedule } from '../core/wire/to-view';
+import type {
+  LineUpReply,
+  LineUpRequest,
+  ListenReply,
+  ListenRequest,
+  MadeSound,
+  MakeSoundRequest,
+} from './protocol';
 
 /** Samples that the sound thread and this one hold at once, where memory can be shared. */
 function shared({ rate, channels }: Samples): Samples {
@@ -69,4 +84,36 @@ export function lineUpWith(request: LineUpRequest, checkpoint: Checkpoint): Line
   if (!found) return null;
   const { offsetMs, ratio, share, confidence, pairs } = found;
   return { offsetMs, ratio, share, confidence, pairs: places(pairs) };
+}
+
+const GUIDE_RATE = 44_100;
+
+/** A click, a click beside the recording, or the score as a bank sounds it; a WAV of exact length. */
+export async function makeSound(
+  piece: Piece,
+  { make, samples, length, bits }: MakeSoundRequest,
+  checkpoint: Checkpoint,
+): Promise<MadeSound> {
+  const { clock, bars } = mapsOf(piece.score);
+  const end = deliveredEnd(piece);
+  const layout = samples ? layoutFor(piece, lengthMs(samples)) : [];
+  const scoreMs = clock.msAt(end);
+  const ms = length === 'recording' && samples ? endOf(layout) / 1000 : scoreMs;
+  const clicks = clicksOf(bars, clock, end);
+  let sound: Samples;
+  if (make.is === 'click-beside' && samples) {
+    const recording = piece.sound ? renderSound(samples, layout, checkpoint) : samples;
+    sound = clickBeside(recording, clicks);
+  } else if (make.is === 'guide') {
+    const { renderGuide } = await import('../core/sound/guide');
+    const schedule = toSchedule(piece, { leftOutToo: false });
+    const options = { rate: GUIDE_RATE, lengthMs: ms, checkpoint };
+    sound = await renderGuide(schedule, make.bank, options);
+  } else {
+    const countIn = make.is === 'click' ? make.countIn : 0;
+    const counted = withCountIn(clicks, bars, clock, countIn);
+    sound = renderClicks(counted.clicks, GUIDE_RATE, ms + counted.laterMs);
+  }
+  const { bytes, clipped } = writeWave(sound, bits);
+  return { bytes, ms: lengthMs(sound), clipped };
 }

@@ -21,7 +21,8 @@ export type ToWorklet =
   | { is: 'stop' }
   /** 1 = as written; the pitch stays. */
   | { is: 'speed'; ratio: number }
-  | { is: 'loop'; fromMs: number; toMs: number }
+  /** Stretches that follow each other round and round. */
+  | { is: 'loop'; loops: readonly { from: number; to: number }[] }
   | { is: 'no-loop' }
   /** 1 for each part that is not to be heard. */
   | { is: 'mutes'; muted: Uint8Array }

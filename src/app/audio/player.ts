@@ -132,8 +132,8 @@ export class Player {
     this.send({ is: 'speed', ratio });
   }
 
-  setLoop(fromMs: number, toMs: number) {
-    this.send({ is: 'loop', fromMs, toMs });
+  setLoop(loops: readonly { from: number; to: number }[]) {
+    this.send({ is: 'loop', loops });
   }
 
   clearLoop() {

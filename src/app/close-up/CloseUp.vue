@@ -9,6 +9,7 @@ import { ticksPerQuarterOf } from '../../core/score/score';
 import { sayPlace } from '../../core/time/meter-map';
 import InkSwatch from '../parts/InkSwatch.vue';
 import { inkOf } from '../sheet/inks';
+import { scaleFor } from '../sheet/wave';
 import { useHand } from '../stores/hand';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
@@ -41,7 +42,11 @@ const hand = useHand();
 const recording = useRecording();
 const wave = computed(() =>
   recording.listened
-    ? markRaw({ peaks: recording.listened.peaks, layout: recording.shownLayout })
+    ? markRaw({
+        peaks: recording.listened.peaks,
+        layout: recording.shownLayout,
+        scale: scaleFor(recording.listened.facts.peak),
+      })
     : null,
 );
 

@@ -21,6 +21,7 @@ import SpokenLine from './SpokenLine.vue';
 import { useFollower } from './use-follower';
 import { useSheetKeys } from './use-sheet-keys';
 import { useSheetPointer } from './use-sheet-pointer';
+import { scaleFor } from './wave';
 
 const job = useJob();
 const looking = useLooking();
@@ -52,7 +53,11 @@ const bands = computed(() =>
 );
 const wave = computed(() =>
   recording.listened
-    ? markRaw({ peaks: recording.listened.peaks, layout: recording.shownLayout })
+    ? markRaw({
+        peaks: recording.listened.peaks,
+        layout: recording.shownLayout,
+        scale: scaleFor(recording.listened.facts.peak),
+      })
     : null,
 );
 const inks = computed(() => (piece.value?.parts ?? []).map((_, i) => inkOf(i, settings.light)));

@@ -341,11 +341,14 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
   flags.forEach((flag, i) => {
     const at = xOf(layout, row, flag.tick);
     const x = Math.max(at, free);
-    const next = flags[i + 1];
+    // Many tempos in a row are told by those that have room; a marker always has its place.
+    const isTempo = flag.kind === 'tempo';
+    const next = isTempo ? flags.find((f, k) => k > i && f.kind === 'marker') : flags[i + 1];
     // The next flag may give way a little before this one is shortened.
     const until = next ? Math.min(right, xOf(layout, row, next.tick) + GIVES_WAY) : right;
     const room = until - x - 14;
-    if (x - at > GIVES_WAY || room < 16) {
+    const crowded = isTempo && (x - at > 14 || c.measureText(flag.text).width > room);
+    if (x - at > GIVES_WAY || room < 16 || crowded) {
       // No room for a label: its place is ticked.
       c.fillStyle = flag.kind === 'tempo' ? colour.ink2 : colour.flag;
       c.fillRect(at, 12, 1.5, 6);

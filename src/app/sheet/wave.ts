@@ -5,7 +5,13 @@ import type { SoundLayout } from '../../core/sound/edits';
 export interface Wave {
   readonly peaks: Peaks;
   readonly layout: SoundLayout;
+  /** What is soft is drawn larger: where it begins matters, not how loud it is. */
+  readonly scale: number;
 }
+
+/** As large as there is room for, and not so large that its noise looks like music. */
+export const scaleFor = (peak: number): number =>
+  peak > 0 ? Math.max(1, Math.min(10, 0.92 / peak)) : 1;
 
 export interface WaveBox {
   readonly left: number;
@@ -26,7 +32,7 @@ const STEP = 1;
  */
 export function drawWave(
   c: CanvasRenderingContext2D,
-  { peaks, layout }: Wave,
+  { peaks, layout, scale }: Wave,
   { left, right, top, height, msAt }: WaveBox,
   colour: string,
 ): void {
@@ -65,8 +71,8 @@ export function drawWave(
       stretch.gain +
       ((stretch.gainTo - stretch.gain) * (us - stretch.from)) /
         Math.max(1, stretch.to - stretch.from);
-    const y1 = Math.max(-1, Math.min(1, (high / 127) * gain)) * half;
-    const y2 = Math.max(-1, Math.min(1, (low / 127) * gain)) * half;
+    const y1 = Math.max(-1, Math.min(1, (high / 127) * gain * scale)) * half;
+    const y2 = Math.max(-1, Math.min(1, (low / 127) * gain * scale)) * half;
     c.rect(x, middle - y1, STEP, Math.max(0.75, y1 - y2));
   }
   c.fill();

@@ -174,7 +174,8 @@ export const useCues = defineStore('cues', () => {
     const cue = chosen.value;
     if (!cue || ms === 0) return;
     const bounded = Math.max(-cue.ms, ms);
-    looking.chosen = new Set(cue.ids);
+    if (cue.ids.some((id) => !looking.chosen.has(id)) || looking.chosen.size !== cue.ids.length)
+      looking.chosen = new Set(cue.ids);
     hand.nudge({ us: Math.round(bounded * 1000) });
   }
   const nudge = (way: 1 | -1, large: boolean) => moveBy(way * stepMs(large));

@@ -49,9 +49,15 @@ export const useHand = defineStore('hand', () => {
   const at = shallowRef({ tick: 0, n: 0 });
   /** What is done to the chosen notes and is not in the plan yet. */
   const pending = shallowRef<Pending>(NOTHING_PENDING);
-  /** What is on its way into the plan and not on the screen yet. */
-  const underway = shallowRef<Pending>(NOTHING_PENDING);
-  const preview = computed(() => both(pending.value, underway.value));
+  /** What is on its way into the plan and not on the screen yet, and for which notes. */
+  const underway = shallowRef<{ readonly ids: ReadonlySet<number>; readonly what: Pending } | null>(
+    null,
+  );
+  const preview = computed(() =>
+    underway.value?.ids === looking.chosen
+      ? both(pending.value, underway.value.what)
+      : pending.value,
+  );
   const problem = ref<string | null>(null);
   /** Key of the step of this sitting. */
   const sitting = ref<string | null>(null);
@@ -93,14 +99,19 @@ export const useHand = defineStore('hand', () => {
     timer = setTimeout(() => void flush(), 250);
   }
 
-  /** Puts what is pending into the plan. */
-  function flush(): Promise<unknown> {
+  /** What is pending goes on its way: it is taken once, whatever is done meanwhile. */
+  function sendOff(ids: ReadonlySet<number>): Promise<unknown> {
     clearTimeout(timer);
     const more = pending.value;
     if (same(more, NOTHING_PENDING)) return writing;
-    const ids = looking.chosen;
+    pending.value = NOTHING_PENDING;
+    const before = underway.value?.ids === ids ? underway.value.what : NOTHING_PENDING;
+    underway.value = { ids, what: both(before, more) };
     return write(ids, more, (n) => `${count(n, 'note')} moved by hand`);
   }
+
+  /** Puts what is pending into the plan. */
+  const flush = (): Promise<unknown> => sendOff(looking.chosen);
 
   const takeOut = () =>
     write(looking.chosen, { gone: true }, (n) => `${count(n, 'note')} taken out by hand`);
@@ -111,11 +122,10 @@ export const useHand = defineStore('hand', () => {
     more: Partial<Pending> & { gone?: boolean },
     did: (n: number) => string,
   ): Promise<unknown> {
-    writing = writing
-      .then(() => edit(ids, more, did))
-      .finally(() => {
-        pending.value = NOTHING_PENDING;
-      });
+    writing = writing.then(async () => {
+      // What came to nothing is not shown as if it were on its way.
+      if (!(await edit(ids, more, did))) underway.value = null;
+    });
     return writing;
   }
 
@@ -218,18 +228,13 @@ export const useHand = defineStore('hand', () => {
 
   watch(
     () => job.shown,
-    () => (underway.value = NOTHING_PENDING),
+    () => (underway.value = null),
     { flush: 'sync' },
   );
   // Other notes are chosen: what was done to the ones before is done.
   watch(
     () => looking.chosen,
-    (_, before) => {
-      const more = pending.value;
-      if (same(more, NOTHING_PENDING)) return;
-      clearTimeout(timer);
-      void write(before, more, (n) => `${count(n, 'note')} moved by hand`);
-    },
+    (_, before) => void sendOff(before),
     { flush: 'sync' },
   );
 

@@ -42,6 +42,8 @@ export const useLiningUp = defineStore('lining-up', () => {
   const busy = ref<How | null>(null);
   const problem = ref<string | null>(null);
   let asked = 0;
+  /** Once the plan that was just changed is on the screen: what is left over is told. */
+  let again = false;
 
   const baseTick = (piece: LaidPiece, ms: number) =>
     unmapTick(piece.fromBase ?? undefined, piece.clock.tickAt(ms));
@@ -122,6 +124,16 @@ export const useLiningUp = defineStore('lining-up', () => {
       busy.value = null;
       if (sha256 && shown) void look();
     },
+    { immediate: true },
+  );
+
+  watch(
+    () => job.revision,
+    () => {
+      if (!again) return;
+      again = false;
+      void look('offset');
+    },
   );
 
   /** The step that holds the anchors, whether it is in force or not. */
@@ -165,9 +177,16 @@ export const useLiningUp = defineStore('lining-up', () => {
     setAnchor({ tick: base, us: Math.round(us) }, 'An anchor set');
   }
 
-  /** Some of what was found, evenly over the song: those on the beat first. */
+  /** Of what was found one place a bar, its first: enough to follow a hand, few enough to be read. */
   function takeMatches() {
-    const all = found.value?.matches ?? [];
+    const piece = job.shown?.delivered;
+    let bar = -1;
+    const all = (found.value?.matches ?? []).filter(({ tick }, i, list) => {
+      const here = piece?.bars.barAt(mapTick(piece.fromBase ?? undefined, tick)) ?? i;
+      const first = here !== bar;
+      bar = here;
+      return first || i === list.length - 1;
+    });
     const each = Math.max(1, Math.ceil(all.length / MOST_ANCHORS));
     const some = all.filter((_, i) => i % each === 0 || i === all.length - 1);
     const rising = some.filter(
@@ -201,6 +220,7 @@ export const useLiningUp = defineStore('lining-up', () => {
       smooth,
       on: true,
     });
+    again = true;
   }
 
   /** In words, what was found; null while nothing is. */
@@ -238,6 +258,7 @@ export const useLiningUp = defineStore('lining-up', () => {
     busy,
     problem,
     look,
+    lookAgain: () => (again = true),
     says,
     step,
     params,

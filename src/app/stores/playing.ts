@@ -13,6 +13,15 @@ import { useLooking } from './looking';
 import { useRecording } from './recording';
 import { useSettings } from './settings';
 
+interface Stretch {
+  readonly fromMs: number;
+  readonly toMs: number;
+}
+/** What goes round; of a seam the end and then the beginning. */
+export interface Loop extends Stretch {
+  readonly then?: Stretch;
+}
+
 /** The pulse: where the music is, what is heard of it, how fast. */
 export const usePlaying = defineStore('playing', () => {
   const job = useJob();
@@ -26,7 +35,7 @@ export const usePlaying = defineStore('playing', () => {
   const ms = ref(0);
   const listen = ref<'source' | 'delivered'>('delivered');
   const speed = ref(100);
-  const loop = shallowRef<{ fromMs: number; toMs: number } | null>(null);
+  const loop = shallowRef<Loop | null>(null);
   const muted = shallowRef<ReadonlySet<string>>(new Set());
   const alone = shallowRef<ReadonlySet<string>>(new Set());
   let loaded: string | null = null;
@@ -188,12 +197,14 @@ export const usePlaying = defineStore('playing', () => {
   }
 
   function applyLoop() {
-    if (loop.value) player.setLoop(loop.value.fromMs, loop.value.toMs);
-    else player.clearLoop();
+    if (!loop.value) return player.clearLoop();
+    const { fromMs, toMs, then } = loop.value;
+    const first = { from: fromMs, to: toMs };
+    player.setLoop(then ? [first, { from: then.fromMs, to: then.toMs }] : [first]);
   }
 
   /** Loops a stretch of bars, or none. */
-  function setLoop(next: { fromMs: number; toMs: number } | null) {
+  function setLoop(next: Loop | null) {
     loop.value = next;
     applyLoop();
   }

@@ -1,3 +1,4 @@
+import { until } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, markRaw, ref, shallowRef, watch } from 'vue';
 import { layoutOf, type SoundLayout } from '../../core/sound/edits';
@@ -138,7 +139,9 @@ export const useRecording = defineStore('recording', () => {
         return;
       }
       keep(sha256, reply);
-      await job.refresh();
+      // Nothing that goes on is given up for it: what was heard is looked at when all is quiet.
+      await until(() => job.idle).toBe(true);
+      if (job.record?.sound?.sha256 === sha256) await job.refresh();
     },
     { immediate: true },
   );

@@ -58,8 +58,8 @@ export function noveltyOf(samples: Samples, checkpoint?: Checkpoint): Novelty {
   const fresh = frame.subarray(size - hop);
   const input = new Array<number>(size).fill(0);
   const out = fft.createComplexArray() as number[];
-  // The first window ends where the sound begins: what sounds at once begins there.
-  const first = -size + hop;
+  // The first windows hold nothing yet: what sounds at once begins there.
+  const first = -size - (BACK - 1) * hop;
   const count = Math.max(0, Math.ceil((framesOf(samples) - first) / hop));
   const values = new Float32Array(count);
   const past = Array.from({ length: BACK + 1 }, () => new Float64Array(BANDS));

@@ -39,7 +39,9 @@ export class Transport {
   private ratio = 1;
   /** Until when something beside the events sounds: it goes on as long. */
   lastMs = 0;
-  private loop: { from: number; to: number } | null = null;
+  /** Stretches that follow each other round and round: one for a loop, two for its seam. */
+  private loops: readonly { from: number; to: number }[] = [];
+  private turn = 0;
   private muted = new Uint8Array(0);
 
   constructor(private readonly sounder: Sounder) {}
@@ -71,11 +73,17 @@ export class Transport {
   }
 
   setLoop(from: number, to: number) {
-    this.loop = to > from + 1 ? { from, to } : null;
+    this.setLoops([{ from, to }]);
+  }
+
+  /** Stretches that are played one behind the other, and again from the first. */
+  setLoops(loops: readonly { from: number; to: number }[]) {
+    this.loops = loops.filter(({ from, to }) => to > from + 1);
+    this.turn = 0;
   }
 
   clearLoop() {
-    this.loop = null;
+    this.loops = [];
   }
 
   mute(muted: Uint8Array) {
@@ -89,14 +97,16 @@ export class Transport {
   advance(ms: number): boolean {
     if (!this.playing) return true;
     let until = this.positionMs + ms * this.ratio;
-    const { loop } = this;
+    const loop = this.loops[this.turn];
     // A loop that ends behind the music comes round where the music ends.
     const to = loop ? Math.min(loop.to, Math.max(loop.from + 1, this.endMs)) : 0;
     if (loop && this.positionMs < to && until >= to) {
       this.send(to);
-      until = loop.from + ((until - to) % Math.max(1, to - loop.from));
+      this.turn = (this.turn + 1) % this.loops.length;
+      const next = this.loops[this.turn]!;
+      until = next.from + ((until - to) % Math.max(1, next.to - next.from));
       this.sounder.silence();
-      this.seek(loop.from);
+      this.seek(next.from);
     }
     this.send(until);
     this.positionMs = until;

@@ -59,7 +59,7 @@ class PlayerProcessor extends AudioWorkletProcessor {
         transport.speed(message.ratio);
         break;
       case 'loop':
-        transport.setLoop(message.fromMs, message.toMs);
+        transport.setLoops(message.loops);
         break;
       case 'no-loop':
         transport.clearLoop();

@@ -66,6 +66,7 @@ const ways = computed(() => {
 });
 
 function take(way: (typeof ways.value)[number]) {
+  lining.lookAgain();
   job.addSteps(way.did, way.steps);
 }
 

@@ -11,6 +11,8 @@ import { SOUND_TYPES, useRecording } from '../../stores/recording';
 import { useSettings } from '../../stores/settings';
 
 /** The recording that plays beside the score: what is known of it, how loud each is heard. */
+/** Without what was read already, where room is wanted for work. */
+const { brief = false } = defineProps<{ brief?: boolean }>();
 const job = useJob();
 const recording = useRecording();
 const settings = useSettings();
@@ -41,7 +43,7 @@ onChange((files) => {
           Take it away
         </NButton>
       </div>
-      <p v-if="facts" class="soft said" data-testid="sound-facts">
+      <p v-if="facts && !brief" class="soft said" data-testid="sound-facts">
         {{ plain(facts.rate / 1000) }} kHz, {{ count(facts.channels, 'channel') }};
         <template v-if="facts.firstMs === null">silent all through</template>
         <template v-else>
@@ -53,9 +55,9 @@ onChange((files) => {
           >
         </template>
       </p>
-      <p v-else-if="!recording.problem" class="soft said">Being listened to…</p>
+      <p v-else-if="!facts && !recording.problem" class="soft said">Being listened to…</p>
       <p v-for="doubt in recording.listened?.doubts" :key="doubt" class="soft">{{ doubt }}</p>
-      <p v-if="!delivered" class="soft said">
+      <p v-if="!delivered && !brief" class="soft said">
         {{ job.target?.name }}
         {{
           asked

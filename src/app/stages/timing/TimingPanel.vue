@@ -16,6 +16,8 @@ import CueDesk from './CueDesk.vue';
 import DriftPlot, { type DriftPoint } from './DriftPlot.vue';
 import LineUpDesk from './LineUpDesk.vue';
 import RecordingCard from './RecordingCard.vue';
+import SeamDesk from './SeamDesk.vue';
+import SoundDesk from './SoundDesk.vue';
 import { TIMING_RULES } from './timing-rules';
 
 const job = useJob();
@@ -36,14 +38,6 @@ const TIMING_STEPS = [
   'set-meter',
   'set-ppq',
 ] as const;
-const SOUND_STEPS = [
-  'sound-later',
-  'sound-end',
-  'sound-gap',
-  'sound-cut',
-  'sound-silence',
-  'sound-level',
-] as const;
 const findings = computed(() => job.findings.filter((f) => TIMING_RULES.has(f.rule)));
 const first = computed(() => {
   const p = piece.value;
@@ -63,9 +57,10 @@ function trim() {
 }
 
 const TABS = [
-  { id: 'time', name: 'When it sounds' },
+  { id: 'time', name: 'Time' },
   { id: 'line-up', name: 'Line up' },
-  { id: 'cues', name: 'Tap and nudge' },
+  { id: 'cues', name: 'Cues' },
+  { id: 'seam', name: 'Seam' },
   { id: 'sound', name: 'Sound' },
 ] as const;
 const tab = ref<(typeof TABS)[number]['id']>('time');
@@ -119,7 +114,7 @@ function go(ms: number) {
 
 <template>
   <section class="panel" tabindex="0" aria-label="Timing">
-    <RecordingCard />
+    <RecordingCard :brief="tab === 'cues' || tab === 'seam' || tab === 'sound'" />
     <div v-if="piece" class="plot">
       <div class="against" role="group" aria-label="Drift against">
         <strong>Drift</strong>
@@ -190,13 +185,8 @@ function go(ms: number) {
       </template>
       <LineUpDesk v-else-if="tab === 'line-up'" />
       <CueDesk v-else-if="tab === 'cues'" />
-      <template v-else>
-        <p class="soft">
-          What is done here is done to the sound that goes out, as a list: the recording itself
-          stays as it came.
-        </p>
-        <StepEditor :only="SOUND_STEPS" />
-      </template>
+      <SeamDesk v-else-if="tab === 'seam'" />
+      <SoundDesk v-else />
     </div>
   </section>
 </template>

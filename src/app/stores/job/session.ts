@@ -199,16 +199,25 @@ export function makeSession(doc: JobDocument) {
     trying?.cancel();
     const view = await working('Holding it against the rules', engine().ask('run', asked, report));
     if (!view || mine !== round) return;
+    // Of the same plan mends stay what they were until they are worked out anew.
+    trials.value = shownState === state ? stillTrue(view.findings) : {};
     shownState = state;
     const { delivered, source, tally, ...rest } = view;
     shown.value = markRaw({ ...rest, delivered: lay(delivered), source: lay(source) });
     dropColumns();
-    trials.value = {};
     revision.value++;
     const { stops, cautions, remarks } = tally;
     void doc.saveTally({ stops, cautions, remarks });
     await tryMends(asked, mine);
   }
+
+  const stillTrue = (findings: readonly FindingView[]) => {
+    const found = findings.flatMap(({ key, mends }) => {
+      const tried = trials.value[key];
+      return tried?.length === mends.length ? [[key, tried] as const] : [];
+    });
+    return Object.fromEntries(found);
+  };
 
   /** On the side, so that nothing that is asked for waits behind it. */
   async function tryMends(asked: RunRequest, mine: number) {
