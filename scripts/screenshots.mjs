@@ -45,10 +45,23 @@ try {
   await page.waitForTimeout(500);
   await shot('proof-paper');
   await page.keyboard.press('Escape');
-  for (const name of ['Intake', 'Timing']) {
-    await stage(name);
-    await shot(name.toLowerCase());
-  }
+  await stage('Intake');
+  await page.getByTestId('sound-facts').waitFor();
+  await shot('intake');
+  await stage('Timing');
+  const tab = (name) => page.getByRole('tab', { name, exact: true }).click();
+  await tab('Line up');
+  await page.getByTestId('lined-up').waitFor();
+  await page.waitForTimeout(600);
+  await shot('timing');
+  await tab('Cues');
+  await page.getByRole('listbox', { name: 'Cues' }).focus();
+  for (const key of ['ArrowDown', 'ArrowDown', '.', '.', 'ArrowDown'])
+    await page.keyboard.press(key);
+  await page.waitForTimeout(900);
+  await shot('cues');
+  await page.keyboard.press('Control+z');
+  await page.waitForTimeout(600);
   await stage('Proof');
   await page.getByRole('button', { name: /^Mend what loses nothing/ }).click();
   await page.waitForTimeout(900);
@@ -128,8 +141,6 @@ try {
   await shot('sources');
   await open('Ninety lanterns');
   await shot('sixty-parts');
-  await open('The long causeway');
-  await shot('long');
   await open('Torn page');
   await at('/');
   await page.getByRole('button', { name: 'Booth light' }).click();

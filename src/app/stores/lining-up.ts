@@ -28,6 +28,19 @@ export interface Found {
   readonly matches: readonly Match[];
 }
 
+/** The beat of the score nearest to a time of its clock. */
+function nearestBeat({ bars, clock }: LaidPiece, ms: number): number {
+  const { bar, beat } = bars.placeAt(clock.tickAt(ms));
+  const before = bars.tickOf(bar, beat);
+  const next = nextBeatOf(bars, before);
+  return Math.abs(clock.msAt(next) - ms) < Math.abs(clock.msAt(before) - ms) ? next : before;
+}
+function nextBeatOf(bars: LaidPiece['bars'], tick: number): number {
+  const { bar, beat } = bars.placeAt(tick);
+  return beat < bars.meterAt(tick).numerator ? bars.tickOf(bar, beat + 1) : bars.barStart(bar);
+}
+const nextBeat = ({ bars }: LaidPiece, tick: number) => nextBeatOf(bars, tick);
+
 const FIT = 'fit-tempo';
 /** Below it a place is only one of several, and another way is tried. */
 export const SURE = 0.4;
@@ -177,6 +190,67 @@ export const useLiningUp = defineStore('lining-up', () => {
     setAnchor({ tick: base, us: Math.round(us) }, 'An anchor set');
   }
 
+  /**
+   * A tap on the beat: the moment that is heard now, less the hand’s delay, is that of the next beat
+   * of the score. The first tap begins at the beat that is nearest to the playhead.
+   */
+  function tapBeat(nowMs: number) {
+    const piece = job.shown?.delivered;
+    if (!piece) return;
+    const at = tapped.value === null ? nearestBeat(piece, nowMs) : nextBeat(piece, tapped.value);
+    if (at > piece.endTick) return;
+    tapped.value = at;
+    anchorAt(at, nowMs);
+  }
+  /** The beat that was tapped last; null where tapping has not begun. */
+  const tapped = ref<number | null>(null);
+
+  /** The beats that were estimated from the sound, each for the next beat of the score from the first note on. */
+  function takeBeats() {
+    const piece = job.shown?.delivered;
+    const beats = recording.listened?.facts.beat?.ms;
+    if (!piece || !beats || piece.firstTick === null) return;
+    const first = recording.listened?.facts.firstMs ?? 0;
+    const from = [...beats].filter((ms) => ms >= first - 60);
+    let tick = nearestBeat(piece, piece.clock.msAt(piece.firstTick));
+    const next: Anchor[] = [];
+    for (const ms of from.slice(0, MOST_ANCHORS)) {
+      if (tick > piece.endTick) break;
+      next.push({
+        tick: unmapTick(piece.fromBase ?? undefined, tick),
+        us: Math.round(ms * 1000),
+      });
+      tick = nextBeat(piece, tick);
+    }
+    setAnchors(next, `${count(next.length, 'anchor')} on the estimated beat`);
+  }
+
+  /** The one tempo that was found, as two anchors: the first and the last match, put on its line. */
+  function takeTempo() {
+    const of = found.value;
+    const ratio = of?.reply.ratio;
+    if (!of || ratio === null || ratio === undefined) return;
+    const { offsetMs, pairs } = of.reply;
+    const ends = [pairs[0], pairs.at(-1)].flatMap((pair): Anchor[] => {
+      if (!pair) return [];
+      const us = recordingTime(recording.layout, (offsetMs + ratio * pair.scoreMs) * 1000);
+      return us === null ? [] : [{ tick: baseTick(of.piece, pair.scoreMs), us: Math.round(us) }];
+    });
+    setAnchors(ends, 'Anchors at both ends');
+  }
+
+  /** Only what lies in these bars counts: the tempo before and behind them stays as it is. */
+  function countOnly(fromBar: number, toBar: number) {
+    const piece = job.shown?.delivered;
+    if (!piece) return;
+    const [from, to] = [piece.bars.barStart(fromBar - 1), piece.bars.barStart(toBar)];
+    const next = anchors.value.map(({ tick, us }) => {
+      const at = mapTick(piece.fromBase ?? undefined, tick);
+      return at >= from && at <= to ? { tick, us } : { tick, us, out: true };
+    });
+    setAnchors(next, `Anchors of bars ${fromBar} to ${toBar} count`);
+  }
+
   /** Of what was found one place a bar, its first: enough to follow a hand, few enough to be read. */
   function takeMatches() {
     const piece = job.shown?.delivered;
@@ -267,6 +341,11 @@ export const useLiningUp = defineStore('lining-up', () => {
     setAnchor,
     anchorAt,
     takeMatches,
+    tapBeat,
+    tapped,
+    takeBeats,
+    takeTempo,
+    countOnly,
     drift,
     anchorDrift,
     fit,

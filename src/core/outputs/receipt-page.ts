@@ -1,4 +1,5 @@
 import { count, plain } from '../target/words';
+import { sayClock } from '../time/meter-map';
 import type { Receipt } from './receipt';
 
 const escape = (text: string): string =>
@@ -15,6 +16,23 @@ const list = (items: readonly string[], none: string): string =>
 const tally = (t: Receipt['findingsAfter']): string =>
   `${count(t.stops, 'stop')}, ${count(t.cautions, 'caution')}, ${count(t.remarks, 'remark')}` +
   (t.leftAsIs > 0 ? `, ${t.leftAsIs} left as is` : '');
+
+function sayRecording({
+  name,
+  lengthMs,
+  rate,
+  channels,
+  changes,
+  deliveredMs,
+}: NonNullable<Receipt['recording']>): string {
+  const kind =
+    rate === null ? '' : `, ${plain(rate / 1000)} kHz, ${count(channels ?? 1, 'channel')}`;
+  const changed =
+    changes === 0
+      ? 'as it came'
+      : `${count(changes, 'change')}, ${sayClock(deliveredMs)} after them`;
+  return `${name}: the recording beside it, ${sayClock(lengthMs)}${kind}, ${changed}`;
+}
 
 /** The receipt as a page that needs nothing else. All text of the user's is escaped. */
 export function receiptPage(r: Receipt): string {
@@ -40,6 +58,7 @@ export function receiptPage(r: Receipt): string {
       list(
         [
           ...r.sources.flatMap((s) => [`${s.name}: ${s.use} (SHA-256 ${s.sha256})`, ...s.damage]),
+          ...(r.recording ? [sayRecording(r.recording)] : []),
           ...r.remarks,
         ],
         'Nothing.',

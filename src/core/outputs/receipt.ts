@@ -5,7 +5,9 @@ import { sayDamage } from '../diagnostic/damage';
 import type { Finding } from '../diagnostic/finding';
 import type { Rehearsal } from '../plan/as-meant';
 import type { LeftAsIs, Plan } from '../plan/plan';
-import type { Rendition } from '../score/piece';
+import type { Piece, Rendition } from '../score/piece';
+import { soundMs } from '../sound/beside';
+import type { CompanionSound } from './define-writer';
 import type { Base } from '../sources/merge';
 import type { StepOutcome } from '../plan/run';
 import { sayStep } from '../steps/words';
@@ -29,6 +31,16 @@ export interface Receipt {
     readonly use: string;
     readonly damage: readonly string[];
   }[];
+  /** The recording that plays beside it, as it came and as it goes out; null where there is none. */
+  readonly recording: {
+    readonly name: string;
+    readonly lengthMs: number;
+    readonly rate: number | null;
+    readonly channels: number | null;
+    /** Changes that the plan makes to it, and how long it is after them. */
+    readonly changes: number;
+    readonly deliveredMs: number;
+  } | null;
   /** What could not be brought together exactly. */
   readonly remarks: readonly string[];
   readonly target: { readonly id: string; readonly version: string; readonly name: string };
@@ -111,6 +123,7 @@ export interface ReceiptInput {
     readBack: ReadBack | null;
   }[];
   readonly rehearsal: Rehearsal;
+  readonly sound?: CompanionSound | null;
 }
 
 /** How a source takes part, in words. */
@@ -170,6 +183,19 @@ function rehearsedOf(
   };
 }
 
+function recordingOf(sound: CompanionSound | null, piece: Piece | undefined): Receipt['recording'] {
+  if (!sound) return null;
+  const lengthMs = sound.lengthUs / 1000;
+  return {
+    name: sound.name,
+    lengthMs: roundMs(lengthMs),
+    rate: sound.samples?.rate ?? null,
+    channels: sound.samples?.channels.length ?? null,
+    changes: piece?.sound?.length ?? 0,
+    deliveredMs: roundMs(piece ? soundMs(piece, lengthMs) : lengthMs),
+  };
+}
+
 export function makeReceipt(input: ReceiptInput): Receipt {
   const { base, target, plan, outcomes, rendition, comparison, after, leftAsIs } = input;
   const { pieces } = rendition;
@@ -196,6 +222,7 @@ export function makeReceipt(input: ReceiptInput): Receipt {
       use: sayUse({ as, follows, offset, rules, alone: base.sources.length === 1 }),
       damage: source.damage.map((d: Damage) => sayDamage(d)),
     })),
+    recording: recordingOf(input.sound ?? null, pieces[0]),
     remarks: base.remarks,
     target: { id: target.id, version: target.version, name: target.name },
     plan: plan.steps.map((step) => {

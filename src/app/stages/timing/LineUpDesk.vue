@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui';
+import { NButton, NInputNumber } from 'naive-ui';
+import { useEventListener } from '@vueuse/core';
 import { Anchor as AnchorIcon, Trash2 } from '@lucide/vue';
-import { computed } from 'vue';
+import { computed, onBeforeUnmount, ref } from 'vue';
+import { editedTime } from '../../../core/sound/edits';
 import { soundGoesOut } from '../../../core/target/sound';
 import { count, plain } from '../../../core/target/words';
 import { sayClock, sayPlace } from '../../../core/time/meter-map';
@@ -11,6 +13,7 @@ import { useLiningUp } from '../../stores/lining-up';
 import { useLooking } from '../../stores/looking';
 import { usePlaying } from '../../stores/playing';
 import { useRecording } from '../../stores/recording';
+import { useSettings } from '../../stores/settings';
 
 /** Where the recording lies, what can be done about it, and the anchors that the tempo is fitted to. */
 const job = useJob();
@@ -18,6 +21,7 @@ const looking = useLooking();
 const playing = usePlaying();
 const recording = useRecording();
 const lining = useLiningUp();
+const settings = useSettings();
 
 const piece = computed(() => job.shown?.delivered ?? null);
 const goesOut = computed(() => (job.target ? soundGoesOut(job.target) : false));
@@ -70,19 +74,57 @@ function take(way: (typeof ways.value)[number]) {
   job.addSteps(way.did, way.steps);
 }
 
+/** The plainest way of all: the first note to where the recording first sounds. */
+const firstSound = computed(() => {
+  const p = piece.value;
+  const ms = recording.listened?.facts.firstMs;
+  if (!p || p.firstTick === null || ms === null || ms === undefined) return null;
+  const heard = editedTime(recording.layout, ms * 1000);
+  return heard === null ? null : heard / 1000 - p.clock.msAt(p.firstTick);
+});
+function firstToFirst() {
+  const ms = firstSound.value;
+  if (ms === null) return;
+  const exact = Math.abs(Math.round(ms * 1000) / 1000);
+  lining.lookAgain();
+  job.addSteps('First note to the first sound', [
+    ms > 0 ? call('shift', { ms: exact }) : call('move-notes', { ms: -exact }),
+  ]);
+}
+
 /** One tempo that is another: two anchors far apart say it. */
 const otherTempo = computed(
   () => reply.value?.ratio !== null && Math.abs((reply.value?.ratio ?? 1) - 1) >= 0.0002,
 );
-function anchorsOfTempo() {
-  const all = lining.found?.matches ?? [];
-  const ends = [all[0], all.at(-1)].filter((m) => m !== undefined);
-  lining.setAnchors(ends, 'Anchors at both ends');
-}
-
 function anchorHere() {
   lining.anchorAt(playing.shownTick, playing.nowMs());
 }
+/** While the beat is tapped, T belongs to it. */
+const tapping = ref(false);
+async function tapBeats() {
+  tapping.value = !tapping.value;
+  lining.tapped = null;
+  if (!tapping.value) return playing.stop();
+  playing.listen = 'delivered';
+  playing.setLoop(null);
+  if (!playing.playing) await playing.play();
+}
+useEventListener(
+  window,
+  'keydown',
+  (event) => {
+    if (!tapping.value || event.key.toLowerCase() !== 't' || event.repeat) return;
+    event.preventDefault();
+    event.stopPropagation();
+    lining.tapBeat(Math.max(0, playing.nowMs() - settings.handDelayMs));
+  },
+  { capture: true },
+);
+onBeforeUnmount(() => (lining.tapped = null));
+
+const bars = computed(() => piece.value?.bars.barCount(piece.value.endTick) ?? 1);
+const fromBar = ref<number | null>(1);
+const toBar = ref<number | null>(null);
 const counted = computed(() => lining.anchors.filter((a) => !a.out).length);
 const MOST = 60;
 const rows = computed(() =>
@@ -153,6 +195,15 @@ const BUSY = {
       <NButton size="tiny" :disabled="lining.busy !== null" @click="lining.look('freely')">
         Follow it note by note
       </NButton>
+      <NButton
+        v-if="firstSound !== null && Math.abs(firstSound) > 1"
+        size="tiny"
+        quaternary
+        :disabled="job.readOnly"
+        @click="firstToFirst"
+      >
+        First note to the first sound
+      </NButton>
     </div>
 
     <h3>
@@ -168,10 +219,28 @@ const BUSY = {
         Here
       </NButton>
       <NButton
+        size="tiny"
+        :type="tapping ? 'primary' : 'default'"
+        :disabled="job.readOnly"
+        title="Play, and tap T on every beat: each tap is an anchor on the next beat of the score"
+        @click="tapBeats"
+      >
+        {{ tapping ? 'Tap T on the beat…' : 'Tap the beat' }}
+      </NButton>
+      <NButton
+        v-if="recording.listened.facts.beat"
+        size="tiny"
+        :disabled="job.readOnly"
+        title="The beat that was estimated from the sound, from the first note on"
+        @click="lining.takeBeats()"
+      >
+        Estimated beat
+      </NButton>
+      <NButton
         v-if="otherTempo && fresh"
         size="tiny"
         :disabled="job.readOnly"
-        @click="anchorsOfTempo"
+        @click="lining.takeTempo()"
       >
         At both ends
       </NButton>
@@ -241,6 +310,35 @@ const BUSY = {
     <p v-if="lining.anchors.length > MOST" class="soft small">
       The first {{ MOST }} of {{ lining.anchors.length }} are listed.
     </p>
+    <div v-if="lining.anchors.length > 2" class="ways stretch">
+      Count only bars
+      <NInputNumber
+        v-model:value="fromBar"
+        size="tiny"
+        :min="1"
+        :max="bars"
+        :show-button="false"
+        :input-props="{ 'aria-label': 'Anchors count from bar' }"
+      />
+      to
+      <NInputNumber
+        v-model:value="toBar"
+        size="tiny"
+        :min="1"
+        :max="bars"
+        :show-button="false"
+        :placeholder="String(bars)"
+        :input-props="{ 'aria-label': 'Anchors count to bar' }"
+      />
+      <NButton
+        size="tiny"
+        :disabled="job.readOnly"
+        title="The tempo of all other bars stays as it is"
+        @click="lining.countOnly(fromBar ?? 1, toBar ?? bars)"
+      >
+        Leave the rest alone
+      </NButton>
+    </div>
     <div v-if="counted >= 2" class="ways">
       <NButton size="small" type="primary" :disabled="job.readOnly" @click="lining.fit(false)">
         Fit the tempo
@@ -278,6 +376,15 @@ const BUSY = {
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
+}
+
+.stretch {
+  align-items: center;
+  font-size: 12px;
+}
+
+.stretch :deep(.n-input-number) {
+  width: 56px;
 }
 
 .problem {

@@ -14,6 +14,7 @@ import { useRecording } from '../../stores/recording';
 import StepEditor from '../StepEditor.vue';
 import CueDesk from './CueDesk.vue';
 import DriftPlot, { type DriftPoint } from './DriftPlot.vue';
+import FrameDesk from './FrameDesk.vue';
 import LineUpDesk from './LineUpDesk.vue';
 import RecordingCard from './RecordingCard.vue';
 import SeamDesk from './SeamDesk.vue';
@@ -174,6 +175,7 @@ function go(ms: number) {
         >
           Take the {{ first.bars === 1 ? 'bar' : `${first.bars} bars` }} of rest away
         </NButton>
+        <FrameDesk />
         <template v-if="findings.length > 0">
           <h3>What the target asks</h3>
           <div class="notes">
