@@ -21,6 +21,7 @@ type Asked =
   | 'fit'
   | 'listen'
   | 'lineUp'
+  | 'rehearse'
   | 'makeSound'
   | 'seams'
   | 'learn';

@@ -7,6 +7,9 @@ import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import { packFiles } from '../core/outputs/pack';
 import { sayUse } from '../core/outputs/receipt';
 import { fitOf, keptOf } from '../core/plan/fit';
+import { rehearsalOf } from '../core/plan/as-meant';
+import { rehearse } from '../core/standin/index';
+import { writeOutputs } from '../core/outputs/index';
 import { handOver } from '../core/plan/hand-over';
 import { PlanMemory } from '../core/plan/memory';
 import { MEND_REACHES, mendMany, type MendReach } from '../core/plan/mend';
@@ -401,6 +404,19 @@ export const engine: Engine = {
 
   lineUp: (call, request, progress) =>
     answer(call, progress, (checkpoint) => lineUpWith(request, checkpoint)),
+
+  rehearse: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => {
+      const { run, findings } = ran(request, checkpoint);
+      // The recording runs beside it and is no part of what is played: its bytes are not needed.
+      const outputs = request.target.outputs.filter((o) => o.writer !== 'sound');
+      const target = { ...request.target, outputs };
+      const { files } = writeOutputs(run.rendition, target);
+      checkpoint(1, 3);
+      const played = rehearse(files, target);
+      checkpoint(2, 3);
+      return { played, rehearsal: rehearsalOf(files, run.rendition, target, findings) };
+    }),
 
   makeSound: (call, request, progress) =>
     answer(call, progress, async (checkpoint) => {

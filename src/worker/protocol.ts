@@ -16,6 +16,7 @@ import type { Peaks } from '../core/sound/peaks';
 import type { Samples } from '../core/sound/samples';
 import type { SeamCandidate } from '../core/reading/seams';
 import type { Tally } from '../core/rules/proof';
+import type { Played } from '../core/standin/played';
 import type { Learnt } from '../core/target/learn';
 import type { Target } from '../core/target/schema';
 import type { PieceWire, Schedule, SourceView } from '../core/wire/view';
@@ -229,6 +230,12 @@ export interface HandoverReply {
   readonly rehearsal: Rehearsal;
 }
 
+/** What the target’s device does with the bytes that would be handed over now. */
+export interface RehearseReply {
+  readonly played: Played;
+  readonly rehearsal: Rehearsal;
+}
+
 /** A sound that is made of the score, or beside the recording. */
 export type Making =
   | { readonly is: 'click'; readonly countIn: number }
@@ -325,6 +332,7 @@ export interface Engine {
   ): Promise<Answer<NoteAddress[]>>;
   listen(call: Call, request: ListenRequest, progress: Progress): Promise<Answer<ListenReply>>;
   lineUp(call: Call, request: LineUpRequest, progress: Progress): Promise<Answer<LineUpReply>>;
+  rehearse(call: Call, request: RunRequest, progress: Progress): Promise<Answer<RehearseReply>>;
   makeSound(call: Call, request: MakeSoundRequest, progress: Progress): Promise<Answer<MadeSound>>;
   /** Where what is delivered may go round, the best first. */
   seams(

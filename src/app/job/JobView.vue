@@ -14,6 +14,7 @@ import NoticeBar from './NoticeBar.vue';
 import PartsColumn from '../parts/PartsColumn.vue';
 import { useHand } from '../stores/hand';
 import SheetView from '../sheet/SheetView.vue';
+import AboveEdge from './AboveEdge.vue';
 import SideEdge from './SideEdge.vue';
 import PulseBar from '../pulse/PulseBar.vue';
 
@@ -48,6 +49,7 @@ const side = computed({
   get: () => settings.sideWidth[kind.value],
   set: (width) => (settings.sideWidth[kind.value] = width),
 });
+const above = computed(() => ('above' in stage.value ? stage.value.above : null));
 const setUp = ref(0);
 const SET_UP = 4;
 function setUpMore() {
@@ -94,7 +96,13 @@ useJobKeys();
     <DocketBar :stage="stage.id" />
     <NoticeBar />
     <div class="body" :class="stage.id" :style="{ '--side': `${side}px` }">
-      <div class="middle">
+      <div
+        class="middle"
+        :class="{ divided: above !== null }"
+        :style="{ '--above': `${settings.above}%` }"
+      >
+        <component :is="above" v-if="above && setUp >= 1" />
+        <AboveEdge v-if="above" v-model="settings.above" />
         <SheetView v-if="setUp >= 1" />
         <CloseUp v-if="hand.open" />
       </div>
@@ -138,6 +146,10 @@ useJobKeys();
   grid-template-rows: minmax(0, 1fr) auto;
   min-width: 0;
   min-height: 0;
+}
+
+.middle.divided {
+  grid-template-rows: minmax(120px, var(--above)) 7px minmax(0, 1fr) auto;
 }
 
 .left,

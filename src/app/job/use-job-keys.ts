@@ -10,6 +10,7 @@ import { useWheel } from '../stores/wheel';
 import { usePlaying } from '../stores/playing';
 import { applyMend } from '../margin/apply';
 import { useHandover } from '../stores/handover';
+import { useRehearsal } from '../stores/rehearsal';
 
 /** The keys of an open job. */
 export function useJobKeys(): void {
@@ -19,6 +20,7 @@ export function useJobKeys(): void {
   const handover = useHandover();
   const hand = useHand();
   const wheel = useWheel();
+  const rehearsal = useRehearsal();
   const route = useRoute();
   const router = useRouter();
   let off = () => {};
@@ -63,6 +65,9 @@ export function useJobKeys(): void {
           if (route.params['stage'] !== 'handover')
             void router.push(`/job/${String(route.params['id'])}/handover`);
           void handover.handOver();
+        },
+        jot: () => {
+          if (route.params['stage'] === 'rehearsal') rehearsal.askToJot();
         },
         clear: looking.clear,
       }),

@@ -82,6 +82,7 @@ export const KEYS = [
     shown: ['Delete'],
     says: 'In Seating: leave the chosen parts out; in the close-up: take the notes out',
   },
+  { id: 'jot', press: ['j'], shown: ['J'], says: 'In the rehearsal: note what was heard here' },
   { id: 'keys', press: [], shown: ['?'], says: 'These keys' },
 ] as const satisfies readonly Key[];
 

@@ -15,6 +15,7 @@ import MarkLayer from './MarkLayer.vue';
 import { marksOf } from './marks';
 import type { Ground } from './paint';
 import { PaintQueue } from './paint-queue';
+import PencilMarks from './PencilMarks.vue';
 import PlayHead from './PlayHead.vue';
 import SheetRow from './SheetRow.vue';
 import SpokenLine from './SpokenLine.vue';
@@ -208,6 +209,7 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
           :queue="queue"
         />
         <MarkLayer :marked="marked" :rows="visible" />
+        <PencilMarks :layout="layout" :rows="visible" />
         <PlayHead :layout="layout" />
         <div
           v-if="sweep"

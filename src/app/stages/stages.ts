@@ -1,4 +1,6 @@
 import type { Component } from 'vue';
+import RehearsalPanel from '../rehearsal/RehearsalPanel.vue';
+import SceneView from '../rehearsal/SceneView.vue';
 import HandoverPanel from './HandoverPanel.vue';
 import IntakePanel from './IntakePanel.vue';
 import MarginColumn from '../margin/MarginColumn.vue';
@@ -13,6 +15,8 @@ export interface StageDef {
   /** Within a sentence: "On to seating". */
   readonly onTo: string;
   readonly panel: Component;
+  /** What stands above the sheet there. */
+  readonly above?: Component;
   /** Work is done in its panel: it opens wider. */
   readonly wide?: true;
   /** The rules whose stops it is there to settle; null where it counts them all. */
@@ -45,6 +49,14 @@ export const STAGES = [
     settles: TIMING_RULES,
   },
   { id: 'proof', name: 'Proof', onTo: 'On to proof', panel: MarginColumn, settles: null },
+  {
+    id: 'rehearsal',
+    name: 'Rehearsal',
+    onTo: 'On to the rehearsal',
+    panel: RehearsalPanel,
+    above: SceneView,
+    settles: null,
+  },
   {
     id: 'handover',
     name: 'Handover',

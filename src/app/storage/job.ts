@@ -29,6 +29,17 @@ export interface TargetPlan {
 /** As `core/plan/job-file` reads it. */
 export const JOB_SCHEMA_VERSION = 2;
 
+/** A note of what a rehearsal or the real device did, with its place. */
+export interface TriedNote {
+  readonly key: string;
+  /** On the base: it stays with its music. */
+  readonly tick: number;
+  readonly says: string;
+  readonly targetId: string;
+  readonly handover: number | null;
+  readonly done: boolean;
+}
+
 export interface JobRecord {
   readonly id: string;
   readonly schemaVersion: typeof JOB_SCHEMA_VERSION;
@@ -38,6 +49,8 @@ export interface JobRecord {
   readonly sources: readonly JobSource[];
   /** The sound that is delivered beside the score; its bytes are kept like those of sources. */
   readonly sound?: { readonly sha256: string; readonly name: string; readonly ms: number };
+  /** What was heard while it was tried, here or at the real device. */
+  readonly tried?: readonly TriedNote[];
   readonly activeTarget: string;
   readonly plans: readonly TargetPlan[];
   readonly tally: {

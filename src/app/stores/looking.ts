@@ -61,9 +61,10 @@ export const useLooking = defineStore('looking', () => {
       return;
     }
     const now = job.shown?.delivered;
+    const state = job.plan?.now;
     const found = await job.tryOut(mend.steps);
     // A late answer is of another note or another plan.
-    if (mine !== asked || now !== job.shown?.delivered) return;
+    if (mine !== asked || state !== job.plan?.now) return;
     if (!found || !now) {
       trial.value = null;
       return;
@@ -72,7 +73,7 @@ export const useLooking = defineStore('looking', () => {
     trial.value = { mend, piece: found.piece, shiftMs: found.shiftMs, ghosts, changed: count };
   }
   // A trial is of one plan and one finding.
-  watch([() => job.shown, finding], () => {
+  watch([() => job.plan?.now, () => job.shown?.piece, finding], () => {
     asked++;
     trial.value = null;
   });

@@ -9,6 +9,8 @@ export const useSettings = defineStore('settings', () => {
   const volume = ref(70);
   /** Of the score and of its recording, each in percent, under the volume. */
   const levels = reactive({ score: 80, recording: 80 });
+  /** Percent of the middle that the device takes in the rehearsal. */
+  const above = ref(56);
   /** By how much the hand is late when it taps what the ear hears. */
   const handDelayMs = ref(0);
   /** Seconds that are heard before a cue. */
@@ -63,5 +65,16 @@ export const useSettings = defineStore('settings', () => {
   watch(barsPerRow, (value) => keep('bars-per-row', value));
   watch(closeUp, (value) => keep('close-up', value));
   watch(sideWidth, (value) => keep('side-width', { ...value }));
-  return { light, volume, levels, handDelayMs, preRoll, barsPerRow, sideWidth, closeUp, load };
+  return {
+    above,
+    light,
+    volume,
+    levels,
+    handDelayMs,
+    preRoll,
+    barsPerRow,
+    sideWidth,
+    closeUp,
+    load,
+  };
 });

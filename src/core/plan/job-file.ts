@@ -38,6 +38,21 @@ export const JobSchema = z.strictObject({
   sound: z
     .strictObject({ sha256: sha, name: z.string().min(1).max(300), ms: z.number() })
     .optional(),
+  /** What a rehearsal or the real device did, with its place; ticks of the base. */
+  tried: z
+    .array(
+      z.strictObject({
+        key: z.string().min(1).max(100),
+        tick: count,
+        says: z.string().min(1).max(2000),
+        targetId: z.string().max(100),
+        /** The handover that it was heard of; null in a rehearsal before the first. */
+        handover: count.nullable(),
+        done: z.boolean(),
+      }),
+    )
+    .max(2000)
+    .optional(),
   activeTarget: z.string().max(100),
   plans: z
     .array(

@@ -146,6 +146,13 @@ export function makeDocument() {
     if (before && before.sha256 !== sound?.sha256) await forgetBytes(before.sha256);
   }
 
+  /** What was tried and heard; kept with the job, and no change of its plan. */
+  async function setTried(tried: NonNullable<JobRecord['tried']>) {
+    const job = record.value;
+    if (!job || readOnly.value) return;
+    await save({ ...job, tried, changedAt: Date.now() });
+  }
+
   return {
     record,
     sourcesNow,
@@ -154,6 +161,7 @@ export function makeDocument() {
     readOnly,
     missing,
     saveProblem,
+    setTried,
     readProblem,
     unsaved,
     open,

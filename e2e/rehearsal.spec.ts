@@ -1,0 +1,84 @@
+import { expect, test, type Page } from '@playwright/test';
+import { openDemo, settled, stage } from './desk';
+
+const says = (page: Page) => page.getByTestId('scene-says');
+const tab = (page: Page, name: RegExp) =>
+  page.getByRole('tablist', { name: 'Rehearsal' }).getByRole('tab', { name });
+
+test('a stroke that the device drops shows its reason and leads to its finding', async ({
+  page,
+}) => {
+  await openDemo(page, 'Turn of the tide');
+  await stage(page, 'Rehearsal').click();
+  await expect(page.getByTestId('rehearsal-verdict')).toContainText('it plays otherwise');
+  await tab(page, /^Dropped/).click();
+  const early = page.locator('.item').filter({ hasText: 'its rest is missing' });
+  await expect(early).toContainText('played otherwise');
+  await early.getByRole('button', { name: /Starts too soon$/ }).click();
+  await expect(page.locator('[data-code="rest-owed"].open')).toBeVisible();
+  // Mended, the device plays it; the stage is told without being asked.
+  await page.getByRole('button', { name: /^Mend what loses nothing/ }).click();
+  await settled(page);
+  await stage(page, 'Rehearsal').click();
+  await expect(tab(page, /^Dropped/)).not.toContainText('113');
+});
+
+test('the scene shows the happening that the log names, while it plays and where it is gone to', async ({
+  page,
+}) => {
+  await openDemo(page, 'Horns at dusk');
+  await stage(page, 'Rehearsal').click();
+  const entries = page.locator('.log .entry');
+  await expect(entries.first()).toContainText('Horn 1');
+  await entries.first().click();
+  await expect(says(page)).toContainText('Horn 1 blows');
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(says(page)).toContainText('Horn 3 blows', { timeout: 15_000 });
+  await expect(page.locator('.log .entry.now')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  // The edge between device and sheet is moved with keys.
+  const edge = page.getByRole('separator', { name: 'Height of the device' });
+  const before = await edge.getAttribute('aria-valuenow');
+  await edge.focus();
+  await page.keyboard.press('ArrowUp');
+  await expect(edge).not.toHaveAttribute('aria-valuenow', before!);
+});
+
+test('what was heard is noted at its place, stands on the sheet, stays, and is done', async ({
+  page,
+}) => {
+  await openDemo(page, 'Horns at dusk');
+  await stage(page, 'Rehearsal').click();
+  await page.locator('.log .entry').nth(3).click();
+  await page.keyboard.press('j');
+  await page.getByLabel('What was heard here').fill('Second horn late');
+  await page.keyboard.press('Enter');
+  const mark = page.getByRole('button', { name: 'Heard: Second horn late' });
+  await expect(mark).toBeVisible();
+  await settled(page);
+  await page.reload();
+  await settled(page);
+  await expect(mark).toBeVisible();
+  await tab(page, /^Heard/).click();
+  await page.getByRole('button', { name: 'Done: Second horn late' }).click();
+  await expect(mark).toBeHidden();
+});
+
+test('every kind of device is rehearsed from its own files', async ({ page }) => {
+  test.setTimeout(120_000);
+  await openDemo(page, 'Lantern song');
+  for (const [job, seen] of [
+    ['Lantern song', /The board (shows|is empty)/],
+    ['Shutter run', /Frame 0/],
+    ['Tide table', /Pattern A/],
+    ['Paper march', /Row \d+/],
+    ['Quay stomp', /Sounding|silent/],
+  ] as const) {
+    await page.getByRole('link', { name: 'Jobs', exact: true }).click();
+    await page.getByRole('link', { name: job }).first().click();
+    await settled(page);
+    await stage(page, 'Rehearsal').click();
+    await expect(page.getByTestId('rehearsal-verdict')).toBeVisible();
+    await expect(says(page)).toContainText(seen);
+  }
+});

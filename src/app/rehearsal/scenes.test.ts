@@ -1,0 +1,127 @@
+import { describe, expect, it } from 'vitest';
+import { week } from '../../../demo/week';
+import { deliver, toldSteps } from '../../../testing/rehearsing';
+import { sourceFromBytes, targetWith } from '../../../testing/score-builder';
+import { rehearse } from '../../core/standin/index';
+import type { Played } from '../../core/standin/played';
+import { builtInTargets, findTarget } from '../../core/target/index';
+import { PALETTES } from '../theme/tokens';
+import { Pen } from './pen';
+import { sceneOf, scenes } from './scenes';
+import { FLASH_US, Timeline } from './timeline';
+
+/** A canvas that notes every number it is given, and every word. */
+function paper() {
+  const numbers: number[] = [];
+  const words: string[] = [];
+  const context = new Proxy(
+    {},
+    {
+      get: (_, name) =>
+        name === 'measureText'
+          ? (text: string) => ({ width: text.length * 7 })
+          : (...given: unknown[]) => {
+              for (const g of given) if (typeof g === 'number') numbers.push(g);
+              if (name === 'fillText') words.push(String(given[0]));
+            },
+      set: () => true,
+    },
+  ) as CanvasRenderingContext2D;
+  return { context, numbers, words };
+}
+globalThis.Path2D ??= class {} as typeof Path2D;
+
+const SILENT: Played = { lengthUs: 0, events: [], refused: [], dropped: [], shows: [] };
+const played = (id: string, mended: boolean) => {
+  const job = week.find((j) => j.targets.some((t) => t.id === id))!;
+  const target = findTarget(id)!;
+  const source = sourceFromBytes(job.bytes(), job.file);
+  const { files } = deliver(source, target, { steps: toldSteps(target), mended });
+  return rehearse(files, target);
+};
+
+describe('a scene for every target', () => {
+  it('is chosen by what the target’s data says, each scene by one of them at least', () => {
+    const chosen = builtInTargets.map((t) => sceneOf(t).id);
+    expect(new Set(chosen)).toEqual(new Set(scenes.map((s) => s.id)));
+    // Names are no part of it: the same data under another name has the same scene.
+    for (const t of builtInTargets)
+      expect(sceneOf({ ...t, id: 'my-own', name: 'My own' }).id).toBe(sceneOf(t).id);
+    expect(sceneOf(targetWith({})).id).toBe('keyboard');
+  });
+  it.each(builtInTargets.map((t) => t.id))(
+    '%s: at rest, while it plays, at a drop and at the end: drawn whole, and said',
+    (id) => {
+      const target = findTarget(id)!;
+      for (const mended of [true, false]) {
+        const heard = played(id, mended);
+        const scene = sceneOf(target).load(heard, target);
+        const times = [
+          0,
+          ...heard.events.filter((_, i) => i % 37 === 0).map((e) => e.atUs + 1000),
+          ...heard.dropped.slice(0, 5).map((d) => d.atUs + 1000),
+          heard.lengthUs,
+          heard.lengthUs + 5_000_000,
+        ];
+        for (const us of times.slice(0, 60))
+          for (const [w, h] of [
+            [1000, 420],
+            [300, 130],
+          ] as const) {
+            const { context, numbers, words } = paper();
+            const state = scene.at(us);
+            scene.draw(new Pen(context, w, h, PALETTES.paper, false), state);
+            expect(numbers.every(Number.isFinite), `${id} at ${us}`).toBe(true);
+            expect(scene.describe(state)).toMatch(/^[^{}]{4,}$/);
+            expect([...words, scene.describe(state)].join()).not.toMatch(/undefined|NaN|null/);
+          }
+        // A state is a matter of the time alone.
+        expect(scene.describe(scene.at(times[1] ?? 0))).toBe(
+          scene.describe(scene.at(times[1] ?? 0)),
+        );
+      }
+    },
+    60_000,
+  );
+  it.each(builtInTargets.map((t) => t.id))('%s: where nothing was loaded, it says so', (id) => {
+    const target = findTarget(id)!;
+    const { context, numbers } = paper();
+    const scene = sceneOf(target).load(SILENT, target);
+    scene.draw(new Pen(context, 640, 360, PALETTES.booth, true), scene.at(1_000_000));
+    expect(numbers.every(Number.isFinite)).toBe(true);
+    expect(scene.describe(scene.at(0)).length).toBeGreaterThan(4);
+  });
+});
+
+describe('what is seen is what the device played', () => {
+  it('each note of the log is lit in its time, and in no other', () => {
+    const heard = played('lantern-rail', true);
+    const target = findTarget('lantern-rail')!;
+    const scene = sceneOf(target).load(heard, target) as unknown as {
+      at(us: number): { lit: ReadonlySet<number> };
+    };
+    for (const e of heard.events) {
+      expect(scene.at(e.atUs + 1000).lit.has(e.key)).toBe(true);
+      const others = heard.events.filter((o) => o.key === e.key && o !== e);
+      const before = e.atUs - 1000;
+      if (
+        others.every(
+          (o) => o.atUs > e.atUs || o.atUs + Math.max(FLASH_US, o.lengthUs ?? 0) < before,
+        )
+      )
+        expect(scene.at(before).lit.has(e.key)).toBe(false);
+    }
+  });
+  it('of a hundred thousand happenings those of a moment are found', () => {
+    const events = Array.from({ length: 100_000 }, (_, i) => ({
+      atUs: i * 3000,
+      lengthUs: 40_000,
+      kind: 'note' as const,
+      seat: `channel ${(i % 16) + 1}`,
+      key: 36 + (i % 48),
+      file: 'a.mid',
+    }));
+    const line = new Timeline({ ...SILENT, lengthUs: 300_000_000, events });
+    expect(line.sounding(150_000_000 + 1).length).toBe(Math.ceil(FLASH_US / 3000));
+  });
+});
