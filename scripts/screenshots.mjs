@@ -35,6 +35,25 @@ const stage = async (name) => {
     .click();
   await page.waitForTimeout(400);
 };
+/** A job for each scene, and the line of the log that is gone to. */
+const SCENES = [
+  ['Turn of the tide', 12],
+  ['Salt bell round', 9],
+  ['Harbour office tempo', 12],
+  ['Ebb and flood', 14],
+  ['Chanter over drone', 40],
+  ['Quay stomp', 20],
+  ['Boat shed loop', 10],
+  ['Paper march', 20],
+  ['Last ferry waltz', 30],
+  ['Tide table', 20],
+  ['Horns at dusk', 20],
+  ['Lantern song', 3],
+  ['Net menders’ study', 20],
+  ['Shutter run', 12],
+  ['Marsh ambience', 8],
+  ['Parlour evening', 60],
+];
 try {
   await at('/');
   await at('/?demo=1');
@@ -102,23 +121,6 @@ try {
   await page.keyboard.press('n');
   await page.waitForTimeout(500);
   await shot('close-up');
-  await open('Paper march');
-  await page.locator('[data-code="row-crowded"]').click();
-  await page
-    .locator('[data-code="row-crowded"]')
-    .getByRole('button', { name: /^Look at it first/ })
-    .first()
-    .click();
-  await page.waitForTimeout(700);
-  await shot('ghosts');
-  await open('Quay stomp');
-  await page
-    .locator('[data-code="no-place"]')
-    .getByRole('button', { name: /^Carve it/ })
-    .click();
-  await page.waitForTimeout(900);
-  await stage('Seating');
-  await shot('places');
   await at('/targets');
   await page.waitForTimeout(600);
   await shot('targets');
@@ -152,6 +154,32 @@ try {
   await at('/');
   await page.waitForTimeout(600);
   await shot('jobs');
+  // The device of each job, mended, on one sheet.
+  const scenes = [];
+  for (const [title, entry] of SCENES) {
+    await open(title);
+    const more = page.getByRole('button', { name: 'Mend more…' });
+    if (await more.isVisible()) {
+      await more.click();
+      await page.getByText('take the likeliest candidate').click();
+      const all = page.getByRole('button', { name: 'Everything, dropping what cannot stay' });
+      await all.click();
+      await page.locator('.job[data-idle="true"]').waitFor();
+    }
+    await stage('Rehearsal');
+    await page.locator('.log .entry').first().waitFor();
+    const there = page.locator('.log .entry');
+    await there.nth(Math.min(entry, (await there.count()) - 1)).click();
+    await page.waitForTimeout(400);
+    if (title === 'Horns at dusk') await shot('rehearsal');
+    const picture = await page.locator('.scene').screenshot();
+    scenes.push(`<figure><img src="data:image/png;base64,${picture.toString('base64')}">
+      <figcaption>${title}</figcaption></figure>`);
+  }
+  await page.setContent(`<style>body{margin:10px;display:grid;grid-template-columns:repeat(4,1fr);
+    gap:8px;background:#efe7d8;font:13px sans-serif}figure{margin:0}img{width:100%}</style>
+    ${scenes.join('')}`);
+  await page.screenshot({ path: `${folder}/scenes.png`, fullPage: true });
 } finally {
   await browser.close();
   server.kill();
