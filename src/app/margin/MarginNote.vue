@@ -119,7 +119,7 @@ function leave() {
           v-if="open"
           class="icon"
           type="button"
-          :aria-pressed="looking.trial?.mend === mend"
+          :aria-pressed="looking.isTried(mend)"
           :aria-label="`Look at it first: ${mend.title}`"
           title="Look at it first, without changing the plan"
           :disabled="!!trials[i]?.refused"

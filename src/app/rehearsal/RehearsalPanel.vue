@@ -155,7 +155,7 @@ function go(ms: number, tick: number) {
         </button>
       </div>
     </div>
-    <div v-else-if="tab === 'lost'" class="list">
+    <div v-else-if="tab === 'lost'" class="list" tabindex="0">
       <p v-if="lostCount === 0" class="soft">Nothing was dropped, and nothing was refused.</p>
       <article v-for="(r, i) in played?.refused.slice(0, 60)" :key="`r${i}`" class="item">
         <strong>{{ r.file || 'The delivery' }}, {{ r.at }}</strong>
@@ -186,7 +186,7 @@ function go(ms: number, tick: number) {
         </p>
       </article>
     </div>
-    <div v-else class="list">
+    <div v-else class="list" tabindex="0">
       <p class="soft">
         What you hear here, or heard at the real device: it stands on the sheet as a pencil mark
         until it is done.

@@ -53,10 +53,14 @@ export const useLooking = defineStore('looking', () => {
     goTo.value = { tick, n: ++n };
   }
 
+  /** By what it does: the screen may have been made anew meanwhile, of the same plan. */
+  const isTried = (mend: MendView) =>
+    trial.value !== null && JSON.stringify(trial.value.mend) === JSON.stringify(mend);
+
   /** Shows what a mend would come to, or no longer. */
   async function tryOut(mend: MendView) {
     const mine = ++asked;
-    if (trial.value?.mend === mend) {
+    if (isTried(mend)) {
       trial.value = null;
       return;
     }
@@ -153,6 +157,7 @@ export const useLooking = defineStore('looking', () => {
     part,
     before,
     trial,
+    isTried,
     tryOut,
     goTo,
     piece,

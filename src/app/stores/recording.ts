@@ -49,6 +49,15 @@ async function decodedByBrowser(bytes: ArrayBuffer): Promise<Samples | null> {
   }
 }
 
+/** Until nothing goes on and what was answered last has been taken up. */
+async function quiet(): Promise<void> {
+  const job = useJob();
+  do {
+    await until(() => job.idle).toBe(true);
+    await new Promise((resolve) => requestIdleCallback(resolve, { timeout: 500 }));
+  } while (!job.idle);
+}
+
 /** The recording that plays beside the open job: listened to in a worker of its own. */
 export const useRecording = defineStore('recording', () => {
   const job = useJob();
@@ -140,7 +149,7 @@ export const useRecording = defineStore('recording', () => {
       }
       keep(sha256, reply);
       // Nothing that goes on is given up for it: what was heard is looked at when all is quiet.
-      await until(() => job.idle).toBe(true);
+      await quiet();
       if (job.record?.sound?.sha256 === sha256) await job.refresh();
     },
     { immediate: true },

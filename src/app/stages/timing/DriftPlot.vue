@@ -67,6 +67,10 @@ const thinned = computed(() => {
 });
 const anchors = computed(() => sorted.value.filter((p) => p.anchor));
 const dots = computed(() => thinned.value.filter((p) => !p.anchor));
+/** One path for all dots: a plot is one thing to look at, not a thousand. */
+const dotted = computed(() =>
+  dots.value.map((p) => `M${x.value(p.ms).toFixed(1)} ${y.value(p.off).toFixed(1)}h0`).join(''),
+);
 const summary = computed(() => {
   if (sorted.value.length === 0) return 'Nothing is matched yet.';
   const offs = sorted.value.map((p) => p.off);
@@ -117,7 +121,7 @@ function nearest(event: MouseEvent): DriftPoint | null {
         {{ Math.floor(t / 60) }}:{{ String(Math.round(t % 60)).padStart(2, '0') }}
       </text>
       <path class="path" :d="path" />
-      <circle v-for="(p, i) in dots" :key="i" class="dot" :cx="x(p.ms)" :cy="y(p.off)" r="1.6" />
+      <path class="dots" :d="dotted" />
       <path
         v-for="(p, i) in anchors"
         :key="`a${i}`"
@@ -183,8 +187,11 @@ svg {
   opacity: 0.45;
 }
 
-.dot {
-  fill: var(--quill);
+.dots {
+  fill: none;
+  stroke: var(--quill);
+  stroke-linecap: round;
+  stroke-width: 3.2;
 }
 
 .anchor {
