@@ -12,6 +12,8 @@ export interface Taken {
   readonly played?: (ms: number) => number;
   /** As long as the score to the sample, its end ringing into its start. */
   readonly loop?: boolean;
+  /** The players stop with the last note, and not with the score. */
+  readonly stops?: boolean;
   /** What is left out of it: cues are not heard. */
   readonly without?: readonly string[];
   readonly noiseDb?: number;
@@ -22,7 +24,14 @@ const TAIL_MS = 900;
 
 /** The music of a score as a WAV, mono: sung from its notes, always the same bytes. */
 export function recordingOf(smf: Uint8Array, taken: Taken = {}): Uint8Array {
-  const { rest = 0, played = (ms: number) => ms, loop = false, without = [], noiseDb = 46 } = taken;
+  const {
+    rest = 0,
+    played = (ms: number) => ms,
+    loop = false,
+    stops = false,
+    without = [],
+    noiseDb = 46,
+  } = taken;
   const { score } = readScore(smf, { sourceKey: 'main' });
   const { clock } = mapsOf(score!);
   const roll = seeded(9041);
@@ -45,6 +54,7 @@ export function recordingOf(smf: Uint8Array, taken: Taken = {}): Uint8Array {
     }
   }
   const end = Math.max(0, ...score!.tracks.map((t) => clock.msAt(t.endTick)));
-  const lengthMs = loop ? end : rest + played(end) + TAIL_MS;
+  const last = notes.reduce((ms, n) => Math.max(ms, n.ms + n.lengthMs), 0);
+  const lengthMs = loop ? end : (stops ? last : rest + played(end)) + TAIL_MS;
   return writeWave(sing(notes, { rate: RATE, lengthMs, noiseDb, echo: !loop, seed: 77 }), 16).bytes;
 }

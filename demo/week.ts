@@ -108,7 +108,8 @@ export const week: readonly (DemoJob & {
     file: 'harbour-office-tempo.mid',
     bytes: tunes.harbourOfficeTempo,
     sound: 'harbour-office-evening.wav',
-    soundBytes: () => recordingOf(tunes.harbourOfficeTempo(), { rest: 740, played: freely }),
+    soundBytes: () =>
+      recordingOf(tunes.harbourOfficeTempo(), { rest: 740, played: freely, stops: true }),
     targets: [{ id: 'tempo-carrier', steps: [] }],
   },
   {

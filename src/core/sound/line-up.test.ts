@@ -24,7 +24,7 @@ const struck = (tune: readonly Sung[]) => struckOf(tune.map((n) => [n.ms, n.velo
 const heard = (tune: readonly Sung[], at: (ms: number) => number, seed: number) => {
   const samples = renderTune(
     tune.map((n) => ({ ...n, ms: at(n.ms) })),
-    { ...inARoom, seed },
+    { ...inARoom, rate: 16_000, seed },
   );
   const novelty = noveltyOf(samples);
   return { novelty, onsets: onsetsOf(samples, novelty) };
@@ -35,7 +35,7 @@ describe('music of known truth, with noise 20 dB below and a room’s echo', () 
     const [onsetFit, beatFit]: number[][] = [[], []];
     for (const seed of SEEDS) {
       const bpm = bpmOf(seed);
-      const tune = madeUpTune(seed, { bars: 14, bpm });
+      const tune = madeUpTune(seed, { bars: 10, bpm });
       const bars = seed % 4;
       const late = seed % 2 === 0 ? (bars * 240_000) / bpm : [1234, 250, 7777, 61][bars]!;
       const { novelty, onsets } = heard(tune, (ms) => ms + late, seed);
@@ -47,7 +47,7 @@ describe('music of known truth, with noise 20 dB below and a room’s echo', () 
           25,
         ),
       );
-      const beats = Array.from({ length: 14 * 4 }, (_, i) => late + (i * 60_000) / bpm);
+      const beats = Array.from({ length: 10 * 4 }, (_, i) => late + (i * 60_000) / bpm);
       beatFit!.push(agreement(beatsOf(novelty)!.ms, beats, 70));
       const found = lineUp(score, onsets)!;
       expect(Math.abs(found.offsetMs - late), `seed ${seed}`).toBeLessThan(5);
@@ -60,7 +60,7 @@ describe('music of known truth, with noise 20 dB below and a room’s echo', () 
   it('a tempo that differs, within 0.05 %', () => {
     for (const seed of SEEDS) {
       const ratio = 1 + ((seed % 7) - 3) * 0.004;
-      const tune = madeUpTune(seed, { bars: 14, bpm: bpmOf(seed) });
+      const tune = madeUpTune(seed, { bars: 10, bpm: bpmOf(seed) });
       const { onsets } = heard(tune, (ms) => ms * ratio + 900, seed);
       const found = lineUp(struck(tune), onsets, { withTempo: true })!;
       expect(Math.abs(found.ratio - ratio) * 100, `seed ${seed}`).toBeLessThan(0.05);
@@ -68,7 +68,7 @@ describe('music of known truth, with noise 20 dB below and a room’s echo', () 
     }
   }, 120_000);
   it('a tempo that wanders by over a second is followed', () => {
-    for (const seed of [1, 4, 9, 12, 17]) {
+    for (const seed of [1, 4, 9]) {
       const played = (ms: number) =>
         3000 + ms + 900 * Math.sin(ms / 9000) + 250 * Math.sin(ms / 2900 + seed);
       const tune = madeUpTune(seed, { bars: 18, bpm: bpmOf(seed) });

@@ -79,8 +79,8 @@ const summary = computed(() => {
 });
 
 function nearest(event: MouseEvent): DriftPoint | null {
-  const box = frame.value!.getBoundingClientRect();
-  const ms = x.value.invert(event.clientX - box.left);
+  const edges = frame.value!.getBoundingClientRect();
+  const ms = x.value.invert(event.clientX - edges.left);
   let best: DriftPoint | null = null;
   for (const p of sorted.value) if (!best || Math.abs(p.ms - ms) < Math.abs(best.ms - ms)) best = p;
   return best;
