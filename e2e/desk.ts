@@ -43,6 +43,18 @@ export const stage = (page: Page, name: string) =>
     .getByRole('navigation', { name: 'Stages' })
     .getByRole('link', { name: new RegExp(`^${name}`) });
 
+/** Everything is mended, by the likeliest candidate where one is asked for. */
+export async function mendEverything(page: Page) {
+  if (!(await stops(page).textContent())!.includes('stop')) return;
+  await stage(page, 'Proof').click();
+  await page.getByRole('button', { name: 'Mend more…' }).click();
+  await page.getByText('take the likeliest candidate').click();
+  const all = page.getByRole('button', { name: 'Everything, dropping what cannot stay' });
+  await expect(all).toBeEnabled({ timeout: 30_000 });
+  await all.click();
+  await settled(page);
+}
+
 export async function bytesOf(download: Download): Promise<Uint8Array> {
   return new Uint8Array(readFileSync((await download.path())!));
 }

@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
-import { drop, openDemo, settled, stage, stops } from './desk';
+import { drop, mendEverything, openDemo, settled, stage, stops } from './desk';
 import { waveBytes } from '../src/core/sound/wave';
 
 /**
@@ -20,17 +20,6 @@ const WEEK: readonly (readonly [string, string, readonly RegExp[]])[] = [
   ['Shutter run', 'Frame deck', [/\.frames\.json$/, /-frames\.csv$/]],
   ['Marsh ambience', 'Cue ledger', [/\.strands\.json$/]],
 ];
-
-async function mendEverything(page: Page) {
-  if (!(await stops(page).textContent())!.includes('stop')) return;
-  await stage(page, 'Proof').click();
-  await page.getByRole('button', { name: 'Mend more…' }).click();
-  await page.getByText('take the likeliest candidate').click();
-  const all = page.getByRole('button', { name: 'Everything, dropping what cannot stay' });
-  await expect(all).toBeEnabled({ timeout: 30_000 });
-  await all.click();
-  await settled(page);
-}
 
 async function handOver(page: Page): Promise<Record<string, Uint8Array>> {
   await stage(page, 'Handover').click();

@@ -22,6 +22,7 @@ type Asked =
   | 'listen'
   | 'lineUp'
   | 'rehearse'
+  | 'receive'
   | 'makeSound'
   | 'seams'
   | 'learn';

@@ -33,7 +33,7 @@ import { learnTarget } from '../core/target/learn';
 import { count } from '../core/target/words';
 import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
 import { plainCalls } from './plain-calls';
-import { lineUpWith, listenTo, makeSound } from './sound-calls';
+import { linkSound, lineUpWith, listenTo, makeSound, receive } from './sound-calls';
 import { trialView } from './trial-view';
 import type {
   Answer,
@@ -415,7 +415,20 @@ export const engine: Engine = {
       checkpoint(1, 3);
       const played = rehearse(files, target);
       checkpoint(2, 3);
-      return { played, rehearsal: rehearsalOf(files, run.rendition, target, findings) };
+      const rehearsal = rehearsalOf(files, run.rendition, target, findings);
+      const holds = files.flatMap(({ path: file, holds: piece }) =>
+        piece === undefined ? [] : [{ file, piece }],
+      );
+      return { played, holds, rehearsal };
+    }),
+
+  receive: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => {
+      const sound = request.samples
+        ? null
+        : linkSound(writeOutputs(ran(request, checkpoint).run.rendition, request.target).files);
+      checkpoint(1, 2);
+      return receive(request, sound);
     }),
 
   makeSound: (call, request, progress) =>

@@ -16,6 +16,7 @@ import type { Peaks } from '../core/sound/peaks';
 import type { Samples } from '../core/sound/samples';
 import type { SeamCandidate } from '../core/reading/seams';
 import type { Tally } from '../core/rules/proof';
+import type { LinkHeard } from '../core/standin/link';
 import type { Played } from '../core/standin/played';
 import type { Learnt } from '../core/target/learn';
 import type { Target } from '../core/target/schema';
@@ -233,7 +234,24 @@ export interface HandoverReply {
 /** What the target’s device does with the bytes that would be handed over now. */
 export interface RehearseReply {
   readonly played: Played;
+  /** Files that are a piece, by its index. */
+  readonly holds: readonly { readonly file: string; readonly piece: number }[];
   readonly rehearsal: Rehearsal;
+}
+
+/** The far end of the sound link: what it hears of the delivered sound, or of a microphone. */
+export interface ReceiveRequest extends RunRequest {
+  /** One channel; none for the sound that would be delivered. */
+  readonly samples: Float32Array | null;
+  readonly rate: number;
+  /** Frames that came through before, by their numbers. */
+  readonly memory: readonly (readonly [number, Uint8Array])[];
+}
+export interface ReceiveReply {
+  /** What was listened to, where it was the delivered sound; null where none is delivered. */
+  readonly sound: { readonly samples: Float32Array; readonly rate: number } | null;
+  readonly heard: LinkHeard;
+  readonly memory: readonly (readonly [number, Uint8Array])[];
 }
 
 /** A sound that is made of the score, or beside the recording. */
@@ -333,6 +351,7 @@ export interface Engine {
   listen(call: Call, request: ListenRequest, progress: Progress): Promise<Answer<ListenReply>>;
   lineUp(call: Call, request: LineUpRequest, progress: Progress): Promise<Answer<LineUpReply>>;
   rehearse(call: Call, request: RunRequest, progress: Progress): Promise<Answer<RehearseReply>>;
+  receive(call: Call, request: ReceiveRequest, progress: Progress): Promise<Answer<ReceiveReply>>;
   makeSound(call: Call, request: MakeSoundRequest, progress: Progress): Promise<Answer<MadeSound>>;
   /** Where what is delivered may go round, the best first. */
   seams(

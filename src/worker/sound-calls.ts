@@ -13,6 +13,8 @@ import { layoutFor } from '../core/sound/beside';
 import { clickBeside, clicksOf, renderClicks, withCountIn } from '../core/sound/click';
 import { endOf } from '../core/sound/edits';
 import { renderSound, writeWave } from '../core/sound/render';
+import { hearLink } from '../core/standin/link';
+import type { DeliveredFile } from '../core/standin/played';
 import { toSchedule } from '../core/wire/to-view';
 import type {
   LineUpReply,
@@ -21,6 +23,8 @@ import type {
   ListenRequest,
   MadeSound,
   MakeSoundRequest,
+  ReceiveReply,
+  ReceiveRequest,
 } from './protocol';
 
 /** Samples that the sound thread and this one hold at once, where memory can be shared. */
@@ -116,4 +120,24 @@ export async function makeSound(
   }
   const { bytes, clipped } = writeWave(sound, bits);
   return { bytes, ms: lengthMs(sound), clipped };
+}
+
+/** The sound of the link among what is delivered, as one channel. */
+export function linkSound(files: readonly DeliveredFile[]): ReceiveReply['sound'] {
+  const wav = files.find((f) => f.path.endsWith('-link.wav'));
+  if (!wav) return null;
+  const view = new DataView(wav.bytes.buffer, wav.bytes.byteOffset, wav.bytes.byteLength);
+  const samples = Float32Array.from(
+    { length: (wav.bytes.length - 44) >> 1 },
+    (_, i) => view.getInt16(44 + i * 2, true) / 32_768,
+  );
+  return { samples, rate: view.getUint32(24, true) };
+}
+
+/** Listens as the far end of the link does; frames that came through before are kept. */
+export function receive(request: ReceiveRequest, sound: ReceiveReply['sound']): ReceiveReply {
+  const memory = new Map(request.memory);
+  const samples = request.samples ?? sound?.samples ?? new Float32Array(0);
+  const heard = hearLink(samples, sound?.rate ?? request.rate, memory);
+  return { sound, heard, memory: [...memory] };
 }

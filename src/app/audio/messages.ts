@@ -30,8 +30,8 @@ export type ToWorklet =
   | { is: 'recording'; samples: Samples | null; layout: SoundLayout }
   /** How loud each is, 1 as it is. */
   | { is: 'levels'; score: number; recording: number }
-  /** Single notes, beside the music. */
-  | { is: 'strike'; list: readonly Strike[] };
+  /** Single notes, beside the music: in place of those that wait, or added from a moment on. */
+  | { is: 'strike'; list: readonly Strike[]; fromSeconds?: number };
 
 export type FromWorklet =
   | { is: 'ready' }

@@ -3,6 +3,7 @@ import type { SoundLayout } from '../../core/sound/edits';
 import type { Samples } from '../../core/sound/samples';
 import type { FromWorklet, ToWorklet } from './messages';
 import type { Strike } from './worklet/striker';
+import { AHEAD_HIDDEN_MS, PortSender, type PortOut } from '../../core/sound/port-sender';
 import workletUrl from './worklet/player.worklet.ts?worker&url';
 
 export interface PlayerEvents {
@@ -27,7 +28,14 @@ export class Player {
   private volume = 0.7;
   /** Told again where the worklet is built after they were said. */
   private recording: ToWorklet = { is: 'recording', samples: null, layout: [] };
-  private levels: ToWorklet = { is: 'levels', score: 1, recording: 1 };
+  private levels: Extract<ToWorklet, { is: 'levels' }> = { is: 'levels', score: 1, recording: 1 };
+  /** A MIDI port that the score goes to, with or without the synthesiser beside it. */
+  private port: PortSender | null = null;
+  private builtInToo = false;
+  private waking: ReturnType<typeof setInterval> | undefined;
+  private schedule: Schedule | null = null;
+  private muted = new Uint8Array(0);
+  private loops: readonly { from: number; to: number }[] = [];
   private loaded: (why: string | null) => void = () => {};
   playing = false;
 
@@ -56,7 +64,7 @@ export class Player {
     this.gain = gain;
     node.port.onmessage = ({ data }: MessageEvent<FromWorklet>) => this.receive(data);
     this.send(this.recording);
-    this.send(this.levels);
+    this.sendLevels();
     const own = await this.events.ownBank();
     if (own) {
       const why = await this.load(own);
@@ -93,6 +101,8 @@ export class Player {
       this.playing &&= message.playing;
     } else if (message.is === 'end') {
       this.playing = false;
+      clearInterval(this.waking);
+      this.port?.stop(performance.now());
       this.events.onEnd();
     }
   }
@@ -103,6 +113,8 @@ export class Player {
 
   setSchedule(s: Schedule, atMs: number) {
     const { count, ms, status, data1, data2, part, endMs } = s;
+    this.schedule = s;
+    this.port?.load(s, atMs, performance.now());
     this.send({ is: 'schedule', count, ms, status, data1, data2, part, endMs, atMs });
   }
 
@@ -112,6 +124,58 @@ export class Player {
     this.at = { ms: atMs, contextTime: this.context!.currentTime };
     this.playing = true;
     this.send({ is: 'play', atMs });
+    this.port?.play(atMs, performance.now());
+    this.wake();
+  }
+
+  /** The port is filled ahead, and held to where the sound is. */
+  private wake() {
+    clearInterval(this.waking);
+    if (!this.port || !this.playing) return;
+    const tick = () => {
+      const now = performance.now();
+      this.port?.sync(this.positionMs(), now);
+      this.port?.tick(now, document.hidden ? AHEAD_HIDDEN_MS : undefined);
+    };
+    tick();
+    this.waking = setInterval(tick, 25);
+  }
+
+  /** Sends the score to a MIDI port from now on; null for none. */
+  usePort(
+    out: PortOut | null,
+    options: { delayMs: number; builtInToo: boolean; exclusives: boolean },
+  ) {
+    this.port?.stop(performance.now());
+    this.port = out ? new PortSender(out) : null;
+    this.builtInToo = options.builtInToo;
+    this.sendLevels();
+    const { port, schedule } = this;
+    if (port) {
+      port.delayMs = options.delayMs;
+      port.exclusives = options.exclusives;
+      port.speed(this.ratio);
+      port.setLoops(this.loops);
+      port.mute(this.muted);
+      if (schedule) port.load(schedule, this.positionMs(), performance.now());
+      if (this.playing) port.play(this.positionMs(), performance.now());
+    }
+    this.wake();
+  }
+
+  setPort(options: { delayMs: number; builtInToo: boolean; exclusives: boolean }) {
+    this.builtInToo = options.builtInToo;
+    this.sendLevels();
+    if (!this.port) return;
+    this.port.delayMs = options.delayMs;
+    this.port.exclusives = options.exclusives;
+  }
+
+  testPort(channel: number) {
+    this.port?.test(performance.now(), channel);
+  }
+  panicPort() {
+    this.port?.panic(performance.now());
   }
 
   /** Strikes notes alone, beside what plays. */
@@ -121,26 +185,45 @@ export class Player {
     this.send({ is: 'strike', list });
   }
 
+  /** Seconds of the sound’s own clock, for what is played by hand; null before it runs. */
+  get seconds(): number | null {
+    return this.context?.currentTime ?? null;
+  }
+
+  /** Adds notes to those that wait; `afterMs` is counted from a moment of the sound’s clock. */
+  strikeFrom(seconds: number, list: readonly Strike[]) {
+    this.send({ is: 'strike', list, fromSeconds: seconds });
+  }
+
   stop() {
     this.playing = false;
     this.send({ is: 'stop' });
+    clearInterval(this.waking);
+    this.port?.stop(performance.now());
   }
 
   setSpeed(ratio: number) {
     this.at = { ms: this.positionMs(), contextTime: this.context?.currentTime ?? 0 };
     this.ratio = ratio;
+    this.port?.speed(ratio);
     this.send({ is: 'speed', ratio });
   }
 
   setLoop(loops: readonly { from: number; to: number }[]) {
+    this.loops = loops;
+    this.port?.setLoops(loops);
     this.send({ is: 'loop', loops });
   }
 
   clearLoop() {
+    this.loops = [];
+    this.port?.setLoops([]);
     this.send({ is: 'no-loop' });
   }
 
   setMutes(muted: Uint8Array) {
+    this.muted = Uint8Array.from(muted);
+    this.port?.mute(this.muted);
     this.send({ is: 'mutes', muted });
   }
 
@@ -152,7 +235,12 @@ export class Player {
 
   setLevels(score: number, recording: number) {
     this.levels = { is: 'levels', score, recording };
-    this.send(this.levels);
+    this.sendLevels();
+  }
+
+  private sendLevels() {
+    const { levels } = this;
+    this.send(this.port && !this.builtInToo ? { ...levels, score: 0 } : levels);
   }
 
   setVolume(part: number) {

@@ -74,7 +74,7 @@ export const KEYS = [
     id: 'seat',
     press: ['Enter'],
     shown: ['Enter'],
-    says: 'In Seating: seat the chosen parts where the aim is',
+    says: 'In Seating: seat the chosen parts; in the rehearsal: hands on, until Esc',
   },
   {
     id: 'leave-out',

@@ -38,7 +38,8 @@ function walk(event: KeyboardEvent) {
 <style scoped>
 .tabs {
   display: flex;
-  gap: 16px;
+  flex-wrap: wrap;
+  gap: 0 14px;
 }
 
 .tabs button {
@@ -48,6 +49,7 @@ function walk(event: KeyboardEvent) {
   background: none;
   color: var(--ink-2);
   font: 600 15px var(--serif);
+  white-space: nowrap;
   cursor: pointer;
 }
 

@@ -3,17 +3,23 @@ import { useVirtualizer } from '@tanstack/vue-virtual';
 import { NButton, NInput } from 'naive-ui';
 import { Check, Trash2 } from '@lucide/vue';
 import { bisector } from 'd3-array';
+import { tinykeys } from 'tinykeys';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Happening } from '../../core/standin/played';
 import { count, noteName, plain } from '../../core/target/words';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
+import { bindings } from '../keys/keys';
 import TabRow from '../kit/TabRow.vue';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { useHandsOn } from '../stores/hands-on';
 import { usePlaying } from '../stores/playing';
 import { useRehearsal } from '../stores/rehearsal';
+import PortDesk from '../port/PortDesk.vue';
+import HandsPanel from './HandsPanel.vue';
+import ReceiveDesk from './ReceiveDesk.vue';
 import { seatNamed } from './seats';
 
 /** What the device did, in order; what it dropped and refused; what was heard while it was tried. */
@@ -21,12 +27,20 @@ const job = useJob();
 const looking = useLooking();
 const playing = usePlaying();
 const rehearsal = useRehearsal();
+const handsOn = useHandsOn();
 const router = useRouter();
 
-onMounted(() => (rehearsal.open = true));
-onBeforeUnmount(() => (rehearsal.open = false));
+let off = () => {};
+onMounted(() => {
+  rehearsal.open = true;
+  off = tinykeys(window, bindings({ seat: () => void handsOn.take() }));
+});
+onBeforeUnmount(() => {
+  off();
+  rehearsal.open = false;
+});
 
-type Tab = 'log' | 'lost' | 'heard';
+type Tab = 'log' | 'lost' | 'heard' | 'hands' | 'port';
 const tab = ref<Tab>('log');
 const played = computed(() => rehearsal.reply?.played ?? null);
 const rehearsed = computed(() => rehearsal.reply?.rehearsal ?? null);
@@ -34,11 +48,28 @@ const events = computed(() => played.value?.events ?? []);
 const lostCount = computed(
   () => (played.value?.dropped.length ?? 0) + (played.value?.refused.length ?? 0),
 );
+const counted = (n: number) => (n === 0 ? {} : { count: n });
 const tabs = computed(() => [
-  { id: 'log' as const, name: 'Log', count: events.value.length },
-  { id: 'lost' as const, name: 'Dropped', count: lostCount.value },
-  { id: 'heard' as const, name: 'Heard', count: rehearsal.notes.length },
+  { id: 'log' as const, name: 'Log' },
+  { id: 'lost' as const, name: 'Dropped', ...counted(lostCount.value) },
+  { id: 'heard' as const, name: 'Heard', ...counted(rehearsal.notes.length) },
+  ...(handsOn.takes ? [{ id: 'hands' as const, name: 'Hands' }] : []),
+  { id: 'port' as const, name: 'Port' },
 ]);
+watch(
+  () => handsOn.on,
+  (on) => {
+    if (on) tab.value = 'hands';
+  },
+);
+watch(
+  () => handsOn.takes,
+  (takes) => {
+    if (!takes && tab.value === 'hands') tab.value = 'log';
+  },
+);
+/** Delivered as sound as well: its far end can be heard. */
+const linked = computed(() => job.target?.outputs.some((o) => o.writer === 'sound-link') ?? false);
 
 /** Where nothing was loaded the log has nothing to say. */
 watch(played, (now) => {
@@ -186,6 +217,11 @@ function go(ms: number, tick: number) {
         </p>
       </article>
     </div>
+    <div v-else-if="tab === 'hands'" class="list" tabindex="0">
+      <ReceiveDesk v-if="linked" />
+      <HandsPanel />
+    </div>
+    <PortDesk v-else-if="tab === 'port'" />
     <div v-else class="list" tabindex="0">
       <p class="soft">
         What you hear here, or heard at the real device: it stands on the sheet as a pencil mark

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { useElementSize, usePreferredReducedMotion } from '@vueuse/core';
+import { Hand } from '@lucide/vue';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { useHandsOn } from '../stores/hands-on';
 import { useRehearsal } from '../stores/rehearsal';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
@@ -9,10 +11,12 @@ import { Pen } from './pen';
 
 /** The device while it plays, drawn anew for each picture of the screen; in words once a second. */
 const rehearsal = useRehearsal();
+const handsOn = useHandsOn();
 const playing = usePlaying();
 const settings = useSettings();
 const canvas = ref<HTMLCanvasElement>();
 const box = ref<HTMLElement>();
+const scene = ref<HTMLElement>();
 const { width, height } = useElementSize(box);
 const motion = usePreferredReducedMotion();
 const said = ref('');
@@ -34,14 +38,14 @@ function draw() {
   const pen = new Pen(context, width.value, height.value, PALETTES[settings.light], still);
   pen.clear();
   const { scene, us } = rehearsal;
-  if (scene) scene.draw(pen, scene.at(us));
+  if (scene) scene.draw(pen, scene.at(us), handsOn.seen);
 }
 /** While it plays each picture is drawn; at rest only what changes. */
 let frame = 0;
 function follow() {
   cancelAnimationFrame(frame);
   draw();
-  if (playing.playing) frame = requestAnimationFrame(follow);
+  if (playing.playing || handsOn.on) frame = requestAnimationFrame(follow);
 }
 watch(
   [
@@ -53,21 +57,21 @@ watch(
     () => settings.light,
   ],
   () => {
-    if (!playing.playing) draw();
+    if (!playing.playing && !handsOn.on) draw();
     else if (frame === 0) follow();
   },
   { flush: 'post' },
 );
-watch(
-  () => playing.playing,
-  (on) => {
-    frame = 0;
-    if (on) follow();
-  },
-);
+watch([() => playing.playing, () => handsOn.on], ([plays, inHand], [, before]) => {
+  // The button that was pressed does not keep the keys.
+  if (inHand && !before) scene.value?.focus();
+  frame = 0;
+  if (plays || inHand) follow();
+  else draw();
+});
 const speak = () => {
   const { scene, us } = rehearsal;
-  said.value = scene ? scene.describe(scene.at(us)) : '';
+  said.value = handsOn.on ? handsOn.says : scene ? scene.describe(scene.at(us)) : '';
 };
 const talking = setInterval(speak, 1000);
 watch(() => rehearsal.scene, speak);
@@ -79,8 +83,16 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <section ref="box" class="scene" aria-label="The device">
-    <canvas ref="canvas" role="img" :aria-label="rehearsal.definition?.says"></canvas>
+  <section
+    ref="scene"
+    class="scene"
+    tabindex="-1"
+    :class="{ taken: handsOn.on }"
+    aria-label="The device"
+  >
+    <div ref="box" class="stand">
+      <canvas ref="canvas" role="img" :aria-label="rehearsal.definition?.says"></canvas>
+    </div>
     <div v-if="refused" class="refused" role="status">
       <p class="serif">It would not load this: {{ refused.says }}</p>
       <p class="soft">{{ refused.file || 'The delivery' }}, {{ refused.at }}</p>
@@ -88,6 +100,19 @@ onBeforeUnmount(() => {
     <p v-if="!rehearsal.scene" class="soft wait">
       {{ rehearsal.problem ?? 'The device is given what would be handed over…' }}
     </p>
+    <div v-if="handsOn.possible || handsOn.on" class="foot">
+      <button
+        v-if="handsOn.possible || handsOn.on"
+        class="take"
+        type="button"
+        :aria-pressed="handsOn.on"
+        :title="handsOn.on ? 'Give the keys back (Esc)' : handsOn.takes?.says"
+        @click="handsOn.on ? handsOn.leave() : void handsOn.take()"
+      >
+        <Hand :size="15" />{{ handsOn.on ? 'Give the keys back' : 'Hands on' }}
+      </button>
+      <span class="soft">{{ handsOn.on ? handsOn.says : handsOn.takes?.says }}</span>
+    </div>
     <p class="sr" aria-live="polite" data-testid="scene-says">{{ said }}</p>
   </section>
 </template>
@@ -95,10 +120,25 @@ onBeforeUnmount(() => {
 <style scoped>
 .scene {
   position: relative;
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
   min-height: 0;
   overflow: hidden;
   border-bottom: 1px solid var(--line);
   background: var(--page);
+}
+
+.scene:focus {
+  outline: none;
+}
+
+.scene.taken {
+  box-shadow: inset 0 0 0 2px var(--quill);
+}
+
+.stand {
+  min-height: 0;
+  overflow: hidden;
 }
 
 canvas {
@@ -116,6 +156,36 @@ canvas {
   border: 1px solid var(--wax);
   border-radius: 5px;
   background: var(--page);
+}
+
+.foot {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  padding: 3px 10px 4px;
+  border-top: 1px solid var(--line);
+  background: var(--band);
+  white-space: nowrap;
+  overflow: hidden;
+}
+
+.take {
+  display: flex;
+  flex: none;
+  gap: 6px;
+  align-items: center;
+  padding: 3px 9px;
+  border: 1px solid var(--line);
+  border-radius: 5px;
+  background: var(--page);
+  color: var(--ink);
+  cursor: pointer;
+}
+
+.take[aria-pressed='true'] {
+  border-color: var(--quill);
+  background: var(--quill);
+  color: var(--on-quill);
 }
 
 .wait {

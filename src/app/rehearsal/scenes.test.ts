@@ -70,7 +70,7 @@ describe('a scene for every target', () => {
           ] as const) {
             const { context, numbers, words } = paper();
             const state = scene.at(us);
-            scene.draw(new Pen(context, w, h, PALETTES.paper, false), state);
+            scene.draw(new Pen(context, w, h, PALETTES.paper, false), state, null);
             expect(numbers.every(Number.isFinite), `${id} at ${us}`).toBe(true);
             expect(scene.describe(state)).toMatch(/^[^{}]{4,}$/);
             expect([...words, scene.describe(state)].join()).not.toMatch(/undefined|NaN|null/);
@@ -87,7 +87,7 @@ describe('a scene for every target', () => {
     const target = findTarget(id)!;
     const { context, numbers } = paper();
     const scene = sceneOf(target).load(SILENT, target);
-    scene.draw(new Pen(context, 640, 360, PALETTES.booth, true), scene.at(1_000_000));
+    scene.draw(new Pen(context, 640, 360, PALETTES.booth, true), scene.at(1_000_000), null);
     expect(numbers.every(Number.isFinite)).toBe(true);
     expect(scene.describe(scene.at(0)).length).toBeGreaterThan(4);
   });

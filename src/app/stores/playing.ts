@@ -7,6 +7,7 @@ import type { PartView } from '../../core/wire/view';
 import { keepBank, keptBank, LARGEST_BANK_BYTES } from '../storage/bank';
 import { storageProblem } from '../storage/db';
 import { Player } from '../audio/player';
+import type { Strike } from '../audio/worklet/striker';
 import { engine } from './engine';
 import { useJob } from './job';
 import { useLooking } from './looking';
@@ -286,6 +287,28 @@ export const usePlaying = defineStore('playing', () => {
     return begun;
   }
 
+  /**
+   * What is played by hand: notes at moments of a clock that is handed in as the sound's. The
+   * first call makes the sound ready; null where it cannot start.
+   */
+  async function hearFrom(): Promise<{
+    seconds(): number;
+    strike(seconds: number, list: readonly Strike[]): void;
+  } | null> {
+    problem.value = null;
+    try {
+      player.setVolume(settings.volume / 100);
+      await player.strike([]);
+      return {
+        seconds: () => player.seconds ?? 0,
+        strike: (seconds, list) => player.strikeFrom(seconds, list),
+      };
+    } catch (error) {
+      problem.value = `The sound cannot start: ${(error as Error).message}`;
+      return null;
+    }
+  }
+
   function toggle(set: typeof muted, id: string) {
     const next = new Set(set.value);
     if (!next.delete(id)) next.add(id);
@@ -363,6 +386,11 @@ export const usePlaying = defineStore('playing', () => {
     /** Where the sound is now, not where the playhead was last drawn. */
     nowMs: () => (playing.value ? player.positionMs() : ms.value),
     hearClicks,
+    hearFrom,
+    usePort: player.usePort.bind(player),
+    setPort: player.setPort.bind(player),
+    testPort: (channel: number) => player.testPort(channel),
+    panicPort: () => player.panicPort(),
     play,
     stop,
     seek,

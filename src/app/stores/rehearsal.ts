@@ -57,16 +57,21 @@ export const useRehearsal = defineStore('rehearsal', () => {
   );
 
   const definition = computed(() => (job.target ? sceneOf(job.target) : null));
+  /** The delivered file of the piece that the pulse plays. */
+  const file = computed(
+    () => reply.value?.holds.find((h) => h.piece === job.shown?.piece)?.file ?? null,
+  );
   const scene = computed<Scene | null>(() =>
     reply.value && job.target && definition.value
-      ? markRaw(definition.value.load(reply.value.played, job.target))
+      ? markRaw(definition.value.load(reply.value.played, job.target, file.value))
       : null,
   );
   /** Where the device is, in microseconds: what is heard of the source is put to the delivery’s clock. */
-  const us = computed(() => {
+  const toDeviceUs = (ms: number) => {
     const shift = playing.listen === 'source' ? (job.shown?.commonShiftMs ?? 0) : 0;
-    return Math.max(0, (playing.ms + shift) * 1000);
-  });
+    return Math.max(0, (ms + shift) * 1000);
+  };
+  const us = computed(() => toDeviceUs(playing.ms));
 
   /** Keys of the open findings that had foretold a loss, by its reason. */
   const foretold = computed(() => {
@@ -124,6 +129,7 @@ export const useRehearsal = defineStore('rehearsal', () => {
     definition,
     scene,
     us,
+    toDeviceUs,
     findingsOf,
     go,
     notes,

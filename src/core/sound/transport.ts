@@ -42,6 +42,10 @@ export class Transport {
   /** Stretches that follow each other round and round: one for a loop, two for its seam. */
   private loops: readonly { from: number; to: number }[] = [];
   private turn = 0;
+  /** Where the time that passes now began: in the piece, and in milliseconds of the clock. */
+  private slice = { from: 0, passed: 0 };
+  /** How far into the time that passes now the event lies that is being sent; of the clock. */
+  dueMs = 0;
   private muted = new Uint8Array(0);
 
   constructor(private readonly sounder: Sounder) {}
@@ -53,6 +57,7 @@ export class Transport {
   }
 
   play(atMs: number) {
+    this.dueMs = 0;
     this.sounder.reset();
     this.seek(atMs);
     this.playing = true;
@@ -82,6 +87,10 @@ export class Transport {
     this.turn = 0;
   }
 
+  get looping(): boolean {
+    return this.loops.length > 0;
+  }
+
   clearLoop() {
     this.loops = [];
   }
@@ -97,16 +106,19 @@ export class Transport {
   advance(ms: number): boolean {
     if (!this.playing) return true;
     let until = this.positionMs + ms * this.ratio;
+    this.slice = { from: this.positionMs, passed: 0 };
     const loop = this.loops[this.turn];
     // A loop that ends behind the music comes round where the music ends.
     const to = loop ? Math.min(loop.to, Math.max(loop.from + 1, this.endMs)) : 0;
     if (loop && this.positionMs < to && until >= to) {
       this.send(to);
+      this.dueMs = (to - this.slice.from) / this.ratio;
       this.turn = (this.turn + 1) % this.loops.length;
       const next = this.loops[this.turn]!;
       until = next.from + ((until - to) % Math.max(1, next.to - next.from));
       this.sounder.silence();
       this.seek(next.from);
+      this.slice = { from: next.from, passed: this.dueMs };
     }
     this.send(until);
     this.positionMs = until;
@@ -133,7 +145,11 @@ export class Transport {
 
   private send(until: number) {
     const { events } = this;
-    while (this.next < events.count && events.ms[this.next]! < until) this.dispatch(this.next++);
+    while (this.next < events.count && events.ms[this.next]! < until) {
+      const { from, passed } = this.slice;
+      this.dueMs = passed + Math.max(0, events.ms[this.next]! - from) / this.ratio;
+      this.dispatch(this.next++);
+    }
   }
 
   private dispatch(i: number) {

@@ -12,6 +12,16 @@ export interface LinkHeard {
   readonly problem: string | null;
   /** How fast it runs beside its nominal speed. */
   readonly speed: number;
+  /** Each frame as it came, in order of time. */
+  readonly frames: readonly LinkFrame[];
+  /** Frames in all, where the first one was read. */
+  readonly total: number | null;
+}
+
+export interface LinkFrame {
+  /** Its number, where its sum agrees. */
+  readonly number: number | null;
+  readonly endMs: number;
 }
 
 const LOW = 1200;
@@ -31,16 +41,26 @@ export function hearLink(
   if (speed < SLOWEST || speed > FASTEST)
     return nothing(`It runs at ${(speed * 100).toFixed(1)} % of its speed.`);
   const before = memory.size;
-  collect(demodulate(samples, rate, leader), memory);
+  const bitMs = 1000 / (LOW * speed);
+  const timed = (at: number) => (bit: number) => (at / rate) * 1000 + bit * bitMs;
+  let frames = collect(demodulate(samples, rate, leader), memory, timed(leader.at));
   // The leader of an inverted wave looks like one half a cycle later: cycles begin there then.
   if (memory.size === before) {
     const half = rate / (LOW * speed) / 2;
-    collect(demodulate(samples, rate, { ...leader, at: leader.at + half }), memory);
+    const at = leader.at + half;
+    const turned = collect(demodulate(samples, rate, { ...leader, at }), memory, timed(at));
+    if (memory.size > before) frames = turned;
   }
-  return assemble(memory, speed);
+  const head = memory.get(0);
+  const total = head?.length === 9 ? Math.ceil(little(head, 1, 4) / 64) + 1 : null;
+  return { ...assemble(memory, speed), frames, total };
 }
 
+type Assembled = Omit<LinkHeard, 'frames' | 'total'>;
+
 const nothing = (problem: string, speed = 1): LinkHeard => ({
+  frames: [],
+  total: null,
   patterns: 0,
   files: [],
   missing: [],
@@ -152,8 +172,13 @@ function demodulate(samples: Float32Array, rate: number, { at, speed }: Leader):
   return bits.subarray(0, count);
 }
 
-/** Frames whose sums agree, by their numbers. */
-function collect(bits: Uint8Array, memory: Map<number, Uint8Array>) {
+/** Frames whose sums agree, by their numbers; all that came are told. */
+function collect(
+  bits: Uint8Array,
+  memory: Map<number, Uint8Array>,
+  msOf: (bit: number) => number,
+): LinkFrame[] {
+  const frames: LinkFrame[] = [];
   const byte = (at: number) => {
     let value = 0;
     for (let k = 0; k < 8; k++) value |= (bits[at + k] ?? 0) << k;
@@ -169,11 +194,16 @@ function collect(bits: Uint8Array, memory: Map<number, Uint8Array>) {
     const end = body + 24 + length * 8;
     if (end + 16 > bits.length) continue;
     const all = Array.from({ length: 3 + length }, (_, k) => byte(body + k * 8));
-    if (ownCrc16(all) !== byte(end) + byte(end + 8) * 256) continue;
+    if (ownCrc16(all) !== byte(end) + byte(end + 8) * 256) {
+      frames.push({ number: null, endMs: msOf(end + 16) });
+      continue;
+    }
+    frames.push({ number: all[0]! + all[1]! * 256, endMs: msOf(end + 16) });
     memory.set(all[0]! + all[1]! * 256, Uint8Array.from(all.slice(3)));
     at = end + 15;
     window = 0;
   }
+  return frames;
 }
 
 const little = (bytes: Uint8Array, at: number, size: number) => {
@@ -182,7 +212,7 @@ const little = (bytes: Uint8Array, at: number, size: number) => {
   return value;
 };
 
-function assemble(frames: ReadonlyMap<number, Uint8Array>, speed: number): LinkHeard {
+function assemble(frames: ReadonlyMap<number, Uint8Array>, speed: number): Assembled {
   const head = frames.get(0);
   if (!head || head.length !== 9)
     return { ...nothing('The first frame is garbled: send it again.', speed), missing: [0] };

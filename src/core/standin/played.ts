@@ -12,6 +12,39 @@ export interface Played {
   readonly dropped: readonly Dropped[];
   /** Everything else that was loaded, a line each: titles, set-up, tempos. */
   readonly shows: readonly string[];
+  /** Files that are played each for itself, from their own start, as long as the device has them. */
+  readonly turns?: readonly Turn[];
+  /** Controllers and bends that it is not to be sent: what they would turn, and how far. */
+  readonly stray?: readonly Stray[];
+  /** What its display says of the song. */
+  readonly display?: Display;
+}
+
+export interface Display {
+  readonly name: string;
+  readonly microsecondsPerQuarter: number;
+  /** The kit by its id, where the song names one. */
+  readonly kit: string | null;
+}
+
+export interface Stray {
+  readonly atUs: number;
+  readonly file: string;
+  /** Controller; null for the bend. */
+  readonly controller: number | null;
+  /** 0–127; of a bend its upper seven bits. */
+  readonly value: number;
+}
+
+/** One file of a device that goes from one to the next. */
+export interface Turn {
+  readonly file: string;
+  /** The seat that is this file; empty where any file may be taken. */
+  readonly seat: string;
+  readonly lengthUs: number;
+  readonly barUs: number;
+  /** Seats that may follow it; none end the song. */
+  readonly next: readonly string[];
 }
 
 export type HappeningKind =
@@ -63,6 +96,9 @@ export class Gathering {
   readonly refused: Complaint[] = [];
   readonly dropped: Dropped[] = [];
   readonly shows: string[] = [];
+  readonly turns: Turn[] = [];
+  readonly stray: Stray[] = [];
+  display: Display | undefined;
   lengthUs = 0;
   rate: number | undefined;
 
@@ -73,7 +109,7 @@ export class Gathering {
   }
 
   get played(): Played {
-    const { events, refused, dropped, shows, lengthUs, rate } = this;
+    const { events, refused, dropped, shows, turns, stray, display, lengthUs, rate } = this;
     events.sort(
       (a, b) =>
         a.atUs - b.atUs ||
@@ -82,7 +118,17 @@ export class Gathering {
         a.key - b.key,
     );
     dropped.sort((a, b) => a.atUs - b.atUs || a.key - b.key);
-    return { lengthUs, ...(rate === undefined ? {} : { rate }), events, refused, dropped, shows };
+    return {
+      lengthUs,
+      ...(rate === undefined ? {} : { rate }),
+      events,
+      refused,
+      dropped,
+      shows,
+      ...(turns.length === 0 ? {} : { turns }),
+      ...(stray.length === 0 ? {} : { stray }),
+      ...(display === undefined ? {} : { display }),
+    };
   }
 }
 

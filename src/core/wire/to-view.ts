@@ -11,6 +11,9 @@ import {
 } from '../score/score';
 import type { NoteView, PartView, PieceWire, Schedule } from './view';
 
+/** SMF 1.0, "<sysex event>". */
+const EXCLUSIVE = 0xf0;
+
 /** Gives columns a number by which the screen knows them. */
 export class ColumnKeys {
   private readonly keys = new WeakMap<NoteColumns, number>();
@@ -150,8 +153,14 @@ export function toSchedule(piece: Piece, options: { leftOutToo: boolean }): Sche
         add(events.tick[i]!, 1, events.kind[i]! | c, events.data1[i]!, events.data2[i]!, index);
   }
   const order = sortByKey(key.subarray(0, at));
+  const exclusives = score.tracks
+    .flatMap((t) => t.events)
+    .filter((e) => e.status === EXCLUSIVE)
+    .map((e) => ({ ms: clock.msAt(e.tick), bytes: e.bytes }))
+    .sort((a, b) => a.ms - b.ms);
   return {
     count: at,
+    ...(exclusives.length === 0 ? {} : { exclusives }),
     ms: Float64Array.from(order, (i) => clock.msAt(raw.tick[i]!)),
     status: Uint8Array.from(order, (i) => raw.status[i]!),
     data1: Uint8Array.from(order, (i) => raw.data1[i]!),

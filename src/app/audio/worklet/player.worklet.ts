@@ -29,7 +29,13 @@ class PlayerProcessor extends AudioWorkletProcessor {
   constructor() {
     super();
     const sounder = sounderFor(this.synth);
-    this.transport = new Transport(sounder);
+    // A score that is silent begins no note: what is struck by hand is heard all the same.
+    this.transport = new Transport({
+      ...sounder,
+      noteOn: (channel, key, velocity) => {
+        if (this.scoreLevel > 0) sounder.noteOn(channel, key, velocity);
+      },
+    });
     this.striker = new Striker(sounder);
     this.port.onmessage = ({ data }: MessageEvent<ToWorklet>) => this.receive(data);
   }
@@ -76,7 +82,8 @@ class PlayerProcessor extends AudioWorkletProcessor {
         this.voice.gain = message.recording;
         break;
       case 'strike':
-        this.striker.strike(message.list);
+        if (message.fromSeconds === undefined) this.striker.strike(message.list);
+        else this.striker.add(message.list, (message.fromSeconds - currentTime) * 1000);
         break;
     }
   }
@@ -108,7 +115,7 @@ class PlayerProcessor extends AudioWorkletProcessor {
     if (!this.transport.advance((left.length / sampleRate) * 1000)) this.tell({ is: 'end' });
     this.striker.advance((left.length / sampleRate) * 1000);
     this.synth.process(left, right ?? left, 0, left.length);
-    if (this.scoreLevel !== 1)
+    if (this.scoreLevel !== 1 && this.scoreLevel !== 0)
       for (const channel of outputs[0]!)
         for (let i = 0; i < channel.length; i++) channel[i]! *= this.scoreLevel;
     if (playing) this.voice.add(outputs[0]!, positionMs, (1000 / sampleRate) * rate);

@@ -27,6 +27,12 @@ export class Striker {
     this.waiting = list.map((strike) => ({ atMs: this.now + strike.afterMs, strike }));
   }
 
+  /** Beside what waits; where the moment is past, at once. */
+  add(list: readonly Strike[], fromMs: number) {
+    for (const strike of list)
+      this.waiting.push({ atMs: this.now + fromMs + strike.afterMs, strike });
+  }
+
   advance(ms: number) {
     this.now += ms;
     if (this.waiting.length === 0 && this.sounding.length === 0) return;

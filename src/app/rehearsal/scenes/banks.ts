@@ -1,4 +1,6 @@
 import type { Dropped, Happening } from '../../../core/standin/played';
+import { takesBanks } from '../hands/lanes';
+import { keyCap, sayError } from '../hands/drawn';
 import { defineScene } from '../scene';
 import { laneSeat, seatNamed, seatsIn } from '../seats';
 import { Timeline } from '../timeline';
@@ -18,6 +20,7 @@ const AHEAD_US = 2_600_000;
 export const banks = defineScene<State>({
   id: 'banks',
   says: 'Strokes drift from mid-channel to the two banks, where they are struck.',
+  takes: takesBanks,
   load(played, target) {
     const line = new Timeline(played, ['strike']);
     const [first = '', second = ''] = seatsIn(line.events, target);
@@ -38,7 +41,7 @@ export const banks = defineScene<State>({
         struck: line.sounding(us),
         dropped: line.justDropped(us),
       }),
-      draw(pen, { us, coming, struck, dropped }) {
+      draw(pen, { us, coming, struck, dropped }, hands) {
         const { w, h, colour } = pen;
         const bank = 74;
         const [top, bottom] = [34, h - 42];
@@ -78,6 +81,15 @@ export const banks = defineScene<State>({
           pen.cross(d.seat === first ? bank : w - bank, y(Math.max(1, d.key)), 7);
         pen.words(seatNamed(target, first), bank - 12, top - 20, { weight: 600, align: 'right' });
         pen.words(seatNamed(target, second), w - bank + 12, top - 20, { weight: 600 });
+        if (hands) {
+          for (const d of hands.hands.doings) {
+            const [seat = '', key = '1'] = d.id.split(' ');
+            const own = !shared({ seat, key: Number(key) });
+            const at = seat === first ? bank - 34 : w - bank + 34;
+            keyCap(pen, own ? at : middle, own ? y(Number(key)) : course, hands, d);
+          }
+          sayError(pen, middle, 16, hands);
+        }
         const [gone] = dropped.slice(-1);
         pen.words(gone ? gone.because : '', middle, h - 16, {
           align: 'center',

@@ -1,7 +1,9 @@
-import type { Dropped, Happening } from '../../../core/standin/played';
+import type { Dropped, Happening, Stray } from '../../../core/standin/played';
 import { count } from '../../../core/target/words';
-import { defineScene } from '../scene';
-import { seatNamed } from '../seats';
+import { StoneHands } from '../hands/stones';
+import { keyCap } from '../hands/drawn';
+import type { Pen } from '../pen';
+import { defineScene, type HandsSeen, type Takes } from '../scene';
 import { Timeline } from '../timeline';
 
 interface State {
@@ -10,70 +12,98 @@ interface State {
   readonly dropped: readonly Dropped[];
 }
 
+const takes: Takes = {
+  says: 'Begin a stone with a digit, hold a chord, and hear it plucked.',
+  load: (played, target) =>
+    played.turns?.length ? new StoneHands(played.turns, played.events, target) : null,
+};
+
 /** Files that are played each for itself: a stone for each, turning once while it lasts. */
 export const places = defineScene<State>({
   id: 'places',
   says: 'A stone for each file, its pattern going round in it.',
-  load(played) {
+  takes,
+  load(played, target, file = null) {
     const line = new Timeline(played);
     const byFile = new Map<string, Happening[]>();
     for (const e of line.events) byFile.set(e.file, [...(byFile.get(e.file) ?? []), e]);
-    const files = [...byFile.keys()].sort().slice(0, 24);
+    // Those that were refused stand there too, without a pattern.
+    const strays = played.stray ?? [];
+    const there = [...new Set([...byFile.keys(), ...strays.map((s) => s.file)])].sort();
+    // A stone for each place that a name can say, filled or not; what names none comes last.
+    const prefixes = (target.naming?.prefixes ?? []).slice(0, 16);
+    const placed = prefixes.map((p) => there.find((f) => f.startsWith(p)) ?? p);
+    const files = [...placed, ...there.filter((f) => !placed.includes(f))].slice(0, 24);
+    const turns = new Map((played.turns ?? []).map((t) => [t.file, t]));
     const endOf = (file: string) =>
-      byFile.get(file)!.reduce((m, e) => Math.max(m, e.atUs + (e.lengthUs ?? 0)), 1);
-    const ends = new Map(files.map((f) => [f, files.length === 1 ? line.lengthUs : endOf(f)]));
+      turns.get(file)?.lengthUs ??
+      (byFile.get(file) ?? []).reduce((m, e) => Math.max(m, e.atUs + (e.lengthUs ?? 0)), 1);
+    const ends = new Map(files.map((f) => [f, Math.max(1, endOf(f))]));
     return {
       at(us) {
         const now = new Map<string, number>();
-        for (const e of line.sounding(us)) now.set(e.file, (now.get(e.file) ?? 0) + 1);
+        for (const e of line.sounding(us))
+          if (file === null || e.file === file) now.set(e.file, (now.get(e.file) ?? 0) + 1);
         return { us, now, dropped: line.justDropped(us) };
       },
-      draw(pen, { us, now, dropped }) {
-        const { w, h, colour } = pen;
+      draw(pen, { us, now, dropped }, hands) {
+        const { h, colour } = pen;
+        const stones = hands?.hands instanceof StoneHands ? hands.hands : null;
+        const wheel = strays.length > 0 ? Math.min(170, pen.w * 0.24) : 0;
+        const w = pen.w - wheel;
+        if (wheel > 0) drawWheel(pen, w + wheel / 2, h / 2 - 10, wheel * 0.36, strays, us);
         const columns = Math.max(1, Math.min(8, files.length));
         const rows = Math.max(1, Math.ceil(files.length / columns));
         const [cw, ch] = [(w - 24) / columns, (h - 50) / rows];
         const r = Math.max(14, Math.min(cw, ch - 26) * 0.38);
-        files.forEach((file, i) => {
+        files.forEach((name, i) => {
           const x = 12 + ((i % columns) + 0.5) * cw;
           const y = 10 + Math.floor(i / columns) * ch + r + 8;
-          const end = ends.get(file)!;
-          const done = Math.min(1, us / end);
-          const on = now.has(file);
+          const end = ends.get(name)!;
+          const inHand = stones?.now?.turn.file === name ? hands!.us - stones.now.fromUs : null;
+          const at = stones ? inHand : file === null || file === name ? us : null;
+          const place = at === null ? 0 : inHand === null ? Math.min(at, end) : at % end;
+          const on = stones ? inHand !== null : now.has(name);
+          const notes = byFile.get(name);
           pen.circle(x, y, r, {
-            fill: on ? colour.quillWash : colour.band,
-            stroke: colour.ink,
+            fill: on ? colour.quillWash : notes ? colour.band : colour.page,
+            stroke: notes ? colour.ink : there.includes(name) ? colour.wax : colour.edge,
             width: on ? 2.5 : 1.5,
+            ...(there.includes(name) ? {} : { dash: [4, 4] }),
           });
           const turn = (share: number) => -Math.PI / 2 + share * Math.PI * 2;
           // What stands in it, round the rim.
-          for (const e of byFile.get(file)!.slice(0, 256)) {
+          for (const e of (notes ?? []).slice(0, 256)) {
             const a = turn(e.atUs / end);
             const inner = r * (0.62 + 0.3 * ((e.key % 24) / 24));
-            pen.circle(x + Math.cos(a) * inner, y + Math.sin(a) * inner, 1.8, {
-              fill:
-                e.atUs <= us && us < e.atUs + Math.max(180_000, e.lengthUs ?? 0)
-                  ? colour.wax
-                  : colour.ink,
+            const sounds =
+              at !== null && e.atUs <= place && place < e.atUs + Math.max(180_000, e.lengthUs ?? 0);
+            pen.circle(x + Math.cos(a) * inner, y + Math.sin(a) * inner, sounds ? 3 : 1.8, {
+              fill: sounds ? colour.wax : colour.ink,
             });
           }
-          const a = turn(done);
-          pen.line([[x, y], [x + Math.cos(a) * r, y + Math.sin(a) * r]], { stroke: colour.lamp, width: 2 }); // prettier-ignore
-          if (dropped.some((d) => d.file === file)) pen.cross(x, y, r * 0.4);
-          pen.words(file.replace(/\.[^.]*$/, ''), x, y + r + 13, {
+          if (at !== null && notes) {
+            const a = turn(place / end);
+            pen.line([[x, y], [x + Math.cos(a) * r, y + Math.sin(a) * r]], { stroke: colour.lamp, width: 2 }); // prettier-ignore
+          }
+          if (there.includes(name) && (!notes || dropped.some((d) => d.file === name)))
+            pen.cross(x, y, r * 0.4);
+          const doing = stones?.doingOf(name);
+          if (doing) keyCap(pen, x, y, hands!, doing);
+          pen.words(name.replace(/(\.[^.]*|_)$/, ''), x, y + r + 13, {
             size: 12,
             align: 'center',
             room: cw - 6,
             weight: on ? 600 : 400,
           });
         });
+        if (stones) drawKeys(pen, hands!);
         const [gone] = dropped.slice(-1);
-        pen.words(
-          gone ? `${gone.file}: ${gone.because}` : count(files.length, 'file'),
-          12,
-          h - 18,
-          { colour: gone ? colour.wax : colour.ink2, room: w - 24 },
-        );
+        if (stones) return;
+        pen.words(gone ? `${gone.file}: ${gone.because}` : count(byFile.size, 'file'), 12, h - 18, {
+          colour: gone ? colour.wax : colour.ink2,
+          room: w - 24,
+        });
       },
       describe: ({ now }) =>
         now.size === 0
@@ -83,70 +113,43 @@ export const places = defineScene<State>({
   },
 });
 
-/** One row of a board of slots: which are filled, which sounds, how far it is. */
-export const crate = defineScene<State>({
-  id: 'crate',
-  says: 'The crate’s places; those that sound are lit, each as far as it is.',
-  load(played, target) {
-    const line = new Timeline(played);
-    const seats = target.seats.filter((s) => s.kind === 'file');
-    const filled = new Set(line.events.map((e) => e.seat));
-    const ends = new Map<string, number>();
-    for (const e of line.events)
-      ends.set(e.seat, Math.max(ends.get(e.seat) ?? 1, e.atUs + (e.lengthUs ?? 0)));
-    return {
-      at(us) {
-        const now = new Map<string, number>();
-        for (const e of line.sounding(us)) now.set(e.seat, (now.get(e.seat) ?? 0) + 1);
-        return { us, now, dropped: line.justDropped(us) };
-      },
-      draw(pen, { us, now, dropped }) {
-        const { w, h, colour } = pen;
-        const columns = Math.max(4, Math.floor((w - 24) / 86));
-        const rows = Math.ceil(seats.length / columns);
-        const [cw, ch] = [(w - 24) / columns, Math.min(40, (h - 50) / Math.max(1, rows))];
-        seats.forEach((seat, i) => {
-          const x = 12 + (i % columns) * cw;
-          const y = 10 + Math.floor(i / columns) * ch;
-          const on = now.has(seat.id);
-          const there = filled.has(seat.id);
-          pen.rect(
-            x,
-            y,
-            cw - 6,
-            ch - 6,
-            {
-              fill: on ? colour.gold : there ? colour.band : colour.page,
-              stroke: there ? colour.ink : colour.line,
-              width: on ? 2 : 1,
-            },
-            3,
-          );
-          if (there && us < ends.get(seat.id)!)
-            pen.rect(x + 2, y + ch - 11, (cw - 10) * Math.min(1, us / ends.get(seat.id)!), 3, {
-              fill: colour.lamp,
-            });
-          pen.words(seat.name, x + 6, y + ch / 2 - 4, {
-            size: 11,
-            room: cw - 16,
-            colour: on ? '#1d2433' : there ? colour.ink : colour.edge,
-          });
-          if (dropped.some((d) => d.seat === seat.id)) pen.cross(x + cw / 2, y + ch / 2 - 3, 7);
-        });
-        const [gone] = dropped.slice(-1);
-        pen.words(
-          gone
-            ? `${seatNamed(target, gone.seat)}: ${gone.because}`
-            : `${filled.size} of ${seats.length} places filled`,
-          12,
-          h - 14,
-          { colour: gone ? colour.wax : colour.ink2, room: w - 24 },
-        );
-      },
-      describe: ({ now }) =>
-        now.size === 0
-          ? 'The crate is silent.'
-          : `Sounding: ${[...now.keys()].map((s) => seatNamed(target, s)).join(', ')}.`,
-    };
-  },
-});
+/** The keys of the chord: a row of them, those that are held filled. */
+function drawKeys(pen: Pen, hands: HandsSeen) {
+  const keys = hands.hands.doings.filter((d) => d.id.startsWith('key'));
+  const step = Math.min(34, (pen.w - 24) / Math.max(1, keys.length));
+  const from = (pen.w - step * (keys.length - 1)) / 2;
+  keys.forEach((d, i) => keyCap(pen, from + i * step, pen.h - 20, hands, d));
+}
+
+/** Wheels that nobody meant to turn: how far each stands, and that its file is refused for it. */
+function drawWheel(
+  pen: Pen,
+  x: number,
+  y: number,
+  r: number,
+  strays: readonly Stray[],
+  us: number,
+) {
+  const { colour } = pen;
+  const now = new Map<number | null, Stray>();
+  for (const s of strays) {
+    if (s.atUs > us && now.has(s.controller)) continue;
+    now.set(s.controller, s);
+  }
+  pen.circle(x, y, r, { fill: colour.page, stroke: colour.wax, width: 2 });
+  const names: string[] = [];
+  for (const [controller, s] of now) {
+    const share = controller === null ? (s.value - 64) / 64 : s.value / 127;
+    const angle = -Math.PI / 2 + share * (controller === null ? 1.3 : 2.4);
+    pen.line([[x, y], [x + Math.cos(angle) * r, y + Math.sin(angle) * r]], { stroke: colour.wax, width: 2 }); // prettier-ignore
+    names.push(
+      controller === null ? `bend ${s.value - 64}` : `controller ${controller}: ${s.value}`,
+    );
+  }
+  pen.circle(x, y, 4, { fill: colour.wax });
+  names
+    .slice(0, 3)
+    .forEach((name, i) =>
+      pen.words(name, x, y + r + 14 + i * 15, { size: 11, align: 'center', colour: colour.wax }),
+    );
+}

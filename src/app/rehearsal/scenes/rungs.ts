@@ -1,4 +1,7 @@
 import type { Dropped, Happening } from '../../../core/standin/played';
+import { takesRungs } from '../hands/lanes';
+import { keyCap, sayError } from '../hands/drawn';
+import { StrikeHands } from '../hands/strikes';
 import { defineScene } from '../scene';
 import { laneSeat, seatNamed, seatsIn } from '../seats';
 import { Timeline } from '../timeline';
@@ -15,12 +18,12 @@ const AHEAD_US = 3_000_000;
 export const rungs = defineScene<State>({
   id: 'rungs',
   says: 'Strokes climb to the rail; all rungs side by side.',
+  takes: takesRungs,
   load(played, target) {
     const line = new Timeline(played, ['strike']);
     const playing = new Set(line.events.map((e) => e.seat));
-    const seats = seatsIn(line.events, target).filter((s) => playing.has(s));
+    const playable = seatsIn(line.events, target).filter((s) => playing.has(s));
     const lanesOf = (id: string) => laneSeat(target, id)?.laneNotes.length ?? 4;
-    const all = seats.reduce((sum, s) => sum + lanesOf(s) + 1, 0);
     return {
       at: (us) => ({
         us,
@@ -28,12 +31,16 @@ export const rungs = defineScene<State>({
         struck: line.sounding(us),
         dropped: line.justDropped(us),
       }),
-      draw(pen, { us, coming, struck, dropped }) {
+      draw(pen, { us, coming, struck, dropped }, hands) {
         const { w, h, colour } = pen;
         const [rail, foot] = [44, h - 36];
-        const lane = (w - 48) / Math.max(1, all);
+        // In hand is one rung: it has the room of all.
+        const mine = hands?.hands instanceof StrikeHands ? hands.hands.doings : null;
+        const seats = mine ? playable.filter((s) => s === mine[0]?.lanes[0]?.seat) : playable;
+        const width = seats.reduce((sum, s) => sum + lanesOf(s) + 1, 0);
+        const lane = Math.min(90, (w - 48) / Math.max(1, width));
         const from = new Map<string, number>();
-        let x = 24;
+        let x = mine ? (w - width * lane) / 2 + lane / 2 : 24;
         for (const seat of seats) {
           from.set(seat, x + lane / 2);
           x += (lanesOf(seat) + 1) * lane;
@@ -72,6 +79,11 @@ export const rungs = defineScene<State>({
           if (from.has(e.seat))
             pen.line([[at(e.seat, e.key) - wide / 2, rail - 7], [at(e.seat, e.key) + wide / 2, rail - 7]], { stroke: colour.lamp, width: 4 }); // prettier-ignore
         for (const d of dropped) if (from.has(d.seat)) pen.cross(at(d.seat, d.key), rail - 14, 5);
+        if (hands) {
+          for (const d of mine ?? [])
+            keyCap(pen, at(d.lanes[0]!.seat, d.lanes[0]!.key), rail - 24, hands, d);
+          sayError(pen, 74, 60, hands);
+        }
         const [gone] = dropped.slice(-1);
         pen.words(gone ? `${seatNamed(target, gone.seat)}: ${gone.because}` : '', 24, 18, {
           colour: colour.wax,

@@ -1,6 +1,7 @@
 import type { Dropped, Happening } from '../../../core/standin/played';
 import { noteName } from '../../../core/target/words';
-import { defineScene } from '../scene';
+import { ChainHands } from '../hands/chain';
+import { defineScene, type Takes } from '../scene';
 import { seatNamed, seatsIn } from '../seats';
 import { Timeline } from '../timeline';
 
@@ -14,10 +15,17 @@ interface State {
 const BEHIND_US = 3_500_000;
 const AHEAD_US = 2_000_000;
 
+const takes: Takes = {
+  says: 'Play the chain, link by link.',
+  load: (played) =>
+    played.events.some((e) => e.kind === 'pattern') ? new ChainHands(played.events) : null,
+};
+
 /** A trace of pitch and gate for each voice, and the link of the chain that is played. */
 export const traces = defineScene<State>({
   id: 'traces',
   says: 'Pitch and gate of each voice, with the link of the chain.',
+  takes,
   load(played, target) {
     const line = new Timeline(played, ['note']);
     const chain = new Timeline(played, ['pattern']);
@@ -32,15 +40,19 @@ export const traces = defineScene<State>({
         return [s, high < low ? [60, 72] : [low - 1, high + 1]] as const;
       }),
     );
+    const at = (us: number): State => ({
+      us,
+      seen: line.across(us - BEHIND_US, us + AHEAD_US),
+      link: chain.last(us),
+      links: chain.behind(us),
+      dropped: line.justDropped(us),
+    });
     return {
-      at: (us) => ({
-        us,
-        seen: line.across(us - BEHIND_US, us + AHEAD_US),
-        link: chain.last(us),
-        links: chain.behind(us),
-        dropped: line.justDropped(us),
-      }),
-      draw(pen, { us, seen, link, links, dropped }) {
+      at,
+      draw(pen, state, hands) {
+        // In hand, the place in the chain is the hand's.
+        const { us, seen, link, links, dropped } =
+          hands?.hands instanceof ChainHands ? at(hands.hands.placeUs(hands.us)) : state;
         const { w, h, colour } = pen;
         const left = 104;
         const tall = (h - 50) / Math.max(1, seats.length);

@@ -48,6 +48,8 @@ function song(
   const kit = target.kits?.find((k) => k.id === crate.kit);
   if (crate.kit !== null && !kit) no('kit', `It has no kit ${crate.kit}.`, 'kits');
   const ids = crate.places.map((p) => p.place);
+  const { microsecondsPerQuarter } = crate;
+  out.display ??= { name: crate.name, microsecondsPerQuarter, kit: crate.kit };
   for (const seat of target.seats)
     if (seat.kind === 'file' && !seat.optional && !ids.includes(seat.id))
       no('places', `It shows no song without ${seat.name}.`, 'seats');
@@ -104,6 +106,13 @@ function song(
       );
     playThrough(device);
     sound(device, out);
+    out.turns.push({
+      file: file.path,
+      seat: place.place,
+      lengthUs: place.lengthUs,
+      barUs: Math.round((tempo * 4 * meter.numerator) / meter.denominator),
+      next: place.next,
+    });
   });
 }
 

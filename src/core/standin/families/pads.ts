@@ -2,7 +2,7 @@ import type { Target } from '../../target/schema';
 import { keeps, type Device, type DeviceNote } from '../device';
 import { Gathering, type DeliveredFile, type Played } from '../played';
 import { barsOf, deviceNotes, loadSmf, playThrough } from '../smf-device';
-import type { StrictFile } from '../strict-smf';
+import { clockOf, readStrict, type StrictFile } from '../strict-smf';
 import { sound } from './sequencer';
 
 /** Loops on pads: a name says the pad; it plays as many bars as fit, and chords with their pluck. */
@@ -12,6 +12,7 @@ export function pads(files: readonly DeliveredFile[], target: Target): Played {
   const midi = files.filter((f) => f.path.endsWith('.mid'));
   if (midi.length === 0) out.refuse('', 'folder', 'There is no MIDI file.', 'outputs');
   for (const file of midi) {
+    strays(file, target, out);
     const smf = loadSmf(file, target, out);
     if (!smf) continue;
     const pad = target.naming?.prefixes?.find((p) => file.path.startsWith(p));
@@ -22,21 +23,44 @@ export function pads(files: readonly DeliveredFile[], target: Target): Played {
     }
     if (pad !== undefined) taken.set(pad, file.path);
     const device = deviceNotes(smf, file.path, target, out);
-    fitting(device, smf, target, out);
+    const bars = fitting(device, smf, target, out);
     playThrough(device);
     chords(device, target);
     sound(device, out);
+    const barUs = Math.round(smf.us(smf.endTick) / Math.max(1e-9, barsOf(smf)(smf.endTick)));
+    out.turns.push({
+      file: file.path,
+      seat: '',
+      lengthUs: Math.round(barUs * bars),
+      barUs,
+      next: [],
+    });
   }
   return out.played;
 }
 
-/** Of a length that it does not have it plays the longest that fits. */
-function fitting(device: Device, smf: StrictFile, { end }: Target, out: Gathering) {
+/** A wheel that is moved by mistake: it is shown how far, and the file is refused for it. */
+function strays({ path, bytes }: DeliveredFile, { events }: Target, out: Gathering) {
+  const read = readStrict(bytes);
+  if (!('file' in read) || !keeps(events)) return;
+  const us = clockOf(read.file);
+  for (const { tick, status, data1, data2 } of read.file.settings) {
+    const at = { atUs: Math.round(us(tick)), file: path };
+    if (status === 0xe0 && events?.bends === 'none')
+      out.stray.push({ ...at, controller: null, value: data2 });
+    else if (status === 0xb0 && events?.controllersWithout?.includes(data1))
+      out.stray.push({ ...at, controller: data1, value: data2 });
+  }
+  out.stray.sort((a, b) => a.atUs - b.atUs);
+}
+
+/** Of a length that it does not have it plays the longest that fits: as many bars as that is. */
+function fitting(device: Device, smf: StrictFile, { end }: Target, out: Gathering): number {
   const lengths = end?.onlyBars;
-  if (!keeps(end) || !lengths) return;
   const bars = barsOf(smf);
   const length = bars(smf.endTick);
-  if (lengths.some((n) => Math.abs(n - length) < 1e-9)) return;
+  if (!keeps(end) || !lengths) return length;
+  if (lengths.some((n) => Math.abs(n - length) < 1e-9)) return length;
   const most = lengths.filter((n) => n <= length + 1e-9).reduce((a, b) => Math.max(a, b), 0);
   const file = device.notes[0]?.file ?? '';
   out.dropped.push({
@@ -50,6 +74,7 @@ function fitting(device: Device, smf: StrictFile, { end }: Target, out: Gatherin
     writtenUs: 0,
   });
   device.sift('end', (n) => (bars(n.tick) >= most - 1e-9 ? 'it stands behind what fits' : null));
+  return most;
 }
 
 /** Notes of the chord zone that begin within 60 ms were meant as one chord. */
