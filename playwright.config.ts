@@ -7,6 +7,8 @@ export default defineConfig({
   timeout: 60_000,
   // Tests wait for the application more than they work: three share two cores well.
   workers: 3,
+  // Each test has a page of its own: no file waits for its longest neighbour.
+  fullyParallel: true,
   retries: 0,
   use: {
     baseURL: `http://127.0.0.1:${port}`,

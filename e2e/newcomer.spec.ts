@@ -121,9 +121,13 @@ test('a file of their own: dropped, seated, held against another target, handed 
   await settled(page);
   await expect(page.getByRole('heading', { name: 'What came in' })).toBeVisible();
   await expect(page.locator('.side')).toContainText('SMF 1, 480 PPQ');
-  await page.locator('.docket .target').click();
-  await page.getByText('Bell loft striker', { exact: true }).click();
+  // The first question: every target is tried, and says what it would take.
+  const question = page.getByRole('region', { name: 'What is it for?' });
+  await expect(question.getByText(/keeps every note|fits as it is/).first()).toBeVisible();
+  await question.getByRole('button', { name: /^Bell loft striker/ }).click();
   await settled(page);
+  await expect(question).toBeHidden();
+  await expect(page.locator('.docket')).toContainText('Bell loft striker');
   await stage(page, 'Proof').click();
   await expect(note(page, 'wrong-channel')).toContainText('is on channel 3');
   await note(page, 'out-of-range')

@@ -91,7 +91,7 @@ test('an opened seat: pitch tried out and moved in one step, drums to the neares
   ]);
   await settled(page);
   await page.locator('.docket .target').click();
-  await page.getByText('Stomp crate', { exact: true }).click();
+  await page.locator('.n-base-select-option').getByText('Stomp crate', { exact: true }).click();
   await settled(page);
   await stage(page, 'Seating').click();
   await page.getByRole('button', { name: 'Taken as they are' }).click();

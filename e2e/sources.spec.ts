@@ -30,7 +30,10 @@ test('three exports, one song: from the drop to the handover', async ({ page }) 
   await settled(page);
   await expect(side).not.toContainText('ends after 20 bars');
   await page.locator('.docket .target').click();
-  await page.getByText('Parlour keyboard', { exact: true }).click();
+  await page
+    .locator('.n-base-select-option')
+    .getByText('Parlour keyboard', { exact: true })
+    .click();
   await settled(page);
 
   // A newer export of one of the three: the others stay, and so does where it was put.

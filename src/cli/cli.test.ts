@@ -1,5 +1,5 @@
 import { recordingOf } from '../../demo/recordings';
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -186,6 +186,52 @@ describe('calls that go wrong, or another way', () => {
     expect(torn.status).toBe(1);
     expect(torn.stdout).toMatch(/refused .*paper-march-holes\.csv, line 1: .*semicolons/);
     expect(call('rehearse', 'nowhere', '--target', 'strip-organ').status).toBe(2);
+  });
+  it('rehearse: a stretch, some seats, and again when a file changes', async () => {
+    const delivery = join(folder, 'horns');
+    mkdirSync(delivery);
+    const file = join(delivery, 'horns.mid');
+    const horns = (key: number) =>
+      smf(1, 480, [
+        conductor(120),
+        new Track('Horn 1').note(1, 480, 240, key, 90).note(1, 1920, 240, key, 90),
+        new Track('Horn 2').note(2, 960, 240, 48, 90),
+      ]);
+    writeFileSync(file, horns(50));
+    const of = (...more: string[]) =>
+      RehearseLine.parse(
+        JSON.parse(call('rehearse', delivery, '--target', 'fog-pier', '--json', ...more).stdout),
+      ).events.map((e) => [e.seat, e.atMs]);
+    const all = of();
+    expect(all.map(([, at]) => at)).toEqual([500, 1000, 2000]);
+    expect(of('--from', '0.9', '--to', '0:01.5')).toEqual([all[1]]);
+    // What began before and sounds on is told too.
+    expect(of('--from', '0.6', '--to', '0.8')).toEqual([all[0]]);
+    expect(of('--seat', 'Horn 1').length).toBe(2);
+    const none = call('rehearse', delivery, '--target', 'fog-pier', '--seat', 'horn-9');
+    expect([none.status, none.stderr]).toEqual([2, expect.stringMatching(/nearest is horn-/)]);
+    expect(call('rehearse', delivery, '--target', 'fog-pier', '--from', 'soon').status).toBe(2);
+    const watching = spawn(process.execPath, [
+      ...[bin, 'rehearse', delivery],
+      ...['--target', 'fog-pier', '--watch', '--json'],
+    ]);
+    const lines_: string[] = [];
+    const line = () =>
+      new Promise<string>((resolve) =>
+        watching.stdout.once('data', (d: Buffer) => {
+          lines_.push(String(d));
+          resolve(String(d));
+        }),
+      );
+    const keyOf = (text: string) => RehearseLine.parse(JSON.parse(text)).events[0]!.key;
+    expect(keyOf(await line())).toBe(50);
+    const second = line();
+    writeFileSync(file, horns(52));
+    expect(keyOf(await second)).toBe(52);
+    const ended = new Promise((resolve) => watching.once('exit', resolve));
+    watching.kill('SIGINT');
+    await ended;
+    expect(lines_.length).toBe(2);
   });
   it('check: each fault with its place; outputs tells of a format', () => {
     const out = join(folder, 'checked');

@@ -130,6 +130,10 @@ program
   .argument('<delivery...>', 'folders, packs (.zip), or the files of one delivery')
   .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
   .option('--json', 'one JSON object a delivery')
+  .option('--from <clock>', 'only from here: 12.5 or 1:02.5')
+  .option('--to <clock>', 'only up to here')
+  .option('--seat <seat...>', 'only these seats, by id or name')
+  .option('--watch', 'again whenever a file changes, until interrupted')
   .description('what the device would do with delivered files')
   .action(run(rehearseFiles));
 program

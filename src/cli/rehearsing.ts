@@ -65,22 +65,112 @@ function filesIn(folder: string, within = ''): DeliveredFile[] {
 export interface RehearseOptions {
   target: string;
   json?: boolean;
+  /** A stretch by the clock: seconds, or minutes:seconds. */
+  from?: string;
+  to?: string;
+  seat?: string[];
+  watch?: boolean;
 }
 
 /** What the target's device would do with delivered files; 1 where it refuses or drops anything. */
-export function rehearseFiles(args: string[], options: RehearseOptions): Status {
+export function rehearseFiles(args: string[], options: RehearseOptions): Status | Promise<Status> {
   const target = loadTarget(options.target);
   const standIn = standInOf(target);
   if (!standIn) throw new Unusable(`No stand-in is there for ${target.name}.`);
+  const only = partOf(target, options);
+  const once = (): Status => {
+    let status: Status = 0;
+    for (const { name, files } of deliveriesOf(args)) {
+      const played = only(rehearse(files, target));
+      if (options.json)
+        print(JSON.stringify({ delivery: name, ...playedJson(played, target, standIn.id) }));
+      else say(name, played, target, standIn.name);
+      if (played.refused.length + played.dropped.length > 0) status = worse(status, 1);
+    }
+    return status;
+  };
+  return options.watch ? again(args, once) : once();
+}
+
+/** `12.5`, `1:02.5`: microseconds. */
+function clockUs(text: string, option: string): number {
+  const [, minutes = '0', seconds] = /^(?:(\d+):)?(\d+(?:\.\d+)?)$/.exec(text) ?? [];
+  if (seconds === undefined)
+    throw new Unusable(`${option} ${text}: a clock time is wanted, such as 12.5 or 1:02.5.`);
+  return (Number(minutes) * 60 + Number(seconds)) * 1_000_000;
+}
+
+/** What of it is told: a stretch, some seats. What the device refuses is told in any case. */
+function partOf(target: Target, { from, to, seat = [] }: RehearseOptions) {
+  const first = from === undefined ? -Infinity : clockUs(from, '--from');
+  const last = to === undefined ? Infinity : clockUs(to, '--to');
+  if (last <= first) throw new Unusable(`--to ${to}: it has to stand behind --from ${from}.`);
+  const ids = seat.map((name) => {
+    const there = target.seats.find((s) => s.id === name || s.name === name);
+    // Games listen for names that no target lists.
+    if (there || target.seats.length === 0) return there?.id ?? name;
+    const names = target.seats.map((s) => s.id);
+    const near = nearest(name, names);
+    throw new Unusable(
+      `--seat ${name}: ${target.name} has no such seat.${near ? ` The nearest is ${near}.` : ''}`,
+    );
+  });
+  const mine = (id: string) => ids.length === 0 || ids.includes(id);
+  return (played: Played): Played => ({
+    ...played,
+    events: played.events.filter(
+      (e) =>
+        mine(e.seat) && e.atUs < last && (e.atUs >= first || e.atUs + (e.lengthUs ?? 0) > first),
+    ),
+    dropped: played.dropped.filter((d) => mine(d.seat) && d.atUs >= first && d.atUs < last),
+  });
+}
+
+const LOOK_MS = 250;
+
+/** Rehearses again whenever a file has changed and is at rest, until it is interrupted. */
+async function again(args: readonly string[], once: () => Status): Promise<Status> {
+  let ended = false;
+  const end = () => void (ended = true);
+  process.once('SIGINT', end);
+  process.once('SIGTERM', end);
   let status: Status = 0;
-  for (const { name, files } of deliveriesOf(args)) {
-    const played = rehearse(files, target);
-    if (options.json)
-      print(JSON.stringify({ delivery: name, ...playedJson(played, target, standIn.id) }));
-    else say(name, played, target, standIn.name);
-    if (played.refused.length + played.dropped.length > 0) status = worse(status, 1);
+  let told = '';
+  let before = '';
+  while (!ended) {
+    const now = stateOf(args);
+    // A file that is being written is not at rest: it is looked at once more.
+    if (now !== told && now === before) {
+      told = now;
+      try {
+        status = once();
+      } catch (error) {
+        if (!(error instanceof Unusable)) throw error;
+        complain(error.message);
+        status = 2;
+      }
+    }
+    before = now;
+    await new Promise((resolve) => setTimeout(resolve, LOOK_MS));
   }
   return status;
+}
+
+/** Names, sizes and times of all files that are meant. */
+function stateOf(args: readonly string[]): string {
+  const of = (path: string): string => {
+    try {
+      const s = statSync(path);
+      if (!s.isDirectory()) return `${path} ${s.size} ${s.mtimeMs}`;
+      return readdirSync(path)
+        .sort()
+        .map((name) => of(join(path, name)))
+        .join('\n');
+    } catch {
+      return `${path} is not there`;
+    }
+  };
+  return args.map(of).join('\n');
 }
 
 const playedJson = (played: Played, target: Target, standIn: string) => ({

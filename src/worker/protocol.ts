@@ -1,6 +1,6 @@
 import type { MendReach } from '../core/plan/mend';
 import type { Severity, Span } from '../core/diagnostic/finding';
-import type { Receipt } from '../core/outputs/receipt';
+import type { Receipt, TriedInReceipt } from '../core/outputs/receipt';
 import type { Rehearsal } from '../core/plan/as-meant';
 import type { Fit } from '../core/plan/fit';
 import type { LeftAsIs, Plan } from '../core/plan/plan';
@@ -212,6 +212,8 @@ export interface MendAllReply {
 export interface HandoverRequest extends Omit<RunRequest, 'known'> {
   readonly job: string;
   readonly handover: number;
+  /** What was heard while it was tried. */
+  readonly tried?: readonly TriedInReceipt[];
   /** The companion sound, as it was brought in. */
   readonly sound?: {
     readonly name: string;

@@ -4,8 +4,8 @@ import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Fit } from '../../core/plan/fit';
 import type { Target } from '../../core/target/schema';
-import { count } from '../../core/target/words';
 import TallyDots from '../margin/TallyDots.vue';
+import { sayFit } from './say-fit';
 import { useFit, type Song } from '../stores/fit';
 import { useTargets } from '../stores/targets';
 
@@ -28,23 +28,6 @@ const turned = computed(() => fit.columns.length > fit.rows.length);
 
 async function open(song: Song, target: Target) {
   await router.push(`/job/${await fit.openCell(song, target)}/proof`);
-}
-function takes({ now, mended, mends, seated, kept, choices }: Fit): string {
-  if (now.stops === 0 && mends === 0) return 'fits as it is';
-  const share = seated === 0 ? 0 : Math.floor((kept * 100) / seated);
-  return [
-    seated === 0
-      ? mended.stops === 0
-        ? 'tempo and markers alone go over'
-        : 'nothing would play'
-      : kept === seated
-        ? 'keeps every note'
-        : `kept ${share} %`,
-    choices > 0 ? count(choices, 'choice') : '',
-    mended.stops > 0 ? `${count(mended.stops, 'stop')} would remain` : '',
-  ]
-    .filter(Boolean)
-    .join(' · ');
 }
 const state = (f: Fit) => (f.mended.stops > 0 ? 'open' : f.kept === f.seated ? 'clean' : 'changed');
 async function picked() {
@@ -157,7 +140,7 @@ async function picked() {
                 >
                   <template v-if="f && f !== 'unread'">
                     <TallyDots :tally="{ ...f.now, remarks: 0 }" />
-                    <span class="takes">{{ takes(f) }}</span>
+                    <span class="takes">{{ sayFit(f) }}</span>
                   </template>
                   <span v-else class="soft">{{ f === 'unread' ? 'not read' : 'not tried' }}</span>
                 </button>

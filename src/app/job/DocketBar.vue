@@ -10,6 +10,7 @@ import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { useTargets } from '../stores/targets';
+import TargetPicture from '../rehearsal/TargetPicture.vue';
 import TallyDots from '../margin/TallyDots.vue';
 import MendReaches from './MendReaches.vue';
 
@@ -105,6 +106,7 @@ const main = computed(() => {
   <div class="docket">
     <span class="source" :title="sourceNames">{{ sourceName }}</span>
     <span aria-hidden="true">→</span>
+    <TargetPicture v-if="job.target" class="device" :target="job.target" :width="62" :height="28" />
     <NSelect
       class="target"
       size="small"

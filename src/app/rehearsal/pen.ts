@@ -28,6 +28,8 @@ export class Pen {
     readonly colour: Palette,
     /** Less motion is asked for: what swings stands still. */
     readonly still: boolean,
+    /** A small picture: its words would be too small to be read, and are lines as long. */
+    readonly wordless = false,
   ) {}
 
   clear() {
@@ -122,6 +124,13 @@ export class Pen {
 
   words(text: string, x: number, y: number, words: Words = {}) {
     const { size = 13, weight = 400, serif = false, align = 'left', room } = words;
+    if (this.wordless) {
+      const wide = Math.min(room ?? Infinity, text.length * size * 0.5);
+      const from = align === 'center' ? x - wide / 2 : align === 'right' ? x - wide : x;
+      const look = { stroke: words.colour ?? this.colour.edge, width: Math.max(2, size / 6) };
+      if (text.trim() !== '') this.line([[from, y], [from + wide, y]], look); // prettier-ignore
+      return;
+    }
     const { c } = this;
     c.font = `${weight} ${size}px ${serif ? SERIF : SANS}`;
     c.textAlign = align;

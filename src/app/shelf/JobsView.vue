@@ -8,6 +8,7 @@ import { saveFile } from '../storage/save-file';
 import { activePlan, type JobRecord } from '../storage/job';
 import { usePictures } from '../stores/pictures';
 import { useShelf } from '../stores/shelf';
+import EmptyDesk from './EmptyDesk.vue';
 import JobPicture from './JobPicture.vue';
 import TallyDots from '../margin/TallyDots.vue';
 
@@ -108,6 +109,7 @@ async function save(job: JobRecord) {
     </header>
 
     <div v-if="shelf.loaded && shelf.jobs.length === 0" class="empty">
+      <EmptyDesk />
       <h2>Nothing is on the desk yet</h2>
       <p class="serif">
         Drop a MIDI file anywhere in this window. You see what is in it, choose what it is for, and
@@ -238,8 +240,16 @@ async function save(job: JobRecord) {
 }
 
 .empty {
+  max-width: 960px;
+  margin: 8vh auto 0;
+}
+
+.empty h2,
+.empty p,
+.ways {
   max-width: 620px;
-  margin: 12vh auto 0;
+  margin-right: auto;
+  margin-left: auto;
 }
 
 .empty h2 {
@@ -247,7 +257,8 @@ async function save(job: JobRecord) {
 }
 
 .empty p {
-  margin: 12px 0 22px;
+  margin-top: 12px;
+  margin-bottom: 22px;
   font-size: 17px;
   line-height: 1.5;
 }

@@ -6,6 +6,8 @@ import { count, plain } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { NSelect } from 'naive-ui';
 import RecordingCard from './timing/RecordingCard.vue';
+import ForWhat from './ForWhat.vue';
+import TempoCurve from './TempoCurve.vue';
 import IntakeParts from './IntakeParts.vue';
 import ReadAs from './ReadAs.vue';
 import SourceList from './SourceList.vue';
@@ -25,6 +27,12 @@ const division = computed(() => {
 });
 const MOST = 12;
 const tempos = computed(() => inventory.value?.tempos ?? []);
+const tempoMarks = computed(() =>
+  tempos.value.map((t) => ({
+    ms: piece.value?.clock.msAt(t.tick) ?? 0,
+    bpm: bpmOf(t.microsecondsPerQuarter),
+  })),
+);
 const looked = computed(
   () => job.sourcesNow.find((f) => job.sources.get(f.key) === job.source) ?? null,
 );
@@ -44,6 +52,7 @@ function chooseSequence(index: number) {
 
 <template>
   <section class="panel" tabindex="0" aria-labelledby="intake-title">
+    <ForWhat v-if="job.record?.targetOpen && !job.readOnly" />
     <h2 id="intake-title">What came in</h2>
     <SourceList />
     <RecordingCard />
@@ -96,7 +105,8 @@ function chooseSequence(index: number) {
 
       <h3>Tempo</h3>
       <p v-if="tempos.length === 0" class="soft">Not written: 120 BPM is assumed.</p>
-      <ul v-else class="rows">
+      <TempoCurve v-if="tempoMarks.length > 1" :marks="tempoMarks" :end-ms="inventory.endMs" />
+      <ul v-if="tempos.length > 0" class="rows">
         <li v-for="t in tempos.slice(0, MOST)" :key="t.tick">
           <span>{{ at(t.tick) }}</span>
           <span>{{ plain(bpmOf(t.microsecondsPerQuarter)) }} BPM</span>

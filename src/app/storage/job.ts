@@ -49,6 +49,8 @@ export interface JobRecord {
   readonly sources: readonly JobSource[];
   /** The sound that is delivered beside the score; its bytes are kept like those of sources. */
   readonly sound?: { readonly sha256: string; readonly name: string; readonly ms: number };
+  /** What it is for was not said yet: the target is one that stands in. */
+  readonly targetOpen?: true;
   /** What was heard while it was tried, here or at the real device. */
   readonly tried?: readonly TriedNote[];
   readonly activeTarget: string;
@@ -82,6 +84,15 @@ export function withTarget(job: JobRecord, target: Target): JobRecord {
   const { sources, uses } = activePlan(job).now;
   const state = { ...EMPTY_STATE, ...(sources ? { sources } : {}), ...(uses ? { uses } : {}) };
   return { ...job, plans: [...job.plans, newPlan(target, state)], activeTarget: target.id };
+}
+
+/** What it is for is said: a target that only stood in goes, where nothing was done for it. */
+export function forTarget(job: JobRecord, target: Target): JobRecord {
+  const { targetOpen, ...told } = withTarget(job, target);
+  if (!targetOpen || job.activeTarget === target.id) return told;
+  const touched = (p: TargetPlan) =>
+    p.targetId !== job.activeTarget || p.now.steps.length > 0 || p.handovers > 0;
+  return { ...told, plans: told.plans.filter(touched) };
 }
 
 export const withPlan = (job: JobRecord, plan: TargetPlan): JobRecord => ({

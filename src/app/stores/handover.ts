@@ -1,4 +1,6 @@
 import { defineStore } from 'pinia';
+import { sayPlace } from '../../core/time/meter-map';
+import { mapTick } from '../../core/time/time-map';
 import { ref, shallowRef } from 'vue';
 import { db, storageProblem, type HandoverRow } from '../storage/db';
 import type { JobRecord } from '../storage/job';
@@ -59,6 +61,19 @@ export const useHandover = defineStore('handover', () => {
     }
   }
 
+  /** What was heard for this target, with its place in what goes out. */
+  const tried = ({ tried = [] }: JobRecord, targetId: string) => {
+    const piece = job.shown?.delivered;
+    return tried
+      .filter((n) => n.targetId === targetId && piece)
+      .map(({ tick, says, handover, done }) => ({
+        where: sayPlace(piece!.bars.placeAt(mapTick(piece!.fromBase ?? undefined, tick))),
+        says,
+        handover,
+        done,
+      }));
+  };
+
   async function write(asked: NonNullable<ReturnType<typeof job.request>>, record: JobRecord) {
     const target = asked.target;
     const number = (job.plan?.handovers ?? 0) + 1;
@@ -67,7 +82,7 @@ export const useHandover = defineStore('handover', () => {
       kept && record.sound ? { sound: { name: record.sound.name, bytes: kept.bytes } } : {};
     const call = engine().ask(
       'handOver',
-      { ...asked, job: record.title, handover: number, ...sound },
+      { ...asked, job: record.title, handover: number, tried: tried(record, target.id), ...sound },
       job.report,
     );
     const reply = await job.working('Writing and reading back', call);

@@ -32,6 +32,7 @@ export const useSettings = defineStore('settings', () => {
         'close-up',
         'levels',
         'cues',
+        'above',
       ]);
       if (rows[0]?.value === 'booth' || rows[0]?.value === 'paper') light.value = rows[0].value;
       if (typeof rows[1]?.value === 'number') volume.value = rows[1].value;
@@ -43,6 +44,7 @@ export const useSettings = defineStore('settings', () => {
       const { delay, before } = (rows[6]?.value ?? {}) as { delay?: number; before?: number };
       if (typeof delay === 'number') handDelayMs.value = delay;
       if (typeof before === 'number') preRoll.value = before;
+      if (typeof rows[7]?.value === 'number') above.value = rows[7].value;
       const { narrow, wide } = (rows[3]?.value ?? {}) as Partial<typeof sideWidth>;
       if (typeof narrow === 'number') sideWidth.narrow = narrow;
       if (typeof wide === 'number') sideWidth.wide = wide;
@@ -62,6 +64,7 @@ export const useSettings = defineStore('settings', () => {
   watch(volume, (value) => keep('volume', value));
   watch([handDelayMs, preRoll], ([delay, before]) => keep('cues', { delay, before }));
   watch(levels, (value) => keep('levels', { ...value }));
+  watch(above, (value) => keep('above', value));
   watch(barsPerRow, (value) => keep('bars-per-row', value));
   watch(closeUp, (value) => keep('close-up', value));
   watch(sideWidth, (value) => keep('side-width', { ...value }));

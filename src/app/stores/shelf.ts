@@ -40,6 +40,7 @@ interface JobExtras {
   readonly further?: readonly JobSource[];
   readonly sound?: JobRecord['sound'];
   readonly changedAt?: number;
+  readonly targetOpen?: true;
 }
 
 const hex = (buffer: ArrayBuffer) =>
@@ -128,7 +129,7 @@ export const useShelf = defineStore('shelf', () => {
     fileName: string,
     sha256: string,
     plans: readonly TargetPlan[],
-    { id = newKey(), further = [], sound, changedAt = Date.now() }: JobExtras = {},
+    { id = newKey(), further = [], sound, changedAt = Date.now(), targetOpen }: JobExtras = {},
   ): Promise<string> {
     await writeJob({
       id,
@@ -137,6 +138,7 @@ export const useShelf = defineStore('shelf', () => {
       changedAt,
       sources: [{ key: 'main', kind: 'smf', role: 'score', sha256, name: fileName }, ...further],
       ...(sound ? { sound } : {}),
+      ...(targetOpen ? { targetOpen } : {}),
       activeTarget: plans[0]!.targetId,
       plans,
       tally: null,
@@ -161,8 +163,10 @@ export const useShelf = defineStore('shelf', () => {
         const sha256 = await takeSource({ name: file.name, bytes });
         if (!sha256) continue;
         // A chart says which game it was written for.
-        const target = findTarget(meantFor.get(sha256) ?? '') ?? builtInTargets[0]!;
-        made.push(await addJob(titleOf(file.name), file.name, sha256, [newPlan(target)]));
+        const known = findTarget(meantFor.get(sha256) ?? '');
+        const target = known ?? builtInTargets[0]!;
+        const open = known ? {} : { targetOpen: true as const };
+        made.push(await addJob(titleOf(file.name), file.name, sha256, [newPlan(target)], open));
         void askToPersist();
       } catch (error) {
         problems.value.push(`${file.name}: ${storageProblem(error, 'file')}`);

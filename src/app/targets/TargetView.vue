@@ -8,6 +8,7 @@ import { strictnessOf } from '../../core/target/strictness';
 import { useCatalogue } from '../stores/catalogue';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
+import TargetPicture from '../rehearsal/TargetPicture.vue';
 import BarStrip from './BarStrip.vue';
 import KeyboardDrawing from './KeyboardDrawing.vue';
 import TempoScale from './TempoScale.vue';
@@ -110,7 +111,8 @@ async function remove() {
 <template>
   <section v-if="target" class="page" aria-labelledby="target-title">
     <header class="head">
-      <div>
+      <TargetPicture :target="target" :width="230" :height="100" />
+      <div class="titles">
         <p class="soft"><RouterLink to="/targets">Targets</RouterLink></p>
         <h1 id="target-title">{{ target.name }}</h1>
         <p class="serif summary">{{ target.summary }}.</p>
@@ -252,7 +254,10 @@ async function remove() {
   display: flex;
   gap: 20px;
   align-items: flex-start;
-  justify-content: space-between;
+}
+
+.titles {
+  flex: 1;
 }
 
 .head h1 {

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router';
 import { strictnessOf } from '../../core/target/strictness';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
+import TargetPicture from '../rehearsal/TargetPicture.vue';
 import LearnTarget from './LearnTarget.vue';
 
 /** The shelf of targets: what each is, how strict, how many jobs use it. */
@@ -87,6 +88,7 @@ async function picked() {
         <h2>
           <RouterLink :to="`/targets/${target.id}`">{{ target.name }}</RouterLink>
         </h2>
+        <TargetPicture class="picture" :target="target" :width="240" :height="100" />
         <p class="soft">{{ target.summary }}</p>
         <ul class="lines">
           <li v-for="line in lines.slice(0, 5)" :key="line.says">{{ line.says }}</li>

@@ -2,7 +2,7 @@ import type { Checkpoint } from '../diagnostic/checkpoint';
 import { heardEnds, type HeardEnds } from '../reading/heard-ends';
 import { mapsOf } from '../score/inventory';
 import type { Piece } from '../score/piece';
-import { isIn, OFF_MISSING, type Part, type Score } from '../score/score';
+import { isIn, OFF_MISSING, ticksPerQuarterOf, type Part, type Score } from '../score/score';
 import type { Clock } from '../time/tempo-map';
 import { channelState, HEARS_ALL, States, type ChannelState, type Hearing } from './channel-state';
 
@@ -25,7 +25,7 @@ export interface Comparison {
   readonly classChanged: number;
   /** Semitones, from 0 to 11, that most notes were moved by beside octaves. */
   readonly transposed: number;
-  /** Start further than 60 ms from its time: another place in the bar. */
+  /** Start further than 60 ms from its time, and at another place of the music than all others. */
   readonly movedFar: number;
   readonly velocityChanged: number;
   /** Program, bank, level, expression, pan, bend or pedal is another at the note or in it. */
@@ -41,6 +41,9 @@ export interface Comparison {
 /** A note keeps its time where it stays within this. */
 export const KEPT_WITHIN_MS = 1;
 const FAR_MS = 60;
+const THOUSANDTHS = 1000;
+/** Of a quarter, in thousandths: half a thirty-second. */
+const FAR_PLACE = 62.5;
 const HAIR = 1e-6;
 
 /** What is compared: a score, and how it is laid out where that is known. */
@@ -59,6 +62,8 @@ export const compareById = (before: Laid, after: Laid, options?: CompareOptions)
 interface Side {
   readonly parts: readonly Part[];
   readonly clock: Clock;
+  /** Ticks. */
+  readonly quarter: number;
   readonly ends: HeardEnds;
   readonly state: ChannelState | null;
 }
@@ -66,6 +71,7 @@ interface Side {
 const sideOf = (laid: Laid, states: States, hearing: Hearing): Side => ({
   parts: laid.score.parts.filter(isIn),
   clock: mapsOf(laid.score).clock,
+  quarter: ticksPerQuarterOf(laid.score.division),
   ends: heardEnds(laid),
   state: channelState(laid.score.parts, states, hearing),
 });
@@ -143,6 +149,7 @@ export function comparePieces(
     notesAfter += total;
     const ids = new Uint32Array(total);
     const shifts = new Float64Array(total);
+    const inMusic = new Float64Array(total);
     let at = 0;
     let paired = 0;
     for (const { notes } of side.parts) {
@@ -157,12 +164,15 @@ export function comparePieces(
         seen[id] = 1;
         const from = sides[places.piece[id]!]!;
         const start = from.parts[places.part[id]!]!.notes.start[places.index[id]!]!;
+        inMusic[paired] = THOUSANDTHS * (notes.start[i]! / side.quarter - start / from.quarter);
         shifts[paired++] = side.clock.msAt(notes.start[i]!) - from.clock.msAt(start);
       }
       checkpoint?.(n, after.length);
     }
     kept += paired;
     const shift = commonOf(shifts.subarray(0, paired));
+    // Where the tempo is another one, a note that keeps its place in the bars is not moved far.
+    const placeShift = commonOf(inMusic.subarray(0, paired));
     if (n === 0) commonShiftMs = shift;
     at = 0;
     let k = 0;
@@ -175,6 +185,7 @@ export function comparePieces(
         const from = sides[places.piece[id]!]!;
         const was = from.parts[places.part[id]!]!;
         const x = places.index[id]!;
+        const place = Math.abs(inMusic[k]! - placeShift);
         const off = Math.abs(shifts[k++]! - shift);
         if (off > furthestMs) furthestMs = off;
         const elsewhere = off > KEPT_WITHIN_MS + HAIR;
@@ -185,7 +196,7 @@ export function comparePieces(
           (from.state?.of(was, x, was.notes.end[x]!) ?? 0) !==
           (side.state?.of(part, i, notes.end[i]!) ?? 0);
         if (elsewhere) sum.moved++;
-        if (off > FAR_MS) sum.movedFar++;
+        if (off > FAR_MS && place > FAR_PLACE) sum.movedFar++;
         if (was.channel !== 10)
           byClass[(((notes.noteNumber[i]! - was.notes.noteNumber[x]!) % 12) + 12) % 12]!++;
         if (length) sum.lengthChanged++;

@@ -114,6 +114,17 @@ export function receiptPage(r: Receipt): string {
           : ''),
     ],
     [
+      'Tried and heard',
+      list(
+        r.heard.map(
+          (h) =>
+            `${h.where}: ${h.says}${h.handover === null ? '' : ` (handover ${h.handover})`}` +
+            (h.done ? ', done' : ''),
+        ),
+        'Nothing was noted.',
+      ),
+    ],
+    [
       'Files',
       list(
         r.files.map(

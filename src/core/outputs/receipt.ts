@@ -20,6 +20,15 @@ import type { Target } from '../target/schema';
 import { plain } from '../target/words';
 
 /** What went in, what changed, what was lost. No date: the same work gives the same receipt. */
+export interface TriedInReceipt {
+  /** Bar and beat in what is delivered. */
+  readonly where: string;
+  readonly says: string;
+  /** The handover it was heard of; null before the first. */
+  readonly handover: number | null;
+  readonly done: boolean;
+}
+
 export interface Receipt {
   readonly receiptVersion: 1;
   readonly job: string;
@@ -41,6 +50,8 @@ export interface Receipt {
     readonly changes: number;
     readonly deliveredMs: number;
   } | null;
+  /** What was heard at the stand-in or at the device, each with its place. */
+  readonly heard: readonly TriedInReceipt[];
   /** What could not be brought together exactly. */
   readonly remarks: readonly string[];
   readonly target: { readonly id: string; readonly version: string; readonly name: string };
@@ -124,6 +135,7 @@ export interface ReceiptInput {
   }[];
   readonly rehearsal: Rehearsal;
   readonly sound?: CompanionSound | null;
+  readonly tried?: readonly TriedInReceipt[];
 }
 
 /** How a source takes part, in words. */
@@ -266,6 +278,7 @@ export function makeReceipt(input: ReceiptInput): Receipt {
       differences: f.readBack?.differences ?? [],
       ...heardOf(f.path, input.rehearsal),
     })),
+    heard: input.tried ?? [],
     rehearsed: rehearsedOf(input.rehearsal, after, say),
     checklist: target.checklist,
   };

@@ -4,7 +4,7 @@ import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Finding } from '../diagnostic/finding';
 import type { CompanionSound, OutputFile } from '../outputs/define-writer';
 import { writeOutputs } from '../outputs/index';
-import { makeReceipt, type Receipt } from '../outputs/receipt';
+import { makeReceipt, type Receipt, type TriedInReceipt } from '../outputs/receipt';
 import { receiptPage } from '../outputs/receipt-page';
 import type { Heard } from '../sound/beside';
 import { asDelivered } from '../reading/as-delivered';
@@ -32,6 +32,7 @@ export interface HandoverInput {
   readonly heard?: Heard;
   /** That sound itself, where it is delivered as well. */
   readonly sound?: CompanionSound | null;
+  readonly tried?: readonly TriedInReceipt[];
   /** Lower-case hex; given by the platform. */
   readonly sha256: (bytes: Uint8Array) => Promise<string>;
   readonly checkpoint?: Checkpoint;

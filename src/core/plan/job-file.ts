@@ -54,6 +54,8 @@ export const JobSchema = z.strictObject({
     .max(2000)
     .optional(),
   activeTarget: z.string().max(100),
+  /** What it is for was not said yet: the target is one that stands in. */
+  targetOpen: z.literal(true).optional(),
   plans: z
     .array(
       z.strictObject({

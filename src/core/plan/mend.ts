@@ -137,9 +137,9 @@ export function mendMany(input: MendManyInput): MendManyResult {
     // What is probably wrong, or worth knowing, is mended only where nothing is lost by it.
     if (reach === 'lossless' || finding.severity !== 'stop') return trial.lossless;
     // Who plays is seated, and who does not is listed: no note of a seat is dropped by that.
-    if (phaseOf(finding) === 'seating') return true;
-    if (trial.notesDropped === 0) return true;
-    return reach === 'drop' && trial.notesDropped <= notes * (input.mayDrop ?? 1);
+    const dropped = phaseOf(finding) === 'seating' ? trial.droppedOfSeats : trial.notesDropped;
+    if (dropped === 0) return true;
+    return reach === 'drop' && dropped <= notes * (input.mayDrop ?? 1);
   };
   const candidates = (finding: Finding, rendition: Rendition): Candidate[] => {
     if (finding.choice !== undefined && (!accept || reach === 'lossless')) return [];

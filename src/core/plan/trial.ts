@@ -19,6 +19,8 @@ export interface MendTrial {
   /** Notes that are changed beyond that, dropped or added. */
   readonly notesTouched: number;
   readonly notesDropped: number;
+  /** Of parts that still play. */
+  readonly droppedOfSeats: number;
   /** By which mends are ranked, the cheapest first: a note that vanishes is dearer than any change. */
   readonly cost: number;
   readonly losses: readonly Loss[];
@@ -152,13 +154,15 @@ export class Trials {
     const step = this.compare(before, after);
     const facts = factsLost(before, after, step.commonShiftMs, this.hearing);
     const lossless = step.lossless && facts.length === 0 && this.noFurther(rendition, next);
+    const out = partsLeftOut(before, after);
     return {
       lossless,
       shiftMs: Math.round(step.commonShiftMs * 1000) / 1000,
       notesTouched: touched(step),
       notesDropped: step.dropped,
+      droppedOfSeats: Math.max(0, step.dropped - out.notes),
       cost: costOf(step, lossless),
-      costs: sayWithout(step, lossless, partsLeftOut(before, after)),
+      costs: sayWithout(step, lossless, out),
       losses,
       says: said.join('; '),
       refused: null,
@@ -179,6 +183,7 @@ const refusedTrial = (rendition: Rendition, refused: string): MendTrial => ({
   shiftMs: 0,
   notesTouched: 0,
   notesDropped: 0,
+  droppedOfSeats: 0,
   cost: Infinity,
   costs: refused,
   losses: [],

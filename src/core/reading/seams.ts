@@ -1,7 +1,9 @@
 import { mapsOf } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { isIn, type Part } from '../score/score';
+
 import { count } from '../target/words';
+import { barPrints, barStarts } from './bar-prints';
 import { deliveredEnd } from './ends';
 import { seamOf } from './seam';
 
@@ -31,20 +33,6 @@ const FEWEST_BARS = 2;
 /** Bar pairs beyond which only the likeliest beginnings are looked at. */
 const MOST_PAIRS = 200_000;
 
-/** What of each bar tells it apart: what is struck, when and by whom. */
-function barPrints(parts: readonly Part[], starts: readonly number[]): string[] {
-  const prints: string[][] = starts.slice(1).map(() => []);
-  parts.forEach((part, p) => {
-    const { start, noteNumber, count: n } = part.notes;
-    let bar = 0;
-    for (let i = 0; i < n; i++) {
-      while (bar + 1 < starts.length && start[i]! >= starts[bar + 1]!) bar++;
-      prints[bar]?.push(`${p}:${start[i]! - starts[bar]!}:${noteNumber[i]!}`);
-    }
-  });
-  return prints.map((notes) => notes.sort().join(' '));
-}
-
 /**
  * Pairs of bar lines between which a piece may go round, the best first. What counts: whether what
  * follows the end is what follows the beginning (then the ear does not notice), notes that hang over
@@ -56,7 +44,7 @@ export function seamCandidates(piece: Piece, options: SeamOptions = {}): SeamCan
   const { bars, clock } = mapsOf(score);
   const end = deliveredEnd(piece);
   const total = bars.barCount(end);
-  const starts = Array.from({ length: total + 1 }, (_, bar) => bars.barStart(bar));
+  const starts = barStarts({ bars }, end);
   const parts = score.parts.filter((p) => isIn(p) && p.notes.count > 0);
   if (parts.length === 0 || total < FEWEST_BARS) return [];
   const prints = barPrints(parts, starts);

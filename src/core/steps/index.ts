@@ -9,6 +9,7 @@ import { flags, holdRules, reduceChords } from './chart';
 import { addNote, deleteNotes, moveNotes } from './editing';
 import { byHand } from './by-hand';
 import { setLength } from './length';
+import { keepBars } from './keep-bars';
 import { loop, placeMarker, stateSeam } from './loop';
 import { repeat } from './repeat';
 import { captions, metadata } from './facts';
@@ -34,6 +35,7 @@ import { clampTempo } from './timing/clamp-tempo';
 import { holdBars } from './timing/one-tempo-holding-bars';
 import { holdClock } from './timing/one-tempo-holding-clock';
 import { restAtStart } from './timing/rest-at-start';
+import { scaleTempo } from './timing/scale-tempo';
 import { setMeter } from './timing/set-meter';
 import { setPpq } from './timing/set-ppq';
 import { shift } from './timing/shift';
@@ -49,6 +51,7 @@ export const steps: readonly StepDefinition[] = [
   split,
   join,
   carve,
+  keepBars,
   takePlace,
   readLanes,
   setChannel,
@@ -74,6 +77,7 @@ export const steps: readonly StepDefinition[] = [
   holdBars,
   stateTempo,
   clampTempo,
+  scaleTempo,
   tempoToList,
   thinTempo,
   setMeter,

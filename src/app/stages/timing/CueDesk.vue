@@ -7,6 +7,7 @@ import { sayClock, sayPlace } from '../../../core/time/meter-map';
 import { useCues } from '../../stores/cues';
 import { useHand } from '../../stores/hand';
 import { useJob } from '../../stores/job';
+import { usePort } from '../../stores/port';
 import { usePlaying } from '../../stores/playing';
 import { useRecording } from '../../stores/recording';
 import { useSettings } from '../../stores/settings';
@@ -69,6 +70,13 @@ function press(event: KeyboardEvent) {
   event.stopPropagation();
   action();
 }
+
+/** A key or pad of the MIDI input taps as T does. */
+const port = usePort();
+const off = port.onInput(({ bytes }) => {
+  if ((bytes[0]! & 0xf0) === 0x90 && (bytes[2] ?? 0) > 0) cues.tap();
+});
+onBeforeUnmount(off);
 
 onMounted(() => {
   hand.beginSitting();

@@ -7,7 +7,7 @@ import {
   activePlan,
   sourcesOf,
   withPlan,
-  withTarget,
+  forTarget,
   type JobRecord,
   type TargetPlan,
 } from '../../storage/job';
@@ -115,7 +115,7 @@ export function makeDocument() {
   async function chooseTarget(next: Target) {
     const job = record.value;
     if (!job) return;
-    await save({ ...withTarget(job, next), changedAt: Date.now() });
+    await save({ ...forTarget(job, next), changedAt: Date.now() });
   }
 
   /** The plan stays; what is pinned is the target as it is now. */

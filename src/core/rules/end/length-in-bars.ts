@@ -1,6 +1,14 @@
 import { barsUntil, lengthAllowed, type End } from './common';
 import { count, plain } from '../../target/words';
-import { defineRule, mend, says, spanAt } from '../define-rule';
+import type { Mend } from '../../diagnostic/finding';
+import type { Piece } from '../../score/piece';
+import type { Target } from '../../target/schema';
+import { goesRoundBest, patternsOf } from '../../reading/carvings';
+import { chain } from '../../steps/chain';
+import { callStep } from '../../steps/define-step';
+import { keepBars } from '../../steps/keep-bars';
+import { carve } from '../../steps/splitting';
+import { defineRule, mend, mendBy, says, spanAt } from '../define-rule';
 import { deliveredEnd, lastNoteEnd } from '../../reading/ends';
 import { setLength } from '../../steps/length';
 
@@ -14,6 +22,32 @@ export function nearestLengths(end: End, bars: number): number[] {
   for (let n = Math.min(most, Math.floor(bars)); n >= 1 && down === null; n--)
     if (lengthAllowed(end, n)) down = n;
   return [up, down].filter((n): n is number => n !== null);
+}
+
+const MOST_STRETCHES = 3;
+
+/** Stretches of the piece that are as long as it may be, the best to go round first. */
+const stretches = (piece: Piece, end: End): Mend[] =>
+  goesRoundBest(piece, (n) => lengthAllowed(end, n))
+    .slice(0, MOST_STRETCHES)
+    .map(({ fromBar, bars, says: why }) =>
+      mend(`Keep bars ${fromBar} to ${fromBar + bars - 1} (${why})`, keepBars, { fromBar, bars }),
+    );
+
+/** Where patterns are chained, a longer piece is its sections and their order. */
+function chained(piece: Piece, { chains, seats }: Target, mostBars: number): Mend[] {
+  if (!chains || !Number.isFinite(mostBars)) return [];
+  const made = patternsOf(piece, { ...chains, mostBars });
+  if (!made || made.places.length < 2) return [];
+  const voices = seats.flatMap((s) => (s.kind === 'voice' ? [s] : [])).map((_, i) => i + 1);
+  const links = made.links.map((l) => ({ ...l, shift: 0, voices }));
+  return [
+    mendBy(
+      `Carve it into ${count(made.places.length, 'pattern')} and chain them`,
+      callStep(carve, { places: [...made.places] }),
+      callStep(chain, { links }),
+    ),
+  ];
 }
 
 export const wholeBars = defineRule({
@@ -38,7 +72,7 @@ export const wholeBars = defineRule({
       then: (f, w) => `${w.Target} takes ${f.allowed}.`,
     }),
   },
-  check({ block, piece, maps, report }) {
+  check({ block, piece, pieces, target, maps, report }) {
     const { onlyBars, leastBars, mostBars } = block;
     const limited = onlyBars ?? leastBars ?? mostBars;
     if (!block.wholeBars && limited === undefined) return;
@@ -57,6 +91,8 @@ export const wholeBars = defineRule({
         ...nearestLengths(block, bars),
       ]),
     ];
+    const longest = onlyBars ? Math.max(...onlyBars) : (mostBars ?? Infinity);
+    const tooLong = needed > longest;
     const allowed = onlyBars
       ? `${onlyBars.join(', ')} bars`
       : leastBars !== undefined && mostBars !== undefined
@@ -75,7 +111,17 @@ export const wholeBars = defineRule({
         ...(mostBars === undefined ? {} : { mostBars }),
         wholeBars: true,
       },
-      mends: lengths.map((n) => mend(`Make it ${count(n, 'bar')} long`, setLength, { bars: n })),
+      mends: [
+        ...(tooLong && pieces.length === 1 ? chained(piece, target, longest) : []),
+        ...lengths
+          .filter((n) => !tooLong || n >= bars)
+          .map((n) => mend(`Make it ${count(n, 'bar')} long`, setLength, { bars: n })),
+        // The first bars that fit are no better than any: what goes round comes first.
+        ...(tooLong ? stretches(piece, block) : []),
+        ...lengths
+          .filter((n) => tooLong && n < bars)
+          .map((n) => mend(`Make it ${count(n, 'bar')} long`, setLength, { bars: n })),
+      ],
       ...(lengths.length === 0 ? { noMend: 'No length near this one is allowed.' } : {}),
     });
   },

@@ -1,26 +1,66 @@
 import type { Mend } from '../../diagnostic/finding';
 import { count, plain } from '../../target/words';
 import { Places, defineRule, mend, says } from '../define-rule';
+import type { Piece } from '../../score/piece';
+import { rowFit, type RowFit } from '../../reading/row-fit';
+import { scaleTempo } from '../../steps/timing/scale-tempo';
 import { metadata } from '../../steps/facts';
 import { offRows, rowAt, rowRateOf } from '../../reading/rows';
 import { quantise } from '../../steps/grid';
 import { setLength } from '../../steps/length';
 
-/** One rate is chosen for the whole song, and every note moved to its rows. */
-const toRows = (rowsPerSecond: number): Mend => ({
-  title: `Move them to ${plain(rowsPerSecond)} rows a second`,
+/** One rate is chosen for the whole song, at a speed that suits it, and every note moved to its rows. */
+const toRows = (rowsPerSecond: number, fit?: RowFit): Mend => ({
+  title:
+    fit === undefined
+      ? `Move them to ${plain(rowsPerSecond)} rows a second`
+      : `${plain(rowsPerSecond)} rows a second${fit.percent === 100 ? '' : ` at ${plain(fit.percent)} % speed`}: ${sayFit(fit)}`,
   steps: [
+    ...(fit === undefined || fit.percent === 100
+      ? []
+      : mend('', scaleTempo, { percent: fit.percent }).steps),
     ...mend('', metadata, { rowsPerSecond: String(rowsPerSecond) }).steps,
     ...mend('', quantise, { rowsPerSecond }).steps,
   ],
 });
+
+const sayFit = ({ worstMs, mostMs, clashes }: RowFit): string =>
+  (worstMs <= mostMs + 4
+    ? `every note within ${Math.ceil(worstMs)} ms`
+    : `nineteen in twenty within ${Math.ceil(mostMs)} ms`) +
+  (clashes === 0 ? '' : `, ${clashes.toLocaleString('en-GB')} run together`);
+
+/** How much the ear is asked to bear: what runs together first, then what is moved, then the speed. */
+const burden = ({ percent, mostMs, clashes }: RowFit, notes: number): number =>
+  (clashes / Math.max(1, notes)) * 400 + mostMs + Math.abs(percent - 100) * 2;
+
+/** Another speed is offered where it brings the notes at least this much nearer. */
+const WORTH = 0.6;
+
+function waysTo(
+  piece: Piece,
+  rates: readonly number[],
+  notes: number,
+  { maySpeed }: { maySpeed: boolean },
+): Mend[] {
+  const fits = rates.flatMap((rate) => {
+    const asIs = rowFit(piece, rate, false);
+    const free = maySpeed ? rowFit(piece, rate, true) : asIs;
+    const better = free.percent !== 100 && free.mostMs < asIs.mostMs * WORTH;
+    return better ? [free, asIs] : [asIs];
+  });
+  return fits
+    .sort((a, b) => burden(a, notes) - burden(b, notes) || a.rate - b.rate)
+    .map((fit) => toRows(fit.rate, fit));
+}
 
 export const rows = defineRule({
   id: 'rows',
   summary: 'Every note on a row of one rate, and no more rows than the target holds.',
   story: {
     why: 'A punched strip has fixed rows; a played line has not.',
-    mends: 'One rate is chosen and every note moved to its rows; each rate says how much it moves.',
+    mends:
+      'One rate is chosen, at a speed within three percent that suits it, and every note moved to its rows.',
   },
   block: 'grid',
   reads: ['rowsPerSecond'],
@@ -42,7 +82,7 @@ export const rows = defineRule({
       then: (f, w) => `${w.Target} runs at ${f.allowed}.`,
     }),
   },
-  check({ heard, block, piece, maps, report }) {
+  check({ heard, block, piece, target, maps, report }) {
     const rates = block.rowsPerSecond;
     if (!rates) return;
     const asked = piece.delivery.metadata?.rowsPerSecond;
@@ -58,10 +98,6 @@ export const rows = defineRule({
     const places = new Places();
     for (const { part, index } of off) places.add(part, index);
     if (places.count > 0) {
-      // Rates that lose less come first; a user may still prefer another.
-      const others = rates
-        .map((r) => ({ r, off: offRows(piece, maps, r).notes.length }))
-        .sort((a, b) => a.off - b.off || a.r - b.r);
       report({
         code: 'off-row',
         ...places.found,
@@ -72,7 +108,14 @@ export const rows = defineRule({
         },
         measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
         allowed: { rowsPerSecond: rates },
-        mends: others.map(({ r }) => toRows(r)),
+        // Rates that ask less of the ear come first; a user may still prefer another.
+        mends: waysTo(piece, rates, places.count, {
+          // What has to keep its clock time, or a recording, has the speed that it has.
+          maySpeed:
+            piece.score.division.kind === 'ppq' &&
+            target.clock === undefined &&
+            target.end?.soundWithinMs === undefined,
+        }),
       });
     }
     if (block.mostRows === undefined) return;
@@ -100,7 +143,7 @@ export const rows = defineRule({
       measured: { value: total, unit: 'rows' },
       allowed: { mostRows: block.mostRows },
       mends: [
-        ...slower.slice(-1).map(toRows),
+        ...slower.slice(-1).map((r) => toRows(r)),
         mend('Cut it at the last row', setLength, { toTick: until }),
       ],
     });

@@ -1,3 +1,4 @@
+import { carveBySections } from '../../reading/carvings';
 import { defineRule, mend, says } from '../define-rule';
 import { placeOfPiece, placesOf } from '../../reading/places';
 import { takePlace } from '../../steps/splitting';
@@ -34,8 +35,12 @@ export const placesFilled = defineRule({
       if (times === 0 && !place.optional) {
         const [first] = pieces;
         const markers = first?.score.conductor.markers.length ?? 0;
-        // With markers the song is carved by the finding of its own.
-        const alone = pieces.length === 1 && taken[0] === undefined && markers < 2;
+        // With markers or sections the song is carved by the finding of its own.
+        const alone =
+          pieces.length === 1 &&
+          taken[0] === undefined &&
+          markers < 2 &&
+          carveBySections(first!, seats) === null;
         report({
           code: 'place-missing',
           cause: place.id,

@@ -1,9 +1,12 @@
 import { barsUntil } from '../end/common';
 import { carve, takePlace } from '../../steps/splitting';
-import { carveAtMarkers } from '../../target/carving';
+import { carveBySections } from '../../reading/carvings';
+import { carveAtMarkers, type Carved } from '../../target/carving';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { placeOfPiece, placesOf, takes } from '../../reading/places';
+
+const barsOf = (places: readonly Carved[]) => places.reduce((n, p) => n + p.bars, 0);
 
 export const places = defineRule({
   id: 'places',
@@ -35,9 +38,18 @@ export const places = defineRule({
         pieces.length === 1
           ? carveAtMarkers(piece.score.conductor.markers, maps.bars, end, seats)
           : [];
+      const sections = pieces.length === 1 ? carveBySections(piece, seats) : null;
       // A song that is longer than a place would lose its end there.
       const length = barsUntil(maps, end);
-      const fitting = offer.filter((s) => cuts.length < 2 || takes(s!, length));
+      const carvings = [
+        ...(cuts.length > 1
+          ? [{ title: `Carve it at its markers into ${cuts.length} files`, places: cuts }]
+          : []),
+        ...(sections
+          ? [{ title: `Carve it by what repeats: ${sections.says}`, places: sections.places }]
+          : []),
+      ].sort((a, b) => barsOf(b.places) - barsOf(a.places));
+      const fitting = offer.filter((s) => carvings.length === 0 || takes(s!, length));
       report({
         code: 'no-place',
         data: { name },
@@ -49,9 +61,8 @@ export const places = defineRule({
               fileName: s!.fileName,
             }),
           ),
-          ...(cuts.length > 1
-            ? [mend(`Carve it at its markers into ${cuts.length} files`, carve, { places: cuts })]
-            : []),
+          // What holds more of the piece comes first; of equals what somebody marked.
+          ...carvings.map(({ title, places }) => mend(title, carve, { places: [...places] })),
         ],
         ...(offer.length === 0 ? { noMend: 'Every place is taken: leave this file out.' } : {}),
       });

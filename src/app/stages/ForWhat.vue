@@ -1,0 +1,154 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import type { Fit } from '../../core/plan/fit';
+import type { Target } from '../../core/target/schema';
+import { gladness, sayFit } from '../fit/say-fit';
+import TargetPicture from '../rehearsal/TargetPicture.vue';
+import { sideEngine } from '../stores/engine';
+import { useJob } from '../stores/job';
+import { useTargets } from '../stores/targets';
+
+/** The first question to a file: what is it for; and which targets would take it, and how. */
+const job = useJob();
+const targets = useTargets();
+/** A larger one is tried when it is asked for. */
+const MOST_NOTES = 20_000;
+const fits = shallowRef<ReadonlyMap<string, Fit>>(new Map());
+const done = ref(0);
+const running = ref(false);
+let round = 0;
+
+const notes = computed(() => job.source?.inventory?.notes ?? null);
+const rows = computed(() => {
+  const all = targets.all.map((target) => ({ target, fit: fits.value.get(target.id) ?? null }));
+  // The order changes once, when all are known.
+  if (running.value || fits.value.size === 0) return all;
+  const glad = (fit: Fit | null) => (fit ? gladness(fit) : -Infinity);
+  return all.sort((a, b) => glad(b.fit) - glad(a.fit));
+});
+
+async function tryAll() {
+  const mine = ++round;
+  const request = job.request();
+  if (!request) return;
+  running.value = true;
+  done.value = 0;
+  const found = new Map<string, Fit>();
+  for (const target of targets.all) {
+    const call = sideEngine().ask('fit', {
+      sources: request.sources,
+      target,
+      plan: { ...(request.plan.uses ? { uses: request.plan.uses } : {}), steps: [] },
+    });
+    const fit = await call.result.catch(() => null);
+    if (mine !== round) return call.cancel();
+    if (fit) fits.value = new Map(found.set(target.id, fit));
+    done.value++;
+  }
+  running.value = false;
+}
+function stop() {
+  round++;
+  running.value = false;
+}
+onMounted(targets.load);
+watch(
+  notes,
+  (n) => {
+    if (n !== null && n <= MOST_NOTES) void tryAll();
+  },
+  { immediate: true },
+);
+onBeforeUnmount(stop);
+const choose = (target: Target) => job.chooseTarget(target);
+</script>
+
+<template>
+  <section class="for" aria-labelledby="for-title">
+    <h3 id="for-title" class="serif">What is it for?</h3>
+    <p class="soft">
+      Until that is said it is held against {{ job.target?.name }}. It can be changed at any time.
+    </p>
+    <p v-if="running" class="soft" role="status">
+      Tried on {{ done }} of {{ targets.all.length }}…
+      <NButton size="tiny" @click="stop">Stop</NButton>
+    </p>
+    <p v-else-if="fits.size === 0">
+      <NButton size="small" @click="tryAll">Which of them fit?</NButton>
+    </p>
+    <ul class="list">
+      <li v-for="{ target, fit } in rows" :key="target.id">
+        <button
+          class="row"
+          type="button"
+          :disabled="job.readOnly"
+          :title="target.summary"
+          @click="choose(target)"
+        >
+          <TargetPicture :target="target" :width="92" :height="40" />
+          <span class="name">
+            <strong>{{ target.name }}</strong>
+            <span class="soft">{{ fit ? sayFit(fit) : target.summary }}</span>
+          </span>
+        </button>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.for {
+  display: grid;
+  gap: 6px;
+  margin-bottom: 14px;
+  padding: 10px 12px;
+  border: 1px solid var(--quill);
+  border-radius: 6px;
+  background: var(--page);
+}
+
+h3 {
+  margin: 0;
+  font-size: 18px;
+}
+
+.list {
+  display: grid;
+  gap: 2px;
+  max-height: 372px;
+  margin: 0;
+  padding: 0;
+  overflow: auto;
+  list-style: none;
+}
+
+.row {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  width: 100%;
+  padding: 3px 4px;
+  border: 1px solid transparent;
+  border-radius: 5px;
+  background: none;
+  color: var(--ink);
+  text-align: left;
+  cursor: pointer;
+}
+
+.row:hover,
+.row:focus-visible {
+  border-color: var(--quill);
+  background: var(--quill-wash);
+}
+
+.name {
+  display: grid;
+  min-width: 0;
+}
+
+.name .soft {
+  line-height: 1.25;
+}
+</style>
