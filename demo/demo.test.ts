@@ -1,6 +1,5 @@
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { BasicSoundBank, SoundBankLoader } from 'spessasynth_core';
 import { describe, expect, it } from 'vitest';
 import { readSmf } from '../src/core/smf/read';
 import { findStep } from '../src/core/steps/index';
@@ -9,7 +8,6 @@ import { builtInTargets, findTarget } from '../src/core/target/index';
 import { deliver, toldSteps } from '../testing/rehearsing';
 import { rehearsalOf } from '../src/core/plan/as-meant';
 import { renditionOf, sourceFromBytes } from '../testing/score-builder';
-import { makeBank } from './bank/make-bank';
 import { week } from './week';
 import { baseOf } from '../src/core/plan/base';
 
@@ -81,13 +79,4 @@ it('every job goes out complete, and its files are played from where they lie', 
       ).toEqual([]);
       expect(rehearsed.asMeant, `${job.id} on ${id}`).toBe(true);
     }
-});
-
-it('the bank holds every program and a kit, small enough to ship', async () => {
-  const bytes = await makeBank();
-  expect(bytes.byteLength).toBeLessThan(1_500_000);
-  const bank: BasicSoundBank = SoundBankLoader.fromArrayBuffer(bytes);
-  const melodic = bank.presets.filter((p) => !p.isGMGSDrum).map((p) => p.program);
-  expect([...melodic].sort((a, b) => a - b)).toEqual([...Array(128).keys()]);
-  expect(bank.presets.some((p) => p.isGMGSDrum)).toBe(true);
 });

@@ -7,13 +7,16 @@ import { sounderFor } from '../../core/sound/sounder';
 import { Transport } from '../../core/sound/transport';
 
 const RATE = 44_100;
+let bank: Promise<ArrayBuffer> | null = null;
+/** Made once: it is the same each time. */
+const sounds = async () => (await (bank ??= makeBank())).slice(0);
 const BLOCK = 128;
 
 /** Renders as the worklet does, block by block, and returns the left channel. */
 async function render(track: Track, seconds: number, setUp: (t: Transport) => void = () => {}) {
   const synth = new SpessaSynthProcessor(RATE, { effectsEnabled: false, eventsEnabled: false });
   await synth.processorInitialized;
-  synth.soundBankManager.addSoundBank(SoundBankLoader.fromArrayBuffer(await makeBank()), 'main');
+  synth.soundBankManager.addSoundBank(SoundBankLoader.fromArrayBuffer(await sounds()), 'main');
   const transport = new Transport(sounderFor(synth));
   const source = song([conductor(120), track]);
   const piece = renditionOf(source, targetWith({ seats: [] })).pieces[0]!;
