@@ -18,11 +18,19 @@ export async function drop(page: Page, files: { name: string; bytes: Uint8Array 
   await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
 }
 
-export async function openDemo(page: Page, title: string) {
-  await page.goto('/?demo=1');
-  // The week is seeded job by job; the last one is there when all are.
-  await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 60_000 });
-  await page.getByRole('link', { name: title }).click();
+const week: { jobs: { id: string; title: string }[] } = JSON.parse(
+  readFileSync('demo/lantern-week/week.json', 'utf8'),
+);
+
+/** Opens one job of the week; with the whole week on the shelf where others are gone to. */
+export async function openDemo(page: Page, title: string, { whole = false } = {}) {
+  const { id } = week.jobs.find((j) => j.title === title)!;
+  if (whole) {
+    await page.goto('/?demo=1');
+    // The week is seeded job by job; the last one is there when all are.
+    await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 60_000 });
+    await page.getByRole('link', { name: title }).click();
+  } else await page.goto(`/?demo=${id.replace(/^demo-/, '')}`);
   await settled(page);
 }
 

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { openDemo, settled, stage } from './desk';
+import { mendEverything, openDemo, settled, stage, watchErrors } from './desk';
 
 const says = (page: Page) => page.getByTestId('scene-says');
 const tab = (page: Page, name: RegExp) =>
@@ -64,21 +64,54 @@ test('what was heard is noted at its place, stands on the sheet, stays, and is d
   await expect(mark).toBeHidden();
 });
 
-test('every kind of device is rehearsed from its own files', async ({ page }) => {
-  test.setTimeout(120_000);
-  await openDemo(page, 'Lantern song');
-  for (const [job, seen] of [
-    ['Lantern song', /The board (shows|is empty)/],
-    ['Shutter run', /Frame 0/],
-    ['Tide table', /Pattern A|No voice sounds/],
-    ['Paper march', /Row \d+/],
-    ['Quay stomp', /Sounding|silent/],
-  ] as const) {
-    await page.getByRole('link', { name: 'Jobs', exact: true }).click();
-    await page.getByRole('link', { name: job }).first().click();
-    await settled(page);
-    await stage(page, 'Rehearsal').click();
-    await expect(page.getByTestId('rehearsal-verdict')).toBeVisible();
-    await expect(says(page)).toContainText(seen);
-  }
-});
+/** A job of the week for each scene; some are refused until the device is told what it asks for. */
+const SCENES: readonly (readonly [string, RegExp])[] = [
+  ['Turn of the tide', /Cue|lantern/i],
+  ['Salt bell round', /bell|Nothing|strikes/i],
+  ['Harbour office tempo', /BPM|Tempo/i],
+  ['Ebb and flood', /Struck|Nothing/],
+  ['Chanter over drone', /Struck|Nothing/],
+  ['Quay stomp', /Sounding|silent/],
+  ['Boat shed loop', /Sounding|Nothing/],
+  ['Paper march', /Row \d+/],
+  ['Last ferry waltz', /./],
+  ['Tide table', /Pattern A/],
+  ['Horns at dusk', /horn/i],
+  ['Lantern song', /board/],
+  ['Net menders’ study', /hand|Left|Right|Nothing/],
+  ['Shutter run', /Frame \d+/],
+  ['Marsh ambience', /./],
+  ['Parlour evening', /./],
+];
+const QUARTERS = [0, 1, 2, 3].map((q) => SCENES.filter((_, i) => i % 4 === q));
+
+for (const [q, some] of QUARTERS.entries())
+  test(`each scene plays, and shows what its log names (${q + 1} of 4)`, async ({ page }) => {
+    test.setTimeout(120_000);
+    const errors = watchErrors(page);
+    for (const [job, seen] of some) {
+      await openDemo(page, job);
+      await stage(page, 'Rehearsal').click();
+      await expect(page.getByTestId('rehearsal-verdict')).toBeVisible();
+      if ((await page.getByTestId('rehearsal-verdict').innerText()).includes('complaint')) {
+        await mendEverything(page);
+        await stage(page, 'Rehearsal').click();
+      }
+      await tab(page, /^Log/).click();
+      // What comes before the device begins, because a rest is owed, cannot be gone to.
+      const entry = page.getByRole('log').locator('.entry').filter({ hasText: /^\d/ }).nth(2);
+      const at = /\d+:[\d.]+/.exec(await entry.innerText())![0];
+      await entry.click();
+      await expect(page.getByTestId('clock'), job).toHaveText(at);
+      await expect(says(page), job).toContainText(seen);
+      // Two seconds of it, by the clock of the music.
+      const seconds = (text: string) =>
+        Number(text.split(':')[0]) * 60 + Number(text.split(':')[1]);
+      await page.getByRole('button', { name: 'Play', exact: true }).click();
+      await expect
+        .poll(async () => seconds(await page.getByTestId('clock').innerText()), { timeout: 15_000 })
+        .toBeGreaterThan(seconds(at) + 2);
+      await page.getByRole('button', { name: 'Stop', exact: true }).click();
+    }
+    expect(errors).toEqual([]);
+  });

@@ -141,7 +141,7 @@ test('a sing-along gets its captions, a march its rows, each by one mend', async
   await expect(note(page, 'captions-none')).toHaveCount(0);
   await openDemo(page, 'Paper march');
   await note(page, 'off-row')
-    .getByRole('button', { name: /^Move them to/ })
+    .getByRole('button', { name: /rows a second/ })
     .first()
     .click();
   await settled(page);

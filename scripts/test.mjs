@@ -72,7 +72,6 @@ await sideBySide([
   ['types of app and tests', bin('vue-tsc'), ['-p', 'tsconfig/app.json']],
   ['lint', bin('eslint'), ['.']],
   ['types of node', bin('vue-tsc'), ['-p', 'tsconfig/node.json']],
-  ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
   ['types of core', bin('vue-tsc'), ['-p', 'tsconfig/core.json']],
   ['types of worker', bin('vue-tsc'), ['-p', 'tsconfig/worker.json']],
   ['imports', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'testing', 'demo']],

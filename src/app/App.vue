@@ -33,8 +33,16 @@ onMounted(async () => {
   await settings.load();
   shelf.watchJobs();
   await router.isReady();
-  if (route.query['demo'] === '1') await shelf.seedDemo();
+  await openDemo(route.query['demo']);
 });
+
+/** `?demo=1` puts the week on the desk; `?demo=quay-stomp` opens one of its jobs. */
+async function openDemo(asked: unknown) {
+  if (typeof asked !== 'string' || asked === '') return;
+  if (asked === '1') return void (await shelf.seedDemo());
+  const id = `demo-${asked}`;
+  if (await shelf.seedDemo(id)) await router.replace(`/job/${id}/proof`);
+}
 
 async function take(files: File[]) {
   over.value = false;

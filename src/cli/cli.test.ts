@@ -69,9 +69,9 @@ describe('what --json prints is what its schema says', () => {
 });
 
 describe('many files', () => {
-  it('a thousand in one call: every line, in order, on all cores', () => {
+  it('hundreds in one call: every line, in order, on all cores', () => {
     const names = ['turn-of-the-tide.mid', 'torn-page.mid', 'harbour-office-tempo.mid'];
-    const files = Array.from({ length: 1000 }, (_, i) => join(week, names[i % 3]!));
+    const files = Array.from({ length: 300 }, (_, i) => join(week, names[i % 3]!));
     const { status, stdout } = call('proof', ...files, '--target', 'tempo-carrier', '--json');
     const printed = stdout
       .trim()

@@ -7,6 +7,7 @@ import type { FindingView, MendView } from '../../worker/protocol';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { applyMend } from './apply';
+import BeforeAfter from './BeforeAfter.vue';
 import SeverityMark from './SeverityMark.vue';
 import SourceMark from '../parts/SourceMark.vue';
 
@@ -24,6 +25,9 @@ const open = computed(() => looking.finding === props.finding.key);
 const trials = computed(() => job.trials[props.finding.key] ?? []);
 
 const ranked = computed(() => job.rankedMends(props.finding));
+
+/** The first way that can be gone. */
+const first = computed(() => ranked.value.find(({ i }) => !trials.value[i]?.refused) ?? null);
 
 /** What a mend costs, in a few words: worked out by trying it. */
 function costs(i: number): string {
@@ -129,6 +133,7 @@ function leave() {
         </button>
         <span v-if="open || rank === 0" class="costs soft">{{ costs(i) }}</span>
       </div>
+      <BeforeAfter v-if="open && first" :finding="finding" :mend="first.mend" />
       <p v-if="finding.noMend" class="soft">{{ finding.noMend }}</p>
       <div class="foot">
         <span v-if="!open && finding.mends.length > 1" class="soft"

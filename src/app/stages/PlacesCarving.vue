@@ -3,19 +3,25 @@ import { NButton, NInputNumber, NSelect } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { carveAtMarkers, type Carved } from '../../core/target/carving';
 import { noteName } from '../../core/target/words';
+import { fileStem } from '../stores/handover';
+import { unmapTick } from '../../core/time/time-map';
 import { useJob } from '../stores/job';
+import { useLooking } from '../stores/looking';
+import { slotsOf } from './slots';
 
 /** Which bars go to which place: one step of the plan, edited as a list. */
 
 const job = useJob();
-const places = computed(
-  () => job.target?.seats.flatMap((s) => (s.kind === 'file' ? [s] : [])) ?? [],
+const looking = useLooking();
+const slots = computed(() =>
+  job.target ? slotsOf(job.target, fileStem(job.record?.title ?? '')) : [],
 );
 const step = computed(() => job.plan?.now.steps.find((s) => s.step === 'carve') ?? null);
 const cuts = computed(() => (step.value?.params as { places: Carved[] } | undefined)?.places ?? []);
-const nameOf = (id: string) => places.value.find((p) => p.id === id)?.name ?? id;
+const slotOf = (id: string) => slots.value.find((p) => p.id === id);
+const nameOf = (id: string) => slotOf(id)?.name ?? id;
 const free = computed(() =>
-  places.value
+  slots.value
     .filter((p) => !cuts.value.some((c) => c.place === p.id))
     .map((p) => ({ label: `${p.name} (${p.fileName})`, value: p.id })),
 );
@@ -33,12 +39,36 @@ function set(list: readonly Carved[], did: string) {
 }
 
 function add() {
-  const to = places.value.find((p) => p.id === (place.value ?? free.value[0]?.value));
+  const to = slotOf(place.value ?? free.value[0]?.value ?? '');
   if (!to || fromBar.value === null || bars.value === null) return;
   const cut = { place: to.id, fileName: to.fileName, fromBar: fromBar.value, bars: bars.value };
   set([...cuts.value, cut], `${to.name}: ${bars.value} bars from bar ${fromBar.value}`);
   place.value = null;
   fromBar.value = Math.min(total.value, fromBar.value + Math.ceil(bars.value));
+}
+
+/** Bars that the chosen notes stand in: swept on the sheet, counted on the source. */
+const swept = computed(() => {
+  const piece = looking.piece;
+  const own = source.value;
+  if (!piece || !own || looking.chosen.size === 0) return null;
+  let [first, last] = [Infinity, -1];
+  for (const { columns } of piece.parts)
+    for (let i = 0; i < columns.count; i++)
+      if (looking.chosen.has(columns.id[i]!)) {
+        first = Math.min(first, columns.start[i]!);
+        last = Math.max(last, columns.end[i]! - 1);
+      }
+  if (last < 0) return null;
+  const base = (tick: number) => unmapTick(piece.fromBase ?? undefined, tick);
+  const from = own.bars.barAt(base(first));
+  return { fromBar: from + 1, bars: own.bars.barAt(Math.max(base(first), base(last))) - from + 1 };
+});
+function takeSwept() {
+  if (!swept.value) return;
+  fromBar.value = swept.value.fromBar;
+  bars.value = swept.value.bars;
+  add();
 }
 
 const drop = (i: number) =>
@@ -99,7 +129,15 @@ const sayKit = (id: string) =>
             {{ nameOf(cut.place) }} <span class="soft">{{ cut.fileName }}</span>
           </td>
           <td>{{ cut.fromBar }}</td>
-          <td>{{ cut.bars }}</td>
+          <td
+            :class="{ wrong: slotOf(cut.place)?.takes(cut.bars) === false }"
+            :title="slotOf(cut.place)?.says"
+          >
+            {{ cut.bars }}
+            <span v-if="slotOf(cut.place)?.takes(cut.bars) === false" class="sr"
+              >not a length that it takes</span
+            >
+          </td>
           <td><button class="link" type="button" @click="drop(i)">give up</button></td>
         </tr>
       </tbody>
@@ -138,7 +176,21 @@ const sayKit = (id: string) =>
       >
     </div>
     <NButton
-      v-if="hasMarkers && cuts.length === 0"
+      v-if="swept && free.length > 0"
+      size="small"
+      :disabled="job.readOnly"
+      @click="takeSwept"
+    >
+      {{ nameOf(place ?? free[0]!.value) }} from the chosen bars {{ swept.fromBar }} to
+      {{ swept.fromBar + swept.bars - 1 }}
+    </NButton>
+    <p v-else-if="free.length > 0" class="soft">
+      Sweep bars on the sheet to carve them{{
+        slotOf(place ?? free[0]!.value)?.says ? `; ${slotOf(place ?? free[0]!.value)!.says}` : ''
+      }}.
+    </p>
+    <NButton
+      v-if="hasMarkers && cuts.length === 0 && job.target?.seats.some((s) => s.kind === 'file')"
       size="small"
       :disabled="job.readOnly"
       @click="byMarkers"
@@ -153,6 +205,11 @@ const sayKit = (id: string) =>
   display: grid;
   gap: 8px;
   margin-top: 10px;
+}
+
+.wrong {
+  color: var(--wax);
+  font-weight: 600;
 }
 
 .label {

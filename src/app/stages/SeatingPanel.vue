@@ -6,11 +6,13 @@ import { useSeating } from '../stores/seating';
 import CaptionList from './CaptionList.vue';
 import ChainLinks from './ChainLinks.vue';
 import PlacesCarving from './PlacesCarving.vue';
+import { slotsOf } from './slots';
 import SeatDesk from './seating/SeatDesk.vue';
 
 const job = useJob();
 const seating = useSeating();
 const places = computed(() => job.target?.seats.filter((s) => s.kind === 'file') ?? []);
+const hasSlots = computed(() => (job.target ? slotsOf(job.target, '').length > 0 : false));
 </script>
 
 <template>
@@ -35,6 +37,12 @@ const places = computed(() => job.target?.seats.filter((s) => s.kind === 'file')
     </p>
     <PlacesCarving v-if="places.length > 0" />
     <SeatDesk v-if="seating.seats.length > 0 || seating.leftOut.length > 0" />
+    <details v-if="hasSlots && places.length === 0">
+      <summary>
+        Several files of it: carve bars into {{ job.target?.chains ? 'patterns' : 'pads' }}
+      </summary>
+      <PlacesCarving />
+    </details>
     <ChainLinks v-if="job.target?.chains" />
     <CaptionList v-if="job.target?.captions" />
   </section>

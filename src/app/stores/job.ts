@@ -85,6 +85,7 @@ export const useJob = defineStore('job', () => {
     working: session.working,
     report: session.report,
     tryOut: session.tryOut,
+    peek: session.peek,
     showPiece: session.showPiece,
     hear: session.hear,
     ...makeFindings(doc, session),

@@ -205,15 +205,19 @@ export const useShelf = defineStore('shelf', () => {
       problems.value.push('This job is open in another tab. Close it there, then remove it.');
   }
 
-  /** Puts in the jobs of the lantern week that are missing; what is there is left alone. */
-  async function seedDemo(): Promise<void> {
+  /**
+   * Puts in the jobs of the lantern week that are missing; what is there is left alone. One alone,
+   * by its id, where a link asks for that; false where the week has none of the name.
+   */
+  async function seedDemo(only?: string): Promise<boolean> {
     try {
       const week = (await (await fetch('/demo/week.json')).json()) as DemoWeek;
+      const jobs = only === undefined ? week.jobs : week.jobs.filter((j) => j.id === only);
       const stamp = Date.now();
       const there = new Set(await db.jobs.toCollection().primaryKeys());
       // All files on their way at once; the jobs are made in the order of the week, the first on top.
       await Promise.all(
-        week.jobs.map(async (job, i) => {
+        jobs.map(async (job, i) => {
           if (there.has(job.id)) return;
           const bytesOf = async (name: string) =>
             (await fetch(`/demo/${encodeURIComponent(name)}`)).arrayBuffer();
@@ -247,8 +251,10 @@ export const useShelf = defineStore('shelf', () => {
           });
         }),
       );
+      return jobs.length > 0;
     } catch (error) {
       problems.value.push(storageProblem(error));
+      return false;
     }
   }
 

@@ -15,7 +15,7 @@ import { rehearse, standInOf } from '../standin/index';
 import { builtInTargets } from '../target/index';
 
 /** More are tried with `LAW_RUNS=1000`. */
-const RUNS = Number(process.env['LAW_RUNS'] ?? 20);
+const RUNS = Number(process.env['LAW_RUNS'] ?? 16);
 
 const WAYS = fc.constantFrom(false, 'lossless' as const, 'lossless' as const, true);
 /** Random notes are hardly ever what its ten seats with their sounds take. */

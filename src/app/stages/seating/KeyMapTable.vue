@@ -1,12 +1,15 @@
 <script setup lang="ts">
-import { NButton, NSelect } from 'naive-ui';
+import { NButton, NInput, NSelect } from 'naive-ui';
 import { Ear } from '@lucide/vue';
-import { computed, ref, watch } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import { drumName, inOrder, nearestInKind, type KeyPair } from '../../../core/seating/drum-kinds';
 import { keyCounts } from '../../../core/seating/key-use';
 import { count, noteName } from '../../../core/target/words';
 import type { PartView } from '../../../core/wire/view';
 import { useJob } from '../../stores/job';
+import { fileStem } from '../../stores/handover';
+import { useKeyMaps, type KeyMap } from '../../stores/key-maps';
+import { saveFile } from '../../storage/save-file';
 import { usePlaying } from '../../stores/playing';
 import type { SeatView } from '../../stores/seating';
 
@@ -54,6 +57,33 @@ const set = (from: number, key: number) => (to.value = new Map(to.value).set(fro
 const take = (pairs: readonly KeyPair[]) =>
   (to.value = new Map(pairs.map(({ from, to: key }) => [from, key])));
 
+// --- on the shelf ------------------------------------------------------------------------------
+const shelf = useKeyMaps();
+onMounted(shelf.load);
+const picker = ref<HTMLInputElement>();
+const naming = ref('');
+const shelved = computed(() => shelf.maps.map((m) => ({ label: m.name, value: m.name })));
+/** What of a map is meant here: keys that are struck, and places that are there. */
+function use(map: KeyMap | undefined) {
+  if (map) take(map.keys.filter((k) => counts.value[k.from]! > 0 && isThere(k.to)));
+}
+const useNamed = (name: string) => use(shelf.maps.find((m) => m.name === name));
+const mine = () =>
+  shelf.made(
+    naming.value,
+    changed.value.map((from) => ({ from, to: goesTo(from) })),
+  );
+async function picked() {
+  const [file] = picker.value?.files ?? [];
+  if (picker.value) picker.value.value = '';
+  if (file) use((await shelf.take(file)) ?? undefined);
+}
+function save() {
+  const map = mine();
+  const bytes = new TextEncoder().encode(`${JSON.stringify(map, null, 2)}\n`);
+  saveFile(bytes, `${fileStem(map.name)}.key-map.json`, 'application/json');
+}
+
 /** First what it is, then what it would be. */
 const hear = (key: number) =>
   playing.hearKeys(props.part, goesTo(key) === key ? [key] : [key, goesTo(key)]);
@@ -74,7 +104,28 @@ function apply() {
       <NButton size="tiny" :disabled="changed.length === 0" @click="to = new Map()">
         As they are
       </NButton>
+      <NSelect
+        v-if="shelved.length > 0"
+        class="shelved"
+        size="tiny"
+        :value="null"
+        :options="shelved"
+        placeholder="From the shelf"
+        aria-label="Key map from the shelf"
+        @update:value="useNamed"
+      />
+      <NButton size="tiny" @click="picker?.click()">From a file</NButton>
+      <input
+        ref="picker"
+        class="sr"
+        type="file"
+        accept=".json"
+        aria-label="Key map file"
+        tabindex="-1"
+        @change="picked"
+      />
     </div>
+    <p v-if="shelf.problem" class="off" role="alert">{{ shelf.problem }}</p>
     <ul class="keys">
       <li v-for="key in used" :key="key">
         <button
@@ -123,6 +174,20 @@ function apply() {
       </NButton>
       <NButton size="small" @click="emit('close')">Close</NButton>
     </div>
+    <form v-if="changed.length > 0" class="ways" @submit.prevent="shelf.keep(mine())">
+      <NInput
+        v-model:value="naming"
+        class="name"
+        size="tiny"
+        placeholder="Name of this map"
+        maxlength="80"
+        :input-props="{ 'aria-label': 'Name of this key map' }"
+      />
+      <NButton size="tiny" attr-type="submit" :disabled="naming.trim() === ''">
+        Keep on the shelf
+      </NButton>
+      <NButton size="tiny" :disabled="naming.trim() === ''" @click="save">Save as a file</NButton>
+    </form>
   </div>
 </template>
 
@@ -136,6 +201,14 @@ function apply() {
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
+}
+
+.shelved {
+  width: 150px;
+}
+
+.name {
+  width: 160px;
 }
 
 .keys {

@@ -246,6 +246,22 @@ export function makeSession(doc: JobDocument) {
     return { piece: lay(view.delivered), shiftMs };
   }
 
+  /** The same on the side, for a small picture: nothing is said, and nothing waits for it. */
+  async function peek(steps: readonly StepCall[]): Promise<TriedOut | null> {
+    const asked = request();
+    if (!asked) return null;
+    const mine = round;
+    const further = steps.map((call) => ({ ...call, key: newKey() }));
+    const plan = { ...asked.plan, steps: [...asked.plan.steps, ...further] };
+    const call = sideEngine().ask('run', { ...asked, plan, known: [] });
+    const view = await call.result.catch(() => null);
+    if (!view || mine !== round) return null;
+    return {
+      piece: lay(view.delivered),
+      shiftMs: view.commonShiftMs - (shown.value?.commonShiftMs ?? 0),
+    };
+  }
+
   /** Keeps the columns that are on the screen. */
   function dropColumns() {
     const used = new Set(
@@ -296,6 +312,7 @@ export function makeSession(doc: JobDocument) {
     refresh,
     reopen,
     tryOut,
+    peek,
     showPiece,
     hear: (next: NonNullable<typeof heard>) => (heard = next),
     /** Whether the plan is still the one that is on the screen. */
