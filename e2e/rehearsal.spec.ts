@@ -93,13 +93,14 @@ for (const [q, some] of QUARTERS.entries())
       await openDemo(page, job);
       await stage(page, 'Rehearsal').click();
       await expect(page.getByTestId('rehearsal-verdict')).toBeVisible();
-      if ((await page.getByTestId('rehearsal-verdict').innerText()).includes('complaint')) {
+      const entries = page.getByRole('log').locator('.entry');
+      if ((await entries.count()) < 3) {
         await mendEverything(page);
         await stage(page, 'Rehearsal').click();
       }
       await tab(page, /^Log/).click();
       // What comes before the device begins, because a rest is owed, cannot be gone to.
-      const entry = page.getByRole('log').locator('.entry').filter({ hasText: /^\d/ }).nth(2);
+      const entry = entries.filter({ hasText: /^\d/ }).nth(2);
       const at = /\d+:[\d.]+/.exec(await entry.innerText())![0];
       await entry.click();
       await expect(page.getByTestId('clock'), job).toHaveText(at);
