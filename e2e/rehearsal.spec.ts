@@ -64,29 +64,19 @@ test('what was heard is noted at its place, stands on the sheet, stays, and is d
   await expect(mark).toBeHidden();
 });
 
-/** A job of the week for each scene; some are refused until the device is told what it asks for. */
+/** Scenes that no other test opens; what all sixteen draw is in `rehearsal/scenes.test.ts`. */
 const SCENES: readonly (readonly [string, RegExp])[] = [
-  ['Turn of the tide', /Cue|lantern/i],
   ['Salt bell round', /bell|Nothing|strikes/i],
-  ['Harbour office tempo', /BPM|Tempo/i],
-  ['Ebb and flood', /Struck|Nothing/],
-  ['Chanter over drone', /Struck|Nothing/],
-  ['Quay stomp', /Sounding|silent/],
-  ['Boat shed loop', /Sounding|Nothing/],
   ['Paper march', /Row \d+/],
   ['Last ferry waltz', /./],
-  ['Tide table', /Pattern A/],
-  ['Horns at dusk', /horn/i],
-  ['Lantern song', /board/],
-  ['Net menders’ study', /hand|Left|Right|Nothing/],
+  ['Harbour office tempo', /BPM|Tempo/i],
   ['Shutter run', /Frame \d+/],
-  ['Marsh ambience', /./],
   ['Parlour evening', /./],
 ];
-const QUARTERS = [0, 1, 2, 3].map((q) => SCENES.filter((_, i) => i % 4 === q));
+const HALVES = [SCENES.slice(0, 3), SCENES.slice(3)];
 
-for (const [q, some] of QUARTERS.entries())
-  test(`each scene plays, and shows what its log names (${q + 1} of 4)`, async ({ page }) => {
+for (const [q, some] of HALVES.entries())
+  test(`each scene plays, and shows what its log names (${q + 1} of 2)`, async ({ page }) => {
     test.setTimeout(120_000);
     const errors = watchErrors(page);
     for (const [job, seen] of some) {
@@ -111,7 +101,8 @@ for (const [q, some] of QUARTERS.entries())
       await entry.click();
       await expect(page.getByTestId('clock'), job).toHaveText(at);
       await expect(says(page), job).toContainText(seen);
-      // Two seconds of it, by the clock of the music.
+      // Two seconds of one in each group, by the clock of the music.
+      if (job !== some[0]![0]) continue;
       const seconds = (text: string) =>
         Number(text.split(':')[0]) * 60 + Number(text.split(':')[1]);
       await page.getByRole('button', { name: 'Play', exact: true }).click();
