@@ -84,8 +84,9 @@ test('a mend can be looked at before it is applied', async ({ page }) => {
   await expect(note(page, 'rest-owed')).toHaveCount(1);
 });
 
-/** Starts a long mend, gives it up, sees that nothing changed, and that the next one works. */
-async function giveUpAMend(page: Page) {
+/** Where memory cannot be shared the worker is ended instead: `worker/client.test.ts` has that. */
+test('long work shows how far it is and can be given up; nothing is changed', async ({ page }) => {
+  test.setTimeout(120_000);
   await page.goto('/');
   await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 60_000, tracks: 16 }) }]);
   await settled(page);
@@ -104,26 +105,6 @@ async function giveUpAMend(page: Page) {
   await expect(undo).toBeDisabled();
   await mend.click();
   await expect(undo).toBeEnabled({ timeout: 60_000 });
-}
-
-test('long work shows how far it is and can be given up; nothing is changed', async ({ page }) => {
-  test.setTimeout(120_000);
-  await giveUpAMend(page);
-});
-
-test('without shared memory the worker is ended instead, and the next one goes on', async ({
-  page,
-}) => {
-  test.setTimeout(120_000);
-  await page.route('**/*', async (route) => {
-    const response = await route.fetch();
-    const headers = { ...response.headers() };
-    delete headers['cross-origin-opener-policy'];
-    delete headers['cross-origin-embedder-policy'];
-    await route.fulfill({ response, headers });
-  });
-  await giveUpAMend(page);
-  expect(await page.evaluate(() => globalThis.crossOriginIsolated)).toBe(false);
 });
 
 test('the plan: off and on, another order, a step of one’s own, a wrong value', async ({

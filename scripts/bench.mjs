@@ -13,6 +13,8 @@ const named = {
   deliveries: 'bench/deliveries.ts',
   linear: 'bench/linear.ts',
   mending: 'bench/mending/run.ts',
+  scenes: 'bench/scenes.ts',
+  sound: 'bench/sound.ts',
 }[process.argv[2]];
 await bundle(named ?? 'bench/engine.ts', '.cache/bench.mjs', {
   packages: 'external',

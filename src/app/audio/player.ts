@@ -14,6 +14,9 @@ export interface PlayerEvents {
   onBankRefused(why: string): void;
 }
 
+/** What rings on is heard out before the sound rests. */
+const REST_MS = 4000;
+
 /**
  * The audio context with one worklet that holds the synthesiser and the transport. The place is
  * told by the worklet with the context's time and carried on from there between two reports.
@@ -68,13 +71,32 @@ export class Player {
     const own = await this.events.ownBank();
     if (own) {
       const why = await this.load(own);
-      if (why === null) return;
+      if (why === null) return this.rest();
       this.events.onBankRefused(why);
     }
     const reply = await fetch('/sounds.sf2');
     if (!reply.ok) throw new Error(`the sounds are not there (${reply.status})`);
     const why = await this.load(await reply.arrayBuffer());
     if (why !== null) throw new Error(`the sounds could not be read: ${why}`);
+    this.rest();
+  }
+
+  private resting: ReturnType<typeof setTimeout> | undefined;
+  /** Notes are played by hand: the sound stays awake. */
+  private held = false;
+
+  /** A sound thread that has nothing to say costs as much as one that has: it is put to rest. */
+  private rest(afterMs = REST_MS) {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      if (!this.playing && !this.held) void this.context?.suspend();
+    }, afterMs);
+  }
+
+  /** Keeps the sound awake between notes, as long as a device is in hand. */
+  hold(on: boolean) {
+    this.held = on;
+    if (!on) this.rest();
   }
 
   /** Hands a bank to the synthesiser; what is wrong with it in words, null where it sounds now. */
@@ -103,6 +125,7 @@ export class Player {
       this.playing = false;
       clearInterval(this.waking);
       this.port?.stop(performance.now());
+      this.rest();
       this.events.onEnd();
     }
   }
@@ -183,6 +206,9 @@ export class Player {
     await this.prepare();
     await this.context!.resume();
     this.send({ is: 'strike', list });
+    this.rest(
+      list.reduce((m, { afterMs, lengthMs }) => Math.max(m, afterMs + lengthMs), 0) + REST_MS,
+    );
   }
 
   /** Seconds of the sound’s own clock, for what is played by hand; null before it runs. */
@@ -200,6 +226,7 @@ export class Player {
     this.send({ is: 'stop' });
     clearInterval(this.waking);
     this.port?.stop(performance.now());
+    this.rest();
   }
 
   setSpeed(ratio: number) {

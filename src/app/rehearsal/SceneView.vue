@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { useElementSize, usePreferredReducedMotion } from '@vueuse/core';
 import { Hand } from '@lucide/vue';
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { computed, markRaw, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useHandsOn } from '../stores/hands-on';
+import { scaleFor } from '../sheet/wave';
+import { useRecording } from '../stores/recording';
 import { useRehearsal } from '../stores/rehearsal';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
@@ -12,6 +14,17 @@ import { Pen } from './pen';
 /** The device while it plays, drawn anew for each picture of the screen; in words once a second. */
 const rehearsal = useRehearsal();
 const handsOn = useHandsOn();
+const recording = useRecording();
+/** Beside what is delivered it lies as the plan has it. */
+const wave = computed(() =>
+  recording.listened
+    ? markRaw({
+        peaks: recording.listened.peaks,
+        layout: recording.layout,
+        scale: scaleFor(recording.listened.facts.peak),
+      })
+    : null,
+);
 const playing = usePlaying();
 const settings = useSettings();
 const canvas = ref<HTMLCanvasElement>();
@@ -35,7 +48,15 @@ function draw() {
   if (element.width !== w || element.height !== h) [element.width, element.height] = [w, h];
   context.setTransform(ratio, 0, 0, ratio, 0, 0);
   const still = motion.value === 'reduce';
-  const pen = new Pen(context, width.value, height.value, PALETTES[settings.light], still);
+  const pen = new Pen(
+    context,
+    width.value,
+    height.value,
+    PALETTES[settings.light],
+    still,
+    false,
+    wave.value,
+  );
   pen.clear();
   const { scene, us } = rehearsal;
   if (scene) scene.draw(pen, scene.at(us), handsOn.seen);
@@ -50,6 +71,7 @@ function follow() {
 watch(
   [
     () => rehearsal.scene,
+    wave,
     () => playing.playing,
     () => playing.ms,
     width,

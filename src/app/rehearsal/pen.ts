@@ -1,3 +1,4 @@
+import { drawWave, type Wave } from '../sheet/wave';
 import type { Palette } from '../theme/tokens';
 
 const SANS = "'IBM Plex Sans', sans-serif";
@@ -30,7 +31,21 @@ export class Pen {
     readonly still: boolean,
     /** A small picture: its words would be too small to be read, and are lines as long. */
     readonly wordless = false,
+    /** The recording that runs along, where there is one. */
+    private readonly recording: Wave | null = null,
   ) {}
+
+  get hasWave(): boolean {
+    return this.recording !== null;
+  }
+
+  /** The recording between two times, by the clock of what is delivered. */
+  wave(x: number, y: number, w: number, h: number, fromUs: number, toUs: number) {
+    if (!this.recording) return;
+    const msAt = (at: number) => (fromUs + ((at - x) / w) * (toUs - fromUs)) / 1000;
+    const box = { left: x, right: x + w, top: y, height: h, msAt };
+    drawWave(this.c, this.recording, box, this.colour.edge);
+  }
 
   clear() {
     this.c.clearRect(0, 0, this.w, this.h);

@@ -232,7 +232,7 @@ export const useHandsOn = defineStore('hands-on', () => {
     assigning.value = null;
     for (const off of offs) off();
     offs = [];
-    if (hands.value?.clock === 'own') void playing.hearFrom();
+    if (hands.value?.clock === 'own') playing.endHearing();
     sound = null;
     hands.value = null;
   }

@@ -299,6 +299,7 @@ export const usePlaying = defineStore('playing', () => {
     try {
       player.setVolume(settings.volume / 100);
       await player.strike([]);
+      player.hold(true);
       return {
         seconds: () => player.seconds ?? 0,
         strike: (seconds, list) => player.strikeFrom(seconds, list),
@@ -307,6 +308,12 @@ export const usePlaying = defineStore('playing', () => {
       problem.value = `The sound cannot start: ${(error as Error).message}`;
       return null;
     }
+  }
+
+  /** What was played by hand ends. */
+  function endHearing() {
+    player.hold(false);
+    void player.strike([]);
   }
 
   function toggle(set: typeof muted, id: string) {
@@ -387,6 +394,7 @@ export const usePlaying = defineStore('playing', () => {
     nowMs: () => (playing.value ? player.positionMs() : ms.value),
     hearClicks,
     hearFrom,
+    endHearing,
     usePort: player.usePort.bind(player),
     setPort: player.setPort.bind(player),
     testPort: (channel: number) => player.testPort(channel),

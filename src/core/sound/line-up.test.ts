@@ -58,12 +58,12 @@ describe('music of known truth, with noise 20 dB below and a room’s echo', () 
     expect(mean(beatFit!)).toBeGreaterThanOrEqual(0.85);
   }, 120_000);
   it('at the rate of a disc, where half of the samples are enough', () => {
-    for (const seed of [3, 8]) {
+    const fits = SEEDS.slice(0, 5).map((seed) => {
       const tune = madeUpTune(seed, { bars: 4, bpm: bpmOf(seed) });
       const samples = renderTune(tune, { ...inARoom, rate: 48_000, seed });
-      const { ms } = onsetsOf(samples, noveltyOf(samples));
-      expect(agreement(ms, struck(tune).ms, 25), `seed ${seed}`).toBeGreaterThanOrEqual(0.88);
-    }
+      return agreement(onsetsOf(samples, noveltyOf(samples)).ms, struck(tune).ms, 25);
+    });
+    expect(mean(fits)).toBeGreaterThanOrEqual(0.88);
   }, 60_000);
   it('a tempo that differs, within 0.05 %', () => {
     for (const seed of SEEDS) {

@@ -12,6 +12,9 @@ interface State {
   readonly dropped: readonly Dropped[];
 }
 
+/** Before and behind the moment, of the recording. */
+const ALONG_US = 4_000_000;
+
 /** Horns on a quay with their steam: how long each was open lately, against what its boiler gives. */
 export const horns = defineScene<State>({
   id: 'horns',
@@ -36,7 +39,13 @@ export const horns = defineScene<State>({
         const { w, h, colour } = pen;
         const quay = h * 0.7;
         pen.rect(0, quay, w, 8, { fill: colour.band, stroke: colour.ink, width: 1 });
-        for (let k = 0; k < 3; k++)
+        // Along the quay lies what they are played beside; else the water.
+        const room = h - quay - 58;
+        if (pen.hasWave && room > 16) {
+          pen.wave(12, quay + 52, w - 24, room, us - ALONG_US, us + ALONG_US);
+          pen.line([[w / 2, quay + 50], [w / 2, h - 4]], { stroke: colour.lamp, width: 1.5 }); // prettier-ignore
+        }
+        for (let k = 0; k < 3 && !pen.hasWave; k++)
           pen.line([[12 + k * 20, quay + 24 + k * 10], [w - 12 - k * 20, quay + 24 + k * 10]], { stroke: colour.line }); // prettier-ignore
         const step = w / (seats.length + 0.4);
         seats.forEach((seat, i) => {

@@ -26,7 +26,11 @@ export const places = defineScene<State>({
   load(played, target, file = null) {
     const line = new Timeline(played);
     const byFile = new Map<string, Happening[]>();
-    for (const e of line.events) byFile.set(e.file, [...(byFile.get(e.file) ?? []), e]);
+    for (const e of line.events) {
+      const there = byFile.get(e.file);
+      if (there) there.push(e);
+      else byFile.set(e.file, [e]);
+    }
     // Those that were refused stand there too, without a pattern.
     const strays = played.stray ?? [];
     const there = [...new Set([...byFile.keys(), ...strays.map((s) => s.file)])].sort();

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NButton, NInputNumber } from 'naive-ui';
+import { NButton, NInputNumber, NSelect } from 'naive-ui';
 import { useEventListener } from '@vueuse/core';
 import { Anchor as AnchorIcon, Trash2 } from '@lucide/vue';
 import { computed, onBeforeUnmount, ref } from 'vue';
@@ -82,14 +82,31 @@ const firstSound = computed(() => {
   const heard = editedTime(recording.layout, ms * 1000);
   return heard === null ? null : heard / 1000 - p.clock.msAt(p.firstTick);
 });
-function firstToFirst() {
-  const ms = firstSound.value;
-  if (ms === null) return;
+/** The score later by so much, or its notes earlier. */
+function putScore(ms: number, did: string) {
   const exact = Math.abs(Math.round(ms * 1000) / 1000);
+  if (exact === 0) return;
   lining.lookAgain();
-  job.addSteps('First note to the first sound', [
-    ms > 0 ? call('shift', { ms: exact }) : call('move-notes', { ms: -exact }),
-  ]);
+  job.addSteps(did, [ms > 0 ? call('shift', { ms: exact }) : call('move-notes', { ms: -exact })]);
+}
+function firstToFirst() {
+  if (firstSound.value !== null) putScore(firstSound.value, 'First note to the first sound');
+}
+
+/** A marker, the first note or the first bar is where the playhead is: by ear, or by a click in the wave. */
+const places = computed(() => {
+  const p = piece.value;
+  if (!p) return [];
+  return [
+    ...(p.firstTick === null ? [] : [{ label: 'The first note', value: p.firstTick }]),
+    { label: 'Bar 1', value: 0 },
+    ...p.markers.map((m) => ({ label: `“${m.text}”`, value: m.tick })),
+  ].filter((o, i, all) => all.findIndex((other) => other.value === o.value) === i);
+});
+function putHere(tick: number) {
+  const p = piece.value;
+  const label = places.value.find((o) => o.value === tick)?.label ?? 'The place';
+  if (p) putScore(playing.nowMs() - p.clock.msAt(tick), `${label} to the playhead`);
 }
 
 /** One tempo that is another: two anchors far apart say it. */
@@ -204,6 +221,18 @@ const BUSY = {
       >
         First note to the first sound
       </NButton>
+      <NSelect
+        class="place"
+        size="tiny"
+        :value="null"
+        :options="places"
+        :disabled="job.readOnly"
+        :consistent-menu-width="false"
+        placeholder="At the playhead it has…"
+        title="Click in the wave, or stop where you hear it; then say what of the score that is"
+        aria-label="What the recording has at the playhead"
+        @update:value="putHere"
+      />
     </div>
 
     <h3>
@@ -359,6 +388,10 @@ const BUSY = {
 </template>
 
 <style scoped>
+.place {
+  width: 176px;
+}
+
 .desk {
   display: grid;
   gap: 6px;
