@@ -5,6 +5,8 @@ const port = 4199;
 export default defineConfig({
   testDir: 'e2e',
   timeout: 60_000,
+  // A machine of two slow cores takes its time; what is never so fails all the same.
+  expect: { timeout: 12_000 },
   // Tests wait for the application more than they work: three share two cores well.
   workers: 3,
   // Each test has a page of its own: no file waits for its longest neighbour.

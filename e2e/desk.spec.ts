@@ -181,6 +181,8 @@ test('two tabs on one job: the second reads only, and may write once the first i
   await expect(second.getByRole('button', { name: /^Mend what loses nothing/ })).toBeDisabled();
   await note(first, 'rest-owed').getByRole('button', { name: 'Put back 3 bars of rest' }).click();
   await expect(note(first, 'rest-owed')).toHaveCount(0);
+  // What is on the screen is on its way into the database: that it is there is waited for.
+  await settled(first);
   await first.close();
   await expect(second.getByText('This job is open in another tab')).toHaveCount(0);
   await expect(note(second, 'rest-owed')).toHaveCount(0);

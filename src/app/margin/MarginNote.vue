@@ -106,34 +106,32 @@ function leave() {
     </div>
     <template v-else>
       <p v-if="finding.choice" class="choice">{{ finding.choice }}</p>
-      <div
-        v-for="({ mend, i }, rank) in open ? ranked : ranked.slice(0, 1)"
-        :key="mend.title"
-        class="mend"
-      >
-        <NButton
-          size="small"
-          :type="rank === 0 ? 'primary' : 'default'"
-          :disabled="job.readOnly || !!trials[i]?.refused"
-          @click.stop="apply(mend)"
-        >
-          {{ mend.title }}
-        </NButton>
-        <button
-          v-if="open"
-          class="icon"
-          type="button"
-          :aria-pressed="looking.isTried(mend)"
-          :aria-label="`Look at it first: ${mend.title}`"
-          title="Look at it first, without changing the plan"
-          :disabled="!!trials[i]?.refused"
-          @click.stop="looking.tryOut(mend)"
-        >
-          <Eye :size="16" />
-        </button>
-        <span v-if="open || rank === 0" class="costs soft">{{ costs(i) }}</span>
-      </div>
-      <BeforeAfter v-if="open && first" :finding="finding" :mend="first.mend" />
+      <template v-for="({ mend, i }, rank) in open ? ranked : ranked.slice(0, 1)" :key="mend.title">
+        <div class="mend">
+          <NButton
+            size="small"
+            :type="rank === 0 ? 'primary' : 'default'"
+            :disabled="job.readOnly || !!trials[i]?.refused"
+            @click.stop="apply(mend)"
+          >
+            {{ mend.title }}
+          </NButton>
+          <button
+            v-if="open"
+            class="icon"
+            type="button"
+            :aria-pressed="looking.isTried(mend)"
+            :aria-label="`Look at it first: ${mend.title}`"
+            title="Look at it first, without changing the plan"
+            :disabled="!!trials[i]?.refused"
+            @click.stop="looking.tryOut(mend)"
+          >
+            <Eye :size="16" />
+          </button>
+          <span v-if="open || rank === 0" class="costs soft">{{ costs(i) }}</span>
+        </div>
+        <BeforeAfter v-if="open && rank === 0 && first" :finding="finding" :mend="first.mend" />
+      </template>
       <p v-if="finding.noMend" class="soft">{{ finding.noMend }}</p>
       <div class="foot">
         <span v-if="!open && finding.mends.length > 1" class="soft"

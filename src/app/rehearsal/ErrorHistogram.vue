@@ -2,6 +2,7 @@
 import { bin, max } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { computed } from 'vue';
+import { count } from '../../core/target/words';
 import { BANDS_MS, middleOf } from './hands/strikes';
 
 /** How far each stroke was from its time: early to the left, late to the right. */
@@ -25,7 +26,7 @@ const middle = computed(() => middleOf(errorsMs));
 const says = computed(() =>
   errorsMs.length === 0
     ? 'No stroke is struck yet.'
-    : `Errors of ${errorsMs.length} strokes, in the middle ${sayMs(middle.value!)}.`,
+    : `Errors of ${count(errorsMs.length, 'stroke')}, in the middle ${sayMs(middle.value!)}.`,
 );
 const sayMs = (ms: number) =>
   Math.round(ms) === 0 ? 'on it' : `${Math.abs(Math.round(ms))} ms ${ms < 0 ? 'early' : 'late'}`;
