@@ -6,6 +6,8 @@ import { rehearse } from '../../core/standin/index';
 import type { Played } from '../../core/standin/played';
 import { builtInTargets, findTarget } from '../../core/target/index';
 import { PALETTES } from '../theme/tokens';
+import { aFewNotes, PICTURE_US } from './a-few-notes';
+import type { StrikeHands } from './hands/strikes';
 import { Pen } from './pen';
 import { sceneOf, scenes } from './scenes';
 import { FLASH_US, Timeline } from './timeline';
@@ -124,4 +126,79 @@ describe('what is seen is what the device played', () => {
     const line = new Timeline({ ...SILENT, lengthUs: 300_000_000, events });
     expect(line.sounding(150_000_000 + 1).length).toBe(Math.ceil(FLASH_US / 3000));
   });
+});
+
+describe('a device in hand', () => {
+  it.each(builtInTargets.filter((t) => sceneOf(t).takes).map((t) => t.id))(
+    '%s: everything can be pressed, and is drawn as it is',
+    (id) => {
+      const target = findTarget(id)!;
+      const heard = played(id, true);
+      const { takes } = sceneOf(target);
+      const choices = takes!.choices?.(heard, target) ?? [];
+      for (const choice of [null, ...choices.slice(0, 3).map((c) => c.id)]) {
+        const hands = takes!.load(heard, target, choice)!;
+        expect(hands.doings.length).toBeGreaterThan(1);
+        const codes = hands.doings.flatMap((d) => d.codes);
+        // No two doings share a key, whatever the kind of key.
+        expect(new Set(codes).size).toBe(codes.length);
+        const scene = sceneOf(target).load(heard, target);
+        let us = 100_000;
+        for (const d of hands.doings) {
+          const last = hands.press(d.id, us);
+          hands.pass(us + 30_000);
+          const { context, numbers, words } = paper();
+          const seen = { hands, us, held: new Set([d.id]), last, keyOf: () => 'K' };
+          scene.draw(new Pen(context, 800, 360, PALETTES.paper, false), scene.at(us), seen);
+          hands.release(d.id, us + 40_000);
+          expect(numbers.every(Number.isFinite)).toBe(true);
+          expect(words.join()).not.toMatch(/undefined|NaN|null/);
+          expect(hands.says()).toMatch(/^[A-Z0-9].*\.$/);
+          us += 400_000;
+        }
+      }
+    },
+  );
+  it('strikes of a duel that are pressed on their time are on it', () => {
+    const target = findTarget('marsh-duel')!;
+    const heard = played('marsh-duel', true);
+    const hands = sceneOf(target).takes!.load(heard, target, 'both') as StrikeHands;
+    const of = (e: { seat: string; key: number }) =>
+      hands.doings.find((d) => d.lanes.some((l) => l.seat === e.seat && l.key === e.key))!.id;
+    const done = new Set<string>();
+    hands.pass(0);
+    for (const e of heard.events) {
+      // A lane that both share is pressed once for both.
+      const press = `${of(e)} ${e.atUs}`;
+      if (done.has(press)) continue;
+      done.add(press);
+      hands.pass(e.atUs);
+      hands.press(of(e), e.atUs);
+    }
+    hands.pass(heard.lengthUs + 1_000_000);
+    expect(hands.tally.missed).toBe(0);
+    expect(hands.tally.struck).toBe(heard.events.length);
+    expect(hands.tally.errorsMs.every((ms) => ms === 0)).toBe(true);
+  });
+});
+
+describe('the picture of a target', () => {
+  it.each(builtInTargets.map((t) => t.id))(
+    '%s: a few notes that it would take, drawn small',
+    (id) => {
+      const target = findTarget(id)!;
+      const few = aFewNotes(target);
+      expect(few.events.length).toBeGreaterThan(10);
+      for (let i = 1; i < few.events.length; i++)
+        expect(few.events[i]!.atUs).toBeGreaterThanOrEqual(few.events[i - 1]!.atUs);
+      const { context, numbers, words } = paper();
+      const scene = sceneOf(target).load(few, target);
+      const pen = new Pen(context, 420, 180, PALETTES.booth, true, true);
+      scene.draw(pen, scene.at(PICTURE_US), null);
+      expect(numbers.length).toBeGreaterThan(20);
+      expect(numbers.every(Number.isFinite)).toBe(true);
+      // Words would be too small to be read: they are lines.
+      expect(words).toEqual([]);
+    },
+  );
 });
