@@ -1,4 +1,3 @@
-import compression from 'compression';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
 
@@ -32,7 +31,6 @@ export function makeApp(folder: string): Express {
       strictTransportSecurity: false,
     }),
   );
-  app.use(compression());
   app.use(express.static(folder, { index: 'index.html', dotfiles: 'deny' }));
   // Addresses inside the application are answered with its page; anything with an ending is a file.
   app.get('/{*path}', (request, response) => {
