@@ -15,12 +15,12 @@ import { PlanMemory } from '../core/plan/memory';
 import { MEND_REACHES, mendMany, type MendReach } from '../core/plan/mend';
 import type { Plan } from '../core/plan/plan';
 import { runPlan, type PlanRun } from '../core/plan/run';
-import { Trials } from '../core/plan/trial';
+import { isJudgedBehind, judgedBehind, Trials } from '../core/plan/trial';
 import { seamCandidates } from '../core/reading/seams';
 import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf, type Maps } from '../core/score/inventory';
-import type { Piece } from '../core/score/piece';
+import type { Piece, Rendition } from '../core/score/piece';
 import { decodeSound } from '../core/sound/decode';
 import { lengthMs } from '../core/sound/samples';
 import { companionName } from '../core/target/sound';
@@ -336,10 +336,16 @@ export const engine: Engine = {
       const { base, run, findings } = ran(request, checkpoint);
       const trials = new Trials(base, request.target, checkpoint);
       const out: Record<string, ReturnType<typeof trialView>[]> = {};
+      const sound = soundOf(request);
+      const judge = (rendition: Rendition) =>
+        proof({ rendition, target: request.target, base, checkpoint, ...sound });
       findings.forEach((f, i) => {
+        const judged = isJudgedBehind(f);
         out[f.key] = f.mends.map((mend) => {
           checkpoint(i, findings.length);
-          return trialView(trials.try(run.rendition, mend));
+          const trial = trials.try(run.rendition, mend);
+          if (!judged || trial.refused !== null) return trialView(trial);
+          return trialView(judgedBehind(trial, findings, judge(trial.rendition)));
         });
       });
       return out;

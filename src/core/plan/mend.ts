@@ -8,7 +8,7 @@ import type { Heard } from '../sound/beside';
 import type { Base } from '../sources/merge';
 import type { StepCall } from '../steps/call';
 import type { Target } from '../target/schema';
-import { Trials, type MendTrial } from './trial';
+import { isJudgedBehind, judgedBehind, Trials, type MendTrial } from './trial';
 
 /**
  * How far mending many may go: only what loses nothing; what keeps every note, moved or an octave
@@ -145,10 +145,12 @@ export function mendMany(input: MendManyInput): MendManyResult {
     if (finding.choice !== undefined && (!accept || reach === 'lossless')) return [];
     const notes = notesIn(rendition);
     const out: Candidate[] = [];
+    const judged = isJudgedBehind(finding);
     for (const [rank, mend] of finding.mends.entries()) {
       if (vain.has(useOf(finding, mend))) continue;
-      const trial = trials.try(rendition, mend);
-      if (!allowed(finding, trial, notes)) continue;
+      const tried = trials.try(rendition, mend);
+      if (!allowed(finding, tried, notes)) continue;
+      const trial = judged ? judgedBehind(tried, findings, judge(tried.rendition)) : tried;
       if (trial.notesDropped > 0 && empties(trial.rendition)) continue;
       // Candidates of a choice stand in the order of what speaks for them.
       const cost =

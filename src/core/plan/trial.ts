@@ -1,7 +1,8 @@
 import { comparePieces, type Comparison } from '../compare/by-id';
 import { factsLost } from '../compare/facts';
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import type { Mend } from '../diagnostic/finding';
+import type { Finding, Mend } from '../diagnostic/finding';
+import { findRule } from '../rules/index';
 import type { Piece, Rendition } from '../score/piece';
 import type { Base } from '../sources/merge';
 import type { Loss } from '../steps/define-step';
@@ -176,6 +177,36 @@ export class Trials {
     const is = this.fromSource(after);
     return is.dropped <= was.dropped && is.added <= was.added && is.changed <= was.changed;
   }
+}
+
+/** A stop that was not there before weighs less than a note that vanishes, and more than all else. */
+const COST_OF_STOP = 1e12;
+
+/** Whether several ways of a finding are told apart by what stands in the way behind each of them. */
+export const isJudgedBehind = (finding: Finding): boolean =>
+  finding.mends.length > 1 && findRule(finding.rule)?.phase === 'tempo and meter';
+
+/**
+ * A trial with the stops that come of it: a tempo that holds the bars may push notes closer together
+ * than a target takes, one that holds the clock may leave them between its bars.
+ */
+export function judgedBehind(
+  trial: MendTrial,
+  before: readonly Finding[],
+  after: readonly Finding[],
+): MendTrial {
+  const known = new Set(before.map((f) => f.key));
+  const made = after.filter((f) => f.severity === 'stop' && !known.has(f.key));
+  if (made.length === 0) return trial;
+  const titles = [
+    ...new Set(made.map((f) => findRule(f.rule)!.codes[f.code]!.title.toLowerCase())),
+  ];
+  const said = titles.slice(0, 2).join(', ') + (titles.length > 2 ? '…' : '');
+  return {
+    ...trial,
+    cost: trial.cost + made.length * COST_OF_STOP,
+    costs: `${trial.costs}, then ${count(made.length, 'stop')}: ${said}`,
+  };
 }
 
 const refusedTrial = (rendition: Rendition, refused: string): MendTrial => ({

@@ -26,6 +26,7 @@ import { lengthen } from './spacing/lengthen';
 import { soundCut, soundEnd, soundGap, soundLater, soundLevel, soundSilence } from './companion';
 import { pairStuck } from './spacing/pair-stuck';
 import { shorten } from './spacing/shorten';
+import { oneLongNote, repeatsElsewhere } from './spacing/repeats';
 import { thin } from './spacing/thin';
 import { gatherSetUp, setController, setProgram, velocity } from './sound';
 import { carve, split, takePlace } from './splitting';
@@ -98,6 +99,8 @@ export const steps: readonly StepDefinition[] = [
   keepVoices,
   fitVoices,
   thin,
+  repeatsElsewhere,
+  oneLongNote,
   shorten,
   lengthen,
   closeGaps,

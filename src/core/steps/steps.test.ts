@@ -329,6 +329,96 @@ testStep('thin', [
     expect: (after) => expect(notes(after, 0).map((n) => n[3])).toEqual([90]),
   },
 ]);
+// Sixteenths of a bar at 120 BPM, 125 ms apart, the first played a little early.
+const roll = new Track('Roll');
+for (let i = 0; i < 16; i++) roll.note(1, Math.max(0, i * 120 - (i === 4 ? 12 : 0)), 60, 60, 80);
+const rolled = song([conductor(), roll]);
+const starts = (after: Rendition) => notes(after, 0).map((n) => n[0]);
+testStep('thin', [
+  {
+    name: 'the beats stay where the first of each crowd would be beside them',
+    // From the second sixteenth on: keeping the first would leave every note off the beat.
+    source: song([conductor(), new Track('A').note(1, 360, 60, 60, 99).note(1, 480, 60, 60, 40)]),
+    params: { apartMs: 200, per: 'key', keep: 'beats' },
+    effect: { notesDropped: 1 },
+    expect: (after) => expect(starts(after)).toEqual([480]),
+  },
+  {
+    name: 'as many stay as can, on eighths rather than between them',
+    source: rolled,
+    params: { apartMs: 200, per: 'seat', keep: 'beats' },
+    effect: { notesDropped: 8 },
+    expect: (after) => expect(starts(after)).toEqual([0, 240, 468, 720, 960, 1200, 1440, 1680]),
+  },
+  {
+    name: 'five a second, beats among them',
+    source: rolled,
+    params: { mostInASecond: 5, per: 'seat', keep: 'beats' },
+    expect(after) {
+      const kept = starts(after);
+      for (const t of kept)
+        expect(kept.filter((k) => k <= t && t - k < 960).length).toBeLessThanOrEqual(5);
+      expect(kept).toEqual(expect.arrayContaining([0, 468, 960, 1440]));
+      expect(kept).toHaveLength(10);
+    },
+  },
+]);
+testStep('repeats-elsewhere', [
+  {
+    name: 'each second one an octave higher, and back where it is free again',
+    source: rolled,
+    params: { apartMs: 200, by: 'octave', keys: [60, 62, 72] },
+    effect: { notesChanged: 8 },
+    expect: (after) =>
+      expect(notes(after, 0).map((n) => n[2])).toEqual(
+        Array.from({ length: 16 }, (_, i) => (i % 2 === 0 ? 60 : 72)),
+      ),
+  },
+  {
+    name: 'not where that key is struck or held',
+    source: song([
+      conductor(),
+      new Track('A')
+        .note(1, 0, 60, 60, 80)
+        .note(1, 120, 60, 60, 80)
+        .note(1, 200, 60, 72, 80)
+        .note(1, 1900, 300, 72, 80)
+        .note(1, 1920, 60, 60, 80)
+        .note(1, 2040, 60, 60, 80),
+    ]),
+    params: { apartMs: 200, by: 'octave', keys: [60, 72] },
+    refused: /No other key is free/,
+  },
+  {
+    name: 'to the nearest lane, by rows',
+    source: rolled,
+    params: { rowsPerSecond: 8, apartRows: 2, by: 'nearest', keys: [55, 60, 64] },
+    effect: { notesChanged: 8 },
+    expect: (after) => expect(new Set(notes(after, 0).map((n) => n[2]))).toEqual(new Set([60, 64])),
+  },
+  {
+    name: 'without a distance',
+    source: rolled,
+    params: { by: 'octave', keys: [60] },
+    refused: /needed/,
+  },
+]);
+testStep('one-long-note', [
+  {
+    name: 'a roll becomes one note as long as it lasts',
+    source: rolled,
+    params: { apartMs: 200 },
+    effect: { notesChanged: 1, notesDropped: 15 },
+    expect: (after) => expect(notes(after, 0)).toEqual([[0, 1860, 60, 80]]),
+  },
+  {
+    name: 'what is far enough stays by itself',
+    source: fast,
+    params: { apartMs: 80 },
+    effect: { notesChanged: 0, notesDropped: 0 },
+  },
+  { name: 'without a distance', source: rolled, params: {}, refused: /needed/ },
+]);
 testStep('shorten', [
   {
     name: 'until the next note',

@@ -3,7 +3,7 @@ import { Places, defineRule, mend, says, within } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
 import { holdRules, reduceChords } from '../../steps/chart';
 import { only, rungsOf } from './common';
-import { strikesOf } from '../spacing/strikes-a-second';
+import { strikesOf, THINNED } from '../spacing/strikes-a-second';
 import { thin } from '../../steps/spacing/thin';
 
 export const rungDensity = defineRule({
@@ -11,7 +11,8 @@ export const rungDensity = defineRule({
   summary: 'Strikes a second and lanes together on each rung of each part.',
   story: {
     why: 'A lower level was copied from a higher one.',
-    mends: 'Thin the rung evenly, or drop lanes from the top or the bottom of its chords.',
+    mends:
+      'Thin the rung, keeping its beats, or drop lanes from the top or the bottom of its chords.',
   },
   block: 'chart',
   reads: ['rungs'],
@@ -49,19 +50,21 @@ export const rungDensity = defineRule({
             measured: { value: dense.most, unit: 'strikes a second' },
             allowed: { strikesASecond: rung.strikesASecond },
             mends: [
-              within(
-                mend(
-                  'Leave out what is too much in a second',
-                  thin,
-                  {
-                    mostInASecond: rung.strikesASecond,
-                    per: 'seat' as const,
-                    keep: 'first' as const,
-                    ...lanes,
-                  },
-                  group.parts,
+              ...(['beats', 'first'] as const).map((keep) =>
+                within(
+                  mend(
+                    THINNED[keep],
+                    thin,
+                    {
+                      mostInASecond: rung.strikesASecond,
+                      per: 'seat' as const,
+                      keep,
+                      ...lanes,
+                    },
+                    group.parts,
+                  ),
+                  dense.places.spans,
                 ),
-                dense.places.spans,
               ),
             ],
           });

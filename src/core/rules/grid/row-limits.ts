@@ -1,5 +1,6 @@
 import { Places, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
+import { givingElsewhere } from '../spacing/common';
 import { isIn } from '../../score/score';
 import { keepVoices } from '../../steps/spacing/keep-voices';
 import { thin } from '../../steps/spacing/thin';
@@ -34,7 +35,7 @@ export const rowLimits = defineRule({
       then: (_, w) => `${w.Target} has one hole for both.`,
     }),
   },
-  check({ block, piece, maps, groups, report }) {
+  check({ block, target, piece, maps, groups, report }) {
     const rate = rowRateOf(piece, maps, block);
     if (rate === null) return;
     const rowOf = (tick: number) => rowAt(maps, rate, tick);
@@ -109,11 +110,14 @@ export const rowLimits = defineRule({
           measured: { value: again.count, unit: 'notes' },
           allowed: { sameKeyNextRow: 'none' },
           mends: [
-            mend(
-              'Drop the second of each',
-              thin,
-              { rowsPerSecond: rate, apartRows: 2, per: 'key', keep: 'first' },
-              group.parts,
+            ...givingElsewhere(target, group, { rowsPerSecond: rate, apartRows: 2 }),
+            ...(['beats', 'first'] as const).map((keep) =>
+              mend(
+                keep === 'beats' ? 'Of each run keep the beats' : 'Drop the second of each',
+                thin,
+                { rowsPerSecond: rate, apartRows: 2, per: 'key', keep },
+                group.parts,
+              ),
             ),
           ],
         });

@@ -8,7 +8,7 @@ export const apart = defineRule({
   summary: 'Time between any two notes of a seat, start to start.',
   story: {
     why: 'Cues were placed by ear, two of them nearly at once.',
-    mends: 'Of each crowd the first or the loudest stays.',
+    mends: 'Of each crowd what is strongest in the bar stays, or the first, or the loudest.',
   },
   block: 'spacing',
   reads: ['apartMs'],
@@ -41,9 +41,9 @@ export const apart = defineRule({
         least = Math.min(least, gap);
       }
       if (places.count === 0) continue;
-      const thinTo = (keep: 'first' | 'loudest') =>
+      const thinTo = (keep: 'first' | 'loudest' | 'beats') =>
         mend(
-          `Keep the ${keep} of each crowd`,
+          keep === 'beats' ? 'Keep the beats, drop the weakest' : `Keep the ${keep} of each crowd`,
           thin,
           { apartMs, per: 'seat' as const, keep, ...(target.polyphony ? {} : { chordsToo: true }) },
           line.parts,
@@ -56,7 +56,7 @@ export const apart = defineRule({
         data: { count: places.count, apart: plain(apartMs), least: plain(least) },
         measured: { value: Math.round(least * 1000) / 1000, unit: 'ms' },
         allowed: { apartMs },
-        mends: [thinTo('first'), thinTo('loudest')],
+        mends: [thinTo('beats'), thinTo('first'), thinTo('loudest')],
       });
     }
   },

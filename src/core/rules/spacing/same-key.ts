@@ -1,6 +1,7 @@
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
-import { causeOf, onlyPart } from './common';
+import { causeOf, givingElsewhere, onlyPart } from './common';
 import { count, plain } from '../../target/words';
+import { oneLongNote } from '../../steps/spacing/repeats';
 import { thin } from '../../steps/spacing/thin';
 
 /** `at once`, `within 20 ms`, `within 20 to 140 ms`. */
@@ -15,7 +16,8 @@ export const sameKey = defineRule({
   summary: 'Time before the same key may be struck again, start to start.',
   story: {
     why: 'Rolls and trills ask more of a hammer or a button than it can give.',
-    mends: 'Repeats that come too soon are dropped; the first or the loudest stays.',
+    mends:
+      'Repeats that come too soon go to another octave or lane, become one hold, or are dropped, the beats last.',
   },
   block: 'spacing',
   reads: ['sameKeyApartMs'],
@@ -33,7 +35,7 @@ export const sameKey = defineRule({
         `${w.Target} needs ${f.apart} ms before the same key moves again; the second ${w.note} is lost.`,
     }),
   },
-  check({ block, groups, maps, report }) {
+  check({ block, groups, maps, target, report }) {
     const apart = block.sameKeyApartMs;
     if (apart === undefined) return;
     for (const line of groups()) {
@@ -52,9 +54,11 @@ export const sameKey = defineRule({
         most = Math.max(most, ms - before);
       }
       if (places.count === 0) continue;
-      const thinTo = (keep: 'first' | 'loudest') =>
+      const thinTo = (keep: 'beats' | 'first' | 'loudest') =>
         mend(
-          `Drop the repeats, keep the ${keep}`,
+          keep === 'beats'
+            ? 'Drop the repeats, keep the beats'
+            : `Drop the repeats, keep the ${keep}`,
           thin,
           { apartMs: apart, per: 'key' as const, keep },
           line.parts,
@@ -72,7 +76,15 @@ export const sameKey = defineRule({
         },
         measured: { value: Math.round(least * 1000) / 1000, unit: 'ms' },
         allowed: { sameKeyApartMs: apart },
-        mends: [thinTo('first'), thinTo('loudest')],
+        mends: [
+          ...givingElsewhere(target, line, { apartMs: apart }),
+          ...(target.chart?.holdMs === undefined
+            ? []
+            : [mend('Make one hold of each', oneLongNote, { apartMs: apart }, line.parts)]),
+          thinTo('beats'),
+          thinTo('first'),
+          thinTo('loudest'),
+        ],
       });
     }
   },

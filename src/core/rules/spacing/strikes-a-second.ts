@@ -28,12 +28,18 @@ export function strikesOf(notes: LineNotes, { clock }: Pick<Maps, 'clock'>, allo
   return { places, most };
 }
 
+/** Ways to thin a second, the better first. */
+export const THINNED = {
+  beats: 'Keep the beats, leave out the weakest of a second',
+  first: 'Leave out what is too much in a second',
+} as const;
+
 export const strikes = defineRule({
   id: 'strikes-a-second',
   summary: 'Strikes in any one second of a seat; a chord counts once.',
   story: {
     why: 'A roll or a burst of effects is denser than the far side can follow.',
-    mends: 'It is thinned out evenly.',
+    mends: 'It is thinned: what is weakest in the bar goes, or what comes last.',
   },
   block: 'spacing',
   reads: ['strikesASecond'],
@@ -61,14 +67,16 @@ export const strikes = defineRule({
         measured: { value: most, unit: 'strikes a second' },
         allowed: { strikesASecond: allowed },
         mends: [
-          within(
-            mend(
-              'Leave out what is too much in a second',
-              thin,
-              { mostInASecond: allowed, per: 'seat' as const, keep: 'first' as const },
-              group.parts,
+          ...(['beats', 'first'] as const).map((keep) =>
+            within(
+              mend(
+                THINNED[keep],
+                thin,
+                { mostInASecond: allowed, per: 'seat' as const, keep },
+                group.parts,
+              ),
+              places.spans,
             ),
-            places.spans,
           ),
         ],
       });

@@ -1,20 +1,25 @@
+import type { Mend } from '../../diagnostic/finding';
 import type { Target } from '../../target/schema';
+import { plain } from '../../target/words';
 import { bpmOf } from '../../time/tempo-map';
 import { endTickOf, ticksPerQuarterOf, type Score } from '../../score/score';
+import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
 import { holdClock } from '../../steps/timing/one-tempo-holding-clock';
 import { mend } from '../define-rule';
 import { ppqAllowed } from '../file/ppq';
-import { ppqForClock, sayBpm } from '../../time/tempos';
+import { ppqForClock, sayBpm, wholeTempo } from '../../time/tempos';
 
-export const within = (block: {
-  lowestBpm?: number | undefined;
-  highestBpm?: number | undefined;
-}) => {
-  // The file holds whole microseconds: a tempo that was typed as the limit must not breach it.
-  const slowest = Math.ceil(60_000_000 / (block.lowestBpm ?? 1e-9));
-  const fastest = Math.floor(60_000_000 / (block.highestBpm ?? 1e9));
-  return (us: number) => us <= slowest && us >= fastest;
-};
+interface Range {
+  readonly lowestBpm?: number | undefined;
+  readonly highestBpm?: number | undefined;
+}
+
+// The file holds whole microseconds: a tempo that was typed as the limit must not breach it.
+export const slowestIn = ({ lowestBpm = 1e-9 }: Range) => Math.ceil(60_000_000 / lowestBpm);
+export const fastestIn = ({ highestBpm = 1e9 }: Range) => Math.floor(60_000_000 / highestBpm);
+
+export const within = (block: Range) => (us: number) =>
+  us <= slowestIn(block) && us >= fastestIn(block);
 
 /** Tempos with how long each is in force, in ticks. */
 export function stretches(score: Score) {
@@ -67,3 +72,61 @@ export const meterParams = (m: { numerator: number; denominator: number }) => ({
   numerator: m.numerator,
   denominator: m.denominator as Denominator,
 });
+
+/** Of what a target has the tempo that is nearest: of its list, or whole, within its range. */
+export function nearestOf(us: number, block: NonNullable<Target['tempo']>): number {
+  const bpm = bpmOf(us);
+  const { lowestBpm = 1, highestBpm = 1000 } = block;
+  const list = block.onlyBpm ?? [
+    Math.max(Math.ceil(lowestBpm), Math.min(Math.floor(highestBpm), Math.max(1, Math.round(bpm)))),
+  ];
+  const best = list.reduce((a, b) => (Math.abs(b - bpm) < Math.abs(a - bpm) ? b : a));
+  return wholeTempo(best);
+}
+
+/**
+ * How far notes come to stand beside their clock times when each tempo becomes another and the bars
+ * are held, in ms. Both clocks run straight between tempos: the furthest is at one of them, or the end.
+ */
+export function driftOf(score: Score, becomes: (us: number) => number): number {
+  const ppq = ticksPerQuarterOf(score.division);
+  let off = 0;
+  let furthest = 0;
+  for (const { us, ms } of stretches(score)) {
+    off += us === 0 ? 0 : (ms / us) * (becomes(us) - us);
+    furthest = Math.max(furthest, Math.abs(off));
+  }
+  return furthest / ppq / 1000;
+}
+
+const sayDrift = (ms: number) =>
+  ms < 0.5 ? 'nothing drifts' : `up to ${plain(Math.round(ms))} ms beside the clock`;
+
+/** The way to hold bars by other tempos, with how far the clock drifts by it. */
+export const sayHolding = (what: string, score: Score, becomes: (us: number) => number): string =>
+  `${what}: ${sayDrift(driftOf(score, becomes))}`;
+
+/** One tempo that holds the bars: the one that is held, and the one by which all lasts as long. */
+export function holdingBars(
+  score: Score,
+  block: NonNullable<Target['tempo']>,
+  held: number,
+): Mend[] {
+  const all = stretches(score);
+  const total = all.reduce((sum, t) => sum + t.ms, 0);
+  const ticks = all.reduce((sum, t) => sum + t.ms / t.us, 0);
+  const mean = ticks > 0 ? Math.round(total / ticks) : held;
+  const asLong = block.onlyBpm || block.wholeBpm ? nearestOf(mean, block) : mean;
+  const drift = (us: number) => driftOf(score, () => us);
+  return [...new Set([held, ...(within(block)(asLong) ? [asLong] : [])])]
+    .sort((a, b) => drift(a) - drift(b))
+    .map((us) =>
+      mend(
+        sayHolding(`Hold the bars at ${bpm(us)}`, score, () => us),
+        holdBars,
+        {
+          microsecondsPerQuarter: us,
+        },
+      ),
+    );
+}

@@ -1,8 +1,7 @@
-import type { Target } from '../../target/schema';
-import { holdClockAt, stretches } from './common';
+import { holdClockAt, nearestOf, sayHolding, stretches } from './common';
 import { bpmOf } from '../../time/tempo-map';
 import { defineRule, mend, says, spanAt } from '../define-rule';
-import { isWholeBpm, plainBpm, wholeTempo } from '../../time/tempos';
+import { isWholeBpm, plainBpm } from '../../time/tempos';
 import { plain } from '../../target/words';
 import { tempoToList } from '../../steps/timing/tempo-to-list';
 
@@ -60,7 +59,13 @@ export const tempoAllowed = defineRule({
         allowed: block.onlyBpm ? { onlyBpm: block.onlyBpm } : { wholeBpm: true },
         mends: [
           ...(all.length === 1 ? [holdClockAt(piece.score, target, nearest)] : []),
-          mend('Bring each to the nearest that it has', tempoToList, params),
+          mend(
+            sayHolding('Bring each to the nearest that it has', piece.score, (us) =>
+              fits(us) ? us : nearestOf(us, block),
+            ),
+            tempoToList,
+            params,
+          ),
         ],
       });
     };
@@ -81,13 +86,3 @@ export const tempoAllowed = defineRule({
     }
   },
 });
-
-function nearestOf(us: number, block: NonNullable<Target['tempo']>): number {
-  const bpm = bpmOf(us);
-  const { lowestBpm = 1, highestBpm = 1000 } = block;
-  const list = block.onlyBpm ?? [
-    Math.max(Math.ceil(lowestBpm), Math.min(Math.floor(highestBpm), Math.max(1, Math.round(bpm)))),
-  ];
-  const best = list.reduce((a, b) => (Math.abs(b - bpm) < Math.abs(a - bpm) ? b : a));
-  return wholeTempo(best);
-}

@@ -1,4 +1,4 @@
-import { bpm, holdClockAt, stretches, tempoToHold } from './common';
+import { holdClockAt, holdingBars, stretches, tempoToHold } from './common';
 import { bpmOf } from '../../time/tempo-map';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
@@ -59,10 +59,7 @@ export const tempoConstant = defineRule({
       },
       measured: { value: changes.length + 1, unit: 'tempos' },
       allowed: { tempos: 1 },
-      mends: [
-        holdClockAt(piece.score, target, us),
-        mend(`Hold the bars at ${bpm(us)}`, holdBars, { microsecondsPerQuarter: us }),
-      ],
+      mends: [holdClockAt(piece.score, target, us), ...holdingBars(piece.score, block, us)],
     });
   },
 });

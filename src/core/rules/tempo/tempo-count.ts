@@ -1,5 +1,5 @@
 import { defineRule, mend, says, spanAt } from '../define-rule';
-import { holdClockAt, tempoToHold } from './common';
+import { holdClockAt, holdingBars, tempoToHold } from './common';
 import { thinTempo } from '../../steps/timing/thin-tempo';
 
 export const tempoCount = defineRule({
@@ -24,6 +24,7 @@ export const tempoCount = defineRule({
     const { tempos } = piece.score.conductor;
     const most = block.mostEvents;
     if (tempos.length <= most) return;
+    const held = tempoToHold(piece.score, block);
     report({
       code: 'tempo-count',
       spans: tempos.slice(most).map((t) => spanAt(t.tick)),
@@ -32,7 +33,8 @@ export const tempoCount = defineRule({
       allowed: { mostEvents: most },
       mends: [
         mend(`Thin them to ${most}`, thinTempo, { most }),
-        holdClockAt(piece.score, target, tempoToHold(piece.score, block)),
+        holdClockAt(piece.score, target, held),
+        ...holdingBars(piece.score, block, held),
       ],
     });
   },

@@ -1,7 +1,15 @@
 import { bpmOf } from '../../time/tempo-map';
 import { clampTempo } from '../../steps/timing/clamp-tempo';
 import { defineRule, mend, says, spanAt } from '../define-rule';
-import { holdClockAt, stretches, tempoToHold, within } from './common';
+import {
+  fastestIn,
+  holdClockAt,
+  sayHolding,
+  slowestIn,
+  stretches,
+  tempoToHold,
+  within,
+} from './common';
 import { plain } from '../../target/words';
 import { plainBpm } from '../../time/tempos';
 
@@ -48,10 +56,16 @@ export const tempoRange = defineRule({
       allowed: { lowestBpm, highestBpm },
       mends: [
         holdClockAt(piece.score, target, tempoToHold(piece.score, block)),
-        mend('Bring it to the nearest allowed tempo', clampTempo, {
-          ...(lowestBpm === undefined ? {} : { lowestBpm }),
-          ...(highestBpm === undefined ? {} : { highestBpm }),
-        }),
+        mend(
+          sayHolding('Bring it to the nearest allowed tempo', piece.score, (us) =>
+            Math.min(slowestIn(block), Math.max(fastestIn(block), us)),
+          ),
+          clampTempo,
+          {
+            ...(lowestBpm === undefined ? {} : { lowestBpm }),
+            ...(highestBpm === undefined ? {} : { highestBpm }),
+          },
+        ),
       ],
     });
   },

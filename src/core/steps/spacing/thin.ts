@@ -3,6 +3,7 @@ import type { Maps } from '../../score/inventory';
 import { Cuts, Gone, applyTo, crowdsOf, type Crowd } from '../crowd';
 import { defineStep, done } from '../define-step';
 import { plain } from '../../target/words';
+import { strengthAt } from '../../reading/metrical';
 
 export const thin = defineStep({
   id: 'thin',
@@ -20,7 +21,11 @@ export const thin = defineStep({
     rowsPerSecond: z.number().min(0.1).max(1000).optional().describe('Rows of a strip'),
     apartRows: z.int().min(1).max(100).optional().describe('Rows from start to start'),
     per: z.enum(['key', 'seat']).describe('Counted on each key, or over the seat'),
-    keep: z.enum(['first', 'loudest']),
+    keep: z
+      .enum(['first', 'loudest', 'beats'])
+      .describe(
+        'Of what stands too close: the first, the loudest, or what is strongest in the bar',
+      ),
     chordsToo: z
       .boolean()
       .optional()
@@ -33,8 +38,9 @@ export const thin = defineStep({
   }),
   describe: (p) => {
     const per = p.per === 'key' ? ' on a key' : '';
-    if (p.mostInASecond !== undefined) return `thin to ${p.mostInASecond} strikes a second`;
-    if (p.apartRows !== undefined) return `thin to ${p.apartRows} rows apart${per}`;
+    const beats = p.keep === 'beats' ? ', keep the beats' : '';
+    if (p.mostInASecond !== undefined) return `thin to ${p.mostInASecond} strikes a second${beats}`;
+    if (p.apartRows !== undefined) return `thin to ${p.apartRows} rows apart${per}${beats}`;
     return `thin to ${plain(p.apartMs ?? 0)} ms apart${per}, keep the ${p.keep}`;
   },
   apply({ piece, params, select, maps }) {
@@ -43,19 +49,32 @@ export const thin = defineStep({
     if (apartMs === undefined && mostInASecond === undefined && !rows)
       return { refused: 'A distance is needed: milliseconds, rows, or strikes a second.' };
     const gone = new Gone();
+    const strength = params.keep === 'beats' ? strengthAt(maps.bars) : null;
     for (const crowd of crowdsOf(piece, select, 'seat')) {
       const lanes = params.lanes && new Set(params.lanes);
       const ours = Array.from({ length: crowd.count }, (_, n) => n).filter(
         (n) => lanes === undefined || lanes.has(crowd.key[n]!),
       );
-      if (mostInASecond !== undefined) thinSeconds(crowd, ours, maps, mostInASecond, gone);
+      const worth = strength && ((n: number) => worthOf(crowd, n, strength));
+      if (mostInASecond !== undefined)
+        if (worth) keepStrongest(crowd, ours, maps, mostInASecond, worth, gone);
+        else thinSeconds(crowd, ours, maps, mostInASecond, gone);
       else {
         const apart = rows ? apartRows : apartMs!;
         // A hair's breadth under is rounding in the derived clock time, not a breach.
         const place = rows
           ? (tick: number) => Math.round((maps.clock.msAt(tick) * rowsPerSecond) / 1000)
           : (tick: number) => maps.clock.msAt(tick) + 1e-6;
-        thinApart(crowd, ours, params, place, apart, gone);
+        if (worth) keepBeats(crowd, ours, params, place, apart, worth, gone);
+        else
+          thinApart(
+            crowd,
+            ours,
+            { ...params, loudest: params.keep === 'loudest' },
+            place,
+            apart,
+            gone,
+          );
       }
     }
     return done(applyTo(piece, new Cuts(), gone), { dropped: gone.count }, [
@@ -68,7 +87,7 @@ export const thin = defineStep({
 function thinApart(
   crowd: Crowd,
   ours: readonly number[],
-  p: { per: 'key' | 'seat'; keep: 'first' | 'loudest'; chordsToo?: boolean | undefined },
+  p: { per: 'key' | 'seat'; loudest: boolean; chordsToo?: boolean | undefined },
   place: (tick: number) => number,
   apart: number,
   gone: Gone,
@@ -86,10 +105,7 @@ function thinApart(
     }
     const at = place(start);
     if (!before || at - before.at >= apart - 2e-6) slots[slot] = { kept: [n], at };
-    else if (
-      p.keep === 'loudest' &&
-      before.kept.every((kept) => crowd.velocity[n]! > crowd.velocity[kept]!)
-    ) {
+    else if (p.loudest && before.kept.every((kept) => crowd.velocity[n]! > crowd.velocity[kept]!)) {
       before.kept.forEach((kept) => gone.add(crowd, kept));
       slots[slot] = { kept: [n], at };
     } else gone.add(crowd, n);
@@ -117,5 +133,95 @@ function thinSeconds(
       if (keeps) kept.push(ms);
     }
     if (!keeps) gone.add(crowd, n);
+  }
+}
+
+/** What a note is worth when some must go: itself, then its place in the bar, then its velocity. */
+const worthOf = (crowd: Crowd, n: number, strength: (tick: number) => number): number =>
+  1 + 0.6 * strength(crowd.start[n]!) + (0.1 * crowd.velocity[n]!) / 127;
+
+interface Strike {
+  readonly at: number;
+  readonly notes: number[];
+  worth: number;
+}
+
+/** Notes that stay or go together, by slot: each by itself, or what is struck at one tick. */
+function strikesOf(
+  crowd: Crowd,
+  ours: readonly number[],
+  slotOf: (n: number) => number,
+  chords: boolean,
+  place: (tick: number) => number,
+  worth: (n: number) => number,
+): Map<number, Strike[]> {
+  const slots = new Map<number, Strike[]>();
+  for (const n of ours) {
+    const slot = slotOf(n);
+    const list = slots.get(slot) ?? [];
+    if (list.length === 0) slots.set(slot, list);
+    const last = list.at(-1);
+    if (chords && last && crowd.start[last.notes[0]!] === crowd.start[n]) {
+      last.notes.push(n);
+      last.worth += worth(n);
+    } else list.push({ at: place(crowd.start[n]!), notes: [n], worth: worth(n) });
+  }
+  return slots;
+}
+
+/** Of each slot the strikes that are worth most together, none too close to another: by stages. */
+function keepBeats(
+  crowd: Crowd,
+  ours: readonly number[],
+  p: { per: 'key' | 'seat'; chordsToo?: boolean | undefined },
+  place: (tick: number) => number,
+  apart: number,
+  worth: (n: number) => number,
+  gone: Gone,
+) {
+  const slotOf = (n: number) => (p.per === 'key' ? crowd.key[n]! : 0);
+  const chords = p.per === 'seat' && !p.chordsToo;
+  for (const strikes of strikesOf(crowd, ours, slotOf, chords, place, worth).values()) {
+    const best = new Float64Array(strikes.length + 1);
+    const before = new Int32Array(strikes.length);
+    let earlier = 0;
+    strikes.forEach((strike, i) => {
+      while (earlier < i && strike.at - strikes[earlier]!.at >= apart - 2e-6) earlier++;
+      before[i] = earlier;
+      best[i + 1] = Math.max(best[i]!, best[earlier]! + strike.worth);
+    });
+    for (let i = strikes.length - 1; i >= 0;) {
+      // Of two that are worth the same the earlier stays.
+      if (best[before[i]!]! + strikes[i]!.worth > best[i]!) {
+        for (let k = i - 1; k >= before[i]!; k--)
+          strikes[k]!.notes.forEach((n) => gone.add(crowd, n));
+        i = before[i]! - 1;
+      } else strikes[i--]!.notes.forEach((n) => gone.add(crowd, n));
+    }
+  }
+}
+
+/** Wherever a second holds too much, the weakest strike in it goes. */
+function keepStrongest(
+  crowd: Crowd,
+  ours: readonly number[],
+  { clock }: Maps,
+  most: number,
+  worth: (n: number) => number,
+  gone: Gone,
+) {
+  const time = (tick: number) => clock.msAt(tick);
+  for (const strikes of strikesOf(crowd, ours, () => 0, true, time, worth).values()) {
+    const kept: Strike[] = [];
+    for (const strike of strikes) {
+      while (kept.length > 0 && strike.at - kept[0]!.at >= 1000 - 1e-6) kept.shift();
+      kept.push(strike);
+      if (kept.length <= most) continue;
+      let weakest = kept.length - 1;
+      kept.forEach((k, i) => {
+        if (k.worth < kept[weakest]!.worth) weakest = i;
+      });
+      for (const n of kept.splice(weakest, 1)[0]!.notes) gone.add(crowd, n);
+    }
   }
 }
