@@ -311,6 +311,10 @@ export const engine: Engine = {
         })),
         findings: findings.map((f) => findingView(f, request, allMaps)),
         tally: tallyOf(findings, request.leftAsIs),
+        kept: keptOf(base.rendition, run.rendition),
+        choices: findings.filter(
+          (f) => f.choice !== undefined && !request.leftAsIs.some((l) => l.key === f.key),
+        ).length,
         commonShiftMs: compared.commonShiftMs,
         changes: CHANGE_WORDS.flatMap(([key, words]) =>
           compared[key] > 0 ? [`${count(compared[key], 'note')} ${words}`] : [],

@@ -184,6 +184,10 @@ export interface RunView {
   readonly steps: readonly StepView[];
   readonly findings: readonly FindingView[];
   readonly tally: Tally;
+  /** Notes of the parts that play as they came, and those of them that are still there. */
+  readonly kept: { readonly seated: number; readonly kept: number };
+  /** What waits for somebody to choose. */
+  readonly choices: number;
   readonly commonShiftMs: number;
   readonly changes: readonly string[];
   readonly uses: readonly UseView[];

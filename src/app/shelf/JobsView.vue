@@ -41,6 +41,16 @@ const ORDERS = [
   { label: 'Most stops first', value: 'stops' },
 ];
 const tallyOf = (job: JobRecord) => job.tally ?? pictures.rows.get(job.id)?.tally ?? null;
+/** "kept 92 % · 3 choices"; nothing where all is kept and nothing to be chosen. */
+function moreOf(job: JobRecord): string {
+  const { kept = 100, choices = 0 } = tallyOf(job) ?? {};
+  return [
+    kept < 100 ? `kept ${kept} %` : '',
+    choices > 0 ? `${choices} ${choices === 1 ? 'choice' : 'choices'}` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ');
+}
 const shown = computed(() => {
   const wanted = search.value.trim().toLowerCase();
   const list = shelf.jobs.filter((job) =>
@@ -152,7 +162,8 @@ async function save(job: JobRecord) {
           </td>
           <td>
             <TallyDots v-if="tallyOf(job)" :tally="tallyOf(job)!" />
-            <span v-else class="soft">not looked at yet</span>
+            <span v-if="moreOf(job)" class="soft more-said">{{ moreOf(job) }}</span>
+            <span v-if="!tallyOf(job)" class="soft">not looked at yet</span>
           </td>
           <td class="number">
             {{ job.plans.reduce((n, p) => n + p.handovers, 0) || '' }}
@@ -222,6 +233,12 @@ async function save(job: JobRecord) {
 
 .order {
   width: 168px;
+}
+
+.more-said {
+  display: block;
+  margin-top: 2px;
+  font-size: 12px;
 }
 
 .source {

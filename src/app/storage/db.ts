@@ -3,7 +3,7 @@ import type { Receipt } from '../../core/outputs/receipt';
 import type { Target } from '../../core/target/schema';
 import type { Recipe } from '../../core/plan/plan';
 import { upgradeJob } from '../../core/plan/job-file';
-import type { JobRecord, PlanState } from './job';
+import type { JobRecord, JobTally, PlanState } from './job';
 
 export interface SourceRow {
   readonly sha256: string;
@@ -57,7 +57,7 @@ export interface PictureRow {
   readonly density: readonly number[];
   /** The worst finding that begins there: 2 a stop, 1 a caution, 0 a remark, −1 none. */
   readonly marks: readonly number[];
-  readonly tally: NonNullable<JobRecord['tally']>;
+  readonly tally: JobTally;
 }
 
 export interface SettingRow {

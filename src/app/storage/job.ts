@@ -55,12 +55,32 @@ export interface JobRecord {
   readonly tried?: readonly TriedNote[];
   readonly activeTarget: string;
   readonly plans: readonly TargetPlan[];
-  readonly tally: {
-    readonly stops: number;
-    readonly cautions: number;
-    readonly remarks: number;
-  } | null;
+  readonly tally: JobTally | null;
 }
+
+/** How a job stands, for the list of jobs. */
+export interface JobTally {
+  readonly stops: number;
+  readonly cautions: number;
+  readonly remarks: number;
+  /** Of a hundred notes of the parts that play, those that are still there. */
+  readonly kept?: number;
+  /** What waits for somebody to choose. */
+  readonly choices?: number;
+}
+
+/** A share that is not whole is never said to be: 99 % where one note in a thousand is gone. */
+export const jobTally = (
+  { stops, cautions, remarks }: Pick<JobTally, 'stops' | 'cautions' | 'remarks'>,
+  { seated, kept }: { readonly seated: number; readonly kept: number },
+  choices: number,
+): JobTally => ({
+  stops,
+  cautions,
+  remarks,
+  kept: seated === 0 ? 100 : Math.floor((kept / seated) * 100),
+  choices,
+});
 
 export const EMPTY_STATE: PlanState = { steps: [], leftAsIs: [], did: '' };
 

@@ -83,7 +83,13 @@ describe('the open job', () => {
     expect(job.findings.map((f) => f.number)).toEqual(job.findings.map((_, i) => i + 1));
     expect(job.tally).toEqual({ stops: 7, cautions: 0, remarks: 1 });
     expect(job.losslessCount).toBe(4);
-    expect((await db.jobs.get('tide'))!.tally).toEqual({ stops: 7, cautions: 0, remarks: 1 });
+    expect((await db.jobs.get('tide'))!.tally).toEqual({
+      stops: 7,
+      cautions: 0,
+      remarks: 1,
+      kept: 100,
+      choices: 0,
+    });
     // What the plan did not touch crosses once.
     const [a, b] = [job.shown!.source.parts[3]!, job.shown!.delivered.parts[3]!];
     expect(a.columns).toBe(b.columns);

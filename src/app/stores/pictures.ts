@@ -7,7 +7,7 @@ import { makeClock } from '../../core/time/tempo-map';
 import type { RunningCall } from '../../worker/client';
 import type { RunView } from '../../worker/protocol';
 import { db, type PictureRow } from '../storage/db';
-import { activePlan, sourcesOf, type JobRecord } from '../storage/job';
+import { activePlan, jobTally, sourcesOf, type JobRecord } from '../storage/job';
 import { densityOf } from '../pulse/density';
 import { sideEngine } from './engine';
 
@@ -64,7 +64,7 @@ export const usePictures = defineStore('pictures', () => {
   return { rows, fill, stop };
 });
 
-function pictureOf(job: JobRecord, { delivered, findings, tally }: RunView): PictureRow {
+function pictureOf(job: JobRecord, { delivered, findings, tally, kept, choices }: RunView): PictureRow {
   const clock = makeClock(delivered.division, delivered.tempos);
   const parts = delivered.parts.flatMap((p) =>
     typeof p.columns === 'object' ? [{ leftOut: p.leftOut, columns: p.columns }] : [],
@@ -80,12 +80,11 @@ function pictureOf(job: JobRecord, { delivered, findings, tally }: RunView): Pic
     const column = Math.max(0, Math.min(COLUMNS - 1, at));
     marks[column] = Math.max(marks[column]!, WORST.indexOf(f.severity));
   }
-  const { stops, cautions, remarks } = tally;
   return {
     id: job.id,
     of: stateOf(job),
     density: counts.map((n) => Math.ceil((n / most) * 9)),
     marks,
-    tally: { stops, cautions, remarks },
+    tally: jobTally(tally, kept, choices),
   };
 }

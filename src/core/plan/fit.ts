@@ -62,18 +62,25 @@ export function fitOf({ base, target, plan, checkpoint }: FitInput): Fit {
 
 /** Of the parts that play after mending: their notes before, and those that are still there. */
 export function keptOf(before: Rendition, after: Rendition): { seated: number; kept: number } {
-  const there = new Set<number>();
-  for (const { score } of after.pieces)
-    for (const part of score.parts)
-      if (isIn(part)) for (const id of part.notes.origin) there.add(id);
+  let highest = -1;
+  const each = (r: Rendition, use: (origin: ArrayLike<number>, plays: boolean) => void) => {
+    for (const { score } of r.pieces)
+      for (const part of score.parts) use(part.notes.origin, isIn(part));
+  };
+  each(before, (origin) => {
+    for (let i = 0; i < origin.length; i++) if (origin[i]! > highest) highest = origin[i]!;
+  });
+  const there = new Uint8Array(highest + 1);
+  each(after, (origin, plays) => {
+    if (plays) for (let i = 0; i < origin.length; i++) there[origin[i]!] = 1;
+  });
   let seated = 0;
   let kept = 0;
-  for (const { score } of before.pieces)
-    for (const { notes } of score.parts) {
-      let here = 0;
-      for (const id of notes.origin) if (there.has(id)) here++;
-      if (here > 0) seated += notes.count;
-      kept += here;
-    }
+  each(before, (origin) => {
+    let here = 0;
+    for (let i = 0; i < origin.length; i++) here += there[origin[i]!]!;
+    if (here > 0) seated += origin.length;
+    kept += here;
+  });
   return { seated, kept };
 }

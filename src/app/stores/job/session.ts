@@ -16,7 +16,7 @@ import type {
 import { db } from '../../storage/db';
 import { companionName } from '../../../core/target/sound';
 import type { Heard } from '../../../core/sound/beside';
-import { newKey, type JobRecord, type PlanState } from '../../storage/job';
+import { jobTally, newKey, type JobRecord, type PlanState } from '../../storage/job';
 import { engine, sideEngine } from '../engine';
 import type { JobDocument } from './document';
 
@@ -206,8 +206,7 @@ export function makeSession(doc: JobDocument) {
     shown.value = markRaw({ ...rest, delivered: lay(delivered), source: lay(source) });
     dropColumns();
     revision.value++;
-    const { stops, cautions, remarks } = tally;
-    void doc.saveTally({ stops, cautions, remarks });
+    void doc.saveTally(jobTally(tally, view.kept, view.choices));
     await tryMends(asked, mine);
   }
 
