@@ -34,6 +34,8 @@ export interface Comparison {
   readonly changed: number;
   /** The furthest that a kept note stands from its time plus the common shift. */
   readonly furthestMs: number;
+  /** The same of the ends of notes that keep their start. */
+  readonly furthestEndMs: number;
   readonly markersDropped: number;
   readonly lossless: boolean;
 }
@@ -53,6 +55,16 @@ export interface CompareOptions {
   /** What the target hears beside notes; what it refuses is no loss, and listed elsewhere. */
   readonly hearing?: Hearing;
   readonly checkpoint?: Checkpoint;
+  /** Where many are compared with the same: what was read of a piece is read once. */
+  readonly memo?: CompareMemo;
+}
+
+/** What comparisons by one hearing know of the pieces that they met; it goes when the piece goes. */
+export class CompareMemo {
+  readonly states = new States();
+  readonly sides = new WeakMap<Laid, Side>();
+  /** Places of the pieces that were last compared with. */
+  places: { readonly of: readonly Side[]; readonly places: Places } | null = null;
 }
 
 /** One score against another. */
@@ -60,6 +72,7 @@ export const compareById = (before: Laid, after: Laid, options?: CompareOptions)
   comparePieces([before], [after], options);
 
 interface Side {
+  readonly laid: Laid;
   readonly parts: readonly Part[];
   readonly clock: Clock;
   /** Ticks. */
@@ -68,13 +81,53 @@ interface Side {
   readonly state: ChannelState | null;
 }
 
-const sideOf = (laid: Laid, states: States, hearing: Hearing): Side => ({
-  parts: laid.score.parts.filter(isIn),
-  clock: mapsOf(laid.score).clock,
-  quarter: ticksPerQuarterOf(laid.score.division),
-  ends: heardEnds(laid),
-  state: channelState(laid.score.parts, states, hearing),
-});
+function sideOf(laid: Laid, memo: CompareMemo, hearing: Hearing): Side {
+  const known = memo.sides.get(laid);
+  if (known) return known;
+  const side = {
+    laid,
+    parts: laid.score.parts.filter(isIn),
+    clock: mapsOf(laid.score).clock,
+    quarter: ticksPerQuarterOf(laid.score.division),
+    ends: heardEnds(laid),
+    state: channelState(laid.score.parts, memo.states, hearing),
+  };
+  memo.sides.set(laid, side);
+  return side;
+}
+
+/** The same objects in the same order. */
+const same = <T>(a: readonly T[], b: readonly T[]) =>
+  a === b || (a.length === b.length && a.every((x, i) => x === b[i]));
+
+/**
+ * Parts that are the same object on both sides, on a channel of which nothing else became another, under the same clock: unless all was shifted, none of their notes is otherwise.
+ */
+function untouched(from: Side | undefined, side: Side): ReadonlySet<Part> {
+  if (!from) return new Set();
+  const [was, is] = [from.laid.score, side.laid.score];
+  const laidAlike =
+    from.laid.delivery?.layout === side.laid.delivery?.layout &&
+    JSON.stringify(was.division) === JSON.stringify(is.division) &&
+    same(was.conductor.tempos, is.conductor.tempos);
+  if (!laidAlike) return new Set();
+  const byChannel = (parts: readonly Part[]) => {
+    const out = new Map<number, Part[]>();
+    for (const p of parts) {
+      const list = out.get(p.channel);
+      if (list) list.push(p);
+      else out.set(p.channel, [p]);
+    }
+    return out;
+  };
+  // A line is a channel, or the part of it that is on one track: the channel holds both.
+  const then = byChannel(from.parts);
+  return new Set(
+    [...byChannel(side.parts)].flatMap(([channel, parts]) =>
+      same(parts, then.get(channel) ?? []) ? parts : [],
+    ),
+  );
+}
 
 /** Where the notes of one side stand, by id. */
 interface Places {
@@ -115,11 +168,12 @@ function placesOf(sides: readonly Side[]): Places {
 export function comparePieces(
   before: readonly Laid[],
   after: readonly Laid[],
-  { hearing = HEARS_ALL, checkpoint }: CompareOptions = {},
+  { hearing = HEARS_ALL, checkpoint, memo = new CompareMemo() }: CompareOptions = {},
 ): Comparison {
-  const states = new States();
-  const sides = before.map((l) => sideOf(l, states, hearing));
-  const places = placesOf(sides);
+  const sides = before.map((l) => sideOf(l, memo, hearing));
+  if (!memo.places || !same(memo.places.of, sides))
+    memo.places = { of: sides, places: placesOf(sides) };
+  const { places } = memo.places;
   const seen = new Uint8Array(places.index.length);
   const sum = {
     added: 0,
@@ -135,6 +189,7 @@ export function comparePieces(
   let kept = 0;
   let notesAfter = 0;
   let furthestMs = 0;
+  let furthestEndMs = 0;
   let commonShiftMs = 0;
   const pair = (notes: Part['notes'], i: number): number => {
     const id = notes.id[i]!;
@@ -144,7 +199,8 @@ export function comparePieces(
   };
   after.forEach((laid, n) => {
     checkpoint?.(n, after.length);
-    const side = sideOf(laid, states, hearing);
+    const side = sideOf(laid, memo, hearing);
+    const alike = untouched(sides[n], side);
     const total = side.parts.reduce((count, p) => count + p.notes.count, 0);
     notesAfter += total;
     const ids = new Uint32Array(total);
@@ -152,9 +208,13 @@ export function comparePieces(
     const inMusic = new Float64Array(total);
     let at = 0;
     let paired = 0;
-    for (const { notes } of side.parts) {
+    const pairedOf: number[] = [];
+    for (const part of side.parts) {
+      const { notes } = part;
+      const stands = alike.has(part);
+      const first = paired;
       for (let i = 0; i < notes.count; i++) {
-        const id = pair(notes, i);
+        const id = stands ? notes.id[i]! : pair(notes, i);
         ids[at++] = id;
         if (id === 0 || seen[id] === 1) {
           sum.added++;
@@ -162,11 +222,16 @@ export function comparePieces(
           continue;
         }
         seen[id] = 1;
+        if (stands) {
+          paired++; // both differences are 0
+          continue;
+        }
         const from = sides[places.piece[id]!]!;
         const start = from.parts[places.part[id]!]!.notes.start[places.index[id]!]!;
         inMusic[paired] = THOUSANDTHS * (notes.start[i]! / side.quarter - start / from.quarter);
         shifts[paired++] = side.clock.msAt(notes.start[i]!) - from.clock.msAt(start);
       }
+      pairedOf.push(paired - first);
       checkpoint?.(n, after.length);
     }
     kept += paired;
@@ -176,8 +241,14 @@ export function comparePieces(
     if (n === 0) commonShiftMs = shift;
     at = 0;
     let k = 0;
-    for (const part of side.parts) {
+    for (const [p, part] of side.parts.entries()) {
       const { notes } = part;
+      if (shift === 0 && placeShift === 0 && alike.has(part)) {
+        at += notes.count;
+        k += pairedOf[p]!;
+        if (part.channel !== 10) byClass[0]! += pairedOf[p]!;
+        continue;
+      }
       const ends = side.ends(part);
       for (let i = 0; i < notes.count; i++) {
         const id = ids[at++]!;
@@ -189,7 +260,9 @@ export function comparePieces(
         const off = Math.abs(shifts[k++]! - shift);
         if (off > furthestMs) furthestMs = off;
         const elsewhere = off > KEPT_WITHIN_MS + HAIR;
-        const length = !elsewhere && endsElsewhere(from, was, x, side, part, i, ends[i]!, shift);
+        const endOff = elsewhere ? 0 : endBeside(from, was, x, side, part, i, ends[i]!, shift);
+        if (endOff > furthestEndMs) furthestEndMs = endOff;
+        const length = endOff > KEPT_WITHIN_MS + HAIR;
         const key = was.notes.noteNumber[x] !== notes.noteNumber[i];
         const velocity = hearing.velocity && was.notes.velocity[x] !== notes.velocity[i];
         const sound =
@@ -221,6 +294,7 @@ export function comparePieces(
     classChanged: pitched - byClass[transposed]!,
     ...sum,
     furthestMs,
+    furthestEndMs,
     markersDropped: Math.max(0, markersIn(before) - markersIn(after)),
     lossless: dropped + sum.added + sum.changed === 0,
   };
@@ -229,8 +303,8 @@ export function comparePieces(
 const markersIn = (laid: readonly Laid[]) =>
   laid.reduce((n, { score }: { score: Score }) => n + score.conductor.markers.length, 0);
 
-/** A note that never ends has no length to change. */
-function endsElsewhere(
+/** How far a note ends beside where it ended, in ms; one that never ends has no length to change. */
+function endBeside(
   from: Side,
   was: Part,
   x: number,
@@ -239,11 +313,10 @@ function endsElsewhere(
   i: number,
   end: number,
   shift: number,
-): boolean {
+): number {
   const stuck = was.notes.offKind[x] === OFF_MISSING;
-  if (stuck && part.notes.offKind[i] === OFF_MISSING) return false;
-  const off = side.clock.msAt(end) - from.clock.msAt(from.ends(was)[x]!) - shift;
-  return Math.abs(off) > KEPT_WITHIN_MS + HAIR;
+  if (stuck && part.notes.offKind[i] === OFF_MISSING) return 0;
+  return Math.abs(side.clock.msAt(end) - from.clock.msAt(from.ends(was)[x]!) - shift);
 }
 
 /**
@@ -252,6 +325,16 @@ function endsElsewhere(
  */
 export function commonOf(shifts: Float64Array): number {
   if (shifts.length === 0) return 0;
+  // What more than half of them have to the last digit needs no sorting: it is the middle one.
+  let likeliest = 0;
+  let votes = 0;
+  for (const shift of shifts) {
+    if (votes === 0) likeliest = shift;
+    votes += shift === likeliest ? 1 : -1;
+  }
+  let agree = 0;
+  for (const shift of shifts) if (shift === likeliest) agree++;
+  if (agree * 2 > shifts.length) return Math.abs(likeliest) < 1e-6 ? 0 : likeliest;
   const sorted = Float64Array.from(shifts).sort();
   let best = 0;
   let most = 0;

@@ -1,4 +1,4 @@
-import { comparePieces, type Comparison } from '../compare/by-id';
+import { CompareMemo, comparePieces, type Comparison } from '../compare/by-id';
 import { factsLost } from '../compare/facts';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Finding, Mend } from '../diagnostic/finding';
@@ -106,6 +106,11 @@ function sayWithout(
   return `${said}, ${others}`;
 }
 
+interface Remembered {
+  readonly trial: Omit<MendTrial, 'rendition'>;
+  readonly rendition: WeakRef<Rendition>;
+}
+
 /**
  * Tries mends on copies of a job's renditions. Lossless where every note keeps pitch, velocity and
  * what the target hears of its sound, and its clock time within 1 ms plus one shift that all share:
@@ -113,6 +118,7 @@ function sayWithout(
  */
 export class Trials {
   private readonly hearing;
+  private readonly memo = new CompareMemo();
   private readonly sinceSource = new WeakMap<Rendition, Comparison>();
   constructor(
     private readonly base: Base,
@@ -123,7 +129,8 @@ export class Trials {
   }
 
   private compare(before: readonly Piece[], after: readonly Piece[]): Comparison {
-    return comparePieces(before, after, { hearing: this.hearing, checkpoint: this.checkpoint });
+    const { hearing, checkpoint, memo } = this;
+    return comparePieces(before, after, { hearing, checkpoint, memo });
   }
 
   /** How far a rendition stands from what came. */
@@ -135,7 +142,22 @@ export class Trials {
     return made;
   }
 
+  /** What was tried on a rendition that still stands; the result itself only as long as it is in use. */
+  private readonly tried = new WeakMap<Rendition, Map<string, Remembered>>();
+
   try(rendition: Rendition, mend: Mend): MendTrial {
+    const known = this.tried.get(rendition) ?? new Map<string, Remembered>();
+    this.tried.set(rendition, known);
+    const key = JSON.stringify(mend.steps);
+    const before = known.get(key);
+    const still = before?.rendition.deref();
+    if (before && still) return { ...before.trial, rendition: still };
+    const { rendition: next, ...trial } = this.tryAnew(rendition, mend);
+    known.set(key, { trial, rendition: new WeakRef(next) });
+    return { ...trial, rendition: next };
+  }
+
+  private tryAnew(rendition: Rendition, mend: Mend): MendTrial {
     let next = rendition;
     const losses: Loss[] = [];
     const said: string[] = [];
@@ -154,7 +176,10 @@ export class Trials {
     const after = alike ? touchedOnes.map((i) => next.pieces[i]!) : next.pieces;
     const step = this.compare(before, after);
     const facts = factsLost(before, after, step.commonShiftMs, this.hearing);
-    const lossless = step.lossless && facts.length === 0 && this.noFurther(rendition, next);
+    const lossless =
+      step.lossless &&
+      facts.length === 0 &&
+      (staysInPlace(step) || this.noFurther(rendition, next));
     const out = partsLeftOut(before, after);
     return {
       lossless,
@@ -178,6 +203,9 @@ export class Trials {
     return is.dropped <= was.dropped && is.added <= was.added && is.changed <= was.changed;
   }
 }
+
+/** Every note to the last digit where it was: it stands from the source as it stood before. */
+const staysInPlace = (c: Comparison) => c.lossless && c.furthestMs < 1e-6 && c.furthestEndMs < 1e-6;
 
 /** A stop that was not there before weighs less than a note that vanishes, and more than all else. */
 const COST_OF_STOP = 1e12;
