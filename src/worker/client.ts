@@ -25,6 +25,7 @@ type Asked =
   | 'receive'
   | 'makeSound'
   | 'seams'
+  | 'driftFrom'
   | 'learn';
 
 /** Calls that may wait at the same time without sharing a slot. */

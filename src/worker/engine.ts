@@ -1,9 +1,7 @@
 import * as Comlink from 'comlink';
 import { comparePieces } from '../core/compare/by-id';
-import { Cancelled, type Checkpoint } from '../core/diagnostic/checkpoint';
+import { driftBetween } from '../core/compare/by-music';
 import { isFatal, sayDamage } from '../core/diagnostic/damage';
-import type { Finding } from '../core/diagnostic/finding';
-import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import { packFiles } from '../core/outputs/pack';
 import { sayUse } from '../core/outputs/receipt';
 import { fitOf, keptOf } from '../core/plan/fit';
@@ -11,22 +9,14 @@ import { rehearsalOf } from '../core/plan/as-meant';
 import { rehearse } from '../core/standin/index';
 import { writeOutputs } from '../core/outputs/index';
 import { handOver } from '../core/plan/hand-over';
-import { PlanMemory } from '../core/plan/memory';
-import { MEND_REACHES, mendMany, type MendReach } from '../core/plan/mend';
-import type { Plan } from '../core/plan/plan';
-import { runPlan, type PlanRun } from '../core/plan/run';
+import { MEND_REACHES, type MendReach } from '../core/plan/mend';
 import { isJudgedBehind, judgedBehind, Trials } from '../core/plan/trial';
 import { seamCandidates } from '../core/reading/seams';
 import { proof, tallyOf } from '../core/rules/proof';
-import { sayFinding } from '../core/rules/say';
-import { inventoryOf, mapsOf, type Maps } from '../core/score/inventory';
-import type { Piece, Rendition } from '../core/score/piece';
-import { decodeSound } from '../core/sound/decode';
-import { lengthMs } from '../core/sound/samples';
-import { companionName } from '../core/target/sound';
+import { inventoryOf, mapsOf } from '../core/score/inventory';
+import type { Rendition } from '../core/score/piece';
 import { disagreements } from '../core/sources/disagree';
-import { makeBase, type Base } from '../core/sources/merge';
-import { openSource, withKey, type SourceScore } from '../core/sources/source';
+import { openSource } from '../core/sources/source';
 import { sayStep } from '../core/steps/words';
 import { hearingOf } from '../core/target/hearing';
 import { learnTarget } from '../core/target/learn';
@@ -35,202 +25,29 @@ import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
 import { plainCalls } from './plain-calls';
 import { linkSound, lineUpWith, listenTo, makeSound, receive } from './sound-calls';
 import { trialView } from './trial-view';
-import type {
-  Answer,
-  Call,
-  Engine,
-  FindingView,
-  HandoverRequest,
-  MendAllReply,
-  Progress,
-  RunRequest,
-  SourceRef,
-} from './protocol';
+import {
+  answer,
+  baseFor,
+  cameFrom,
+  companionOf,
+  forget,
+  ran,
+  sha256,
+  sharesCancel,
+  shiftJis,
+  slotOf,
+  soundOf,
+  sourceOf,
+  sources,
+} from './known';
+import type { Engine, MendAllReply } from './protocol';
+import { CHANGE_WORDS, findingView, mendReply } from './views';
 
-const sources = new Map<string, SourceScore>();
-const memory = new PlanMemory();
 let keys = new ColumnKeys();
-let cancel: Int32Array | null = null;
-
-const hex = (buffer: ArrayBuffer) =>
-  Array.from(new Uint8Array(buffer), (b) => b.toString(16).padStart(2, '0')).join('');
-const sha256 = async (bytes: Uint8Array) =>
-  hex(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>));
-
-const japanese = new TextDecoder('shift_jis');
-const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
-
-/** Progress at most every 50 ms; a call that was given up ends here. */
-function checkpointOf(call: Call, progress: Progress): Checkpoint {
-  let last = performance.now();
-  return (done, total) => {
-    if (cancel && Atomics.load(cancel, call.id % cancel.length) === call.id) throw new Cancelled();
-    const now = performance.now();
-    if (now - last < 50) return;
-    last = now;
-    progress(done, total);
-  };
-}
-
-async function answer<T>(
-  call: Call,
-  progress: Progress,
-  work: (checkpoint: Checkpoint) => Promise<T> | T,
-): Promise<Answer<T>> {
-  try {
-    const checkpoint = checkpointOf(call, progress);
-    checkpoint(0, 1);
-    return { is: 'done', value: await work(checkpoint) };
-  } catch (error) {
-    if (error instanceof Cancelled) return { is: 'cancelled' };
-    if (error instanceof UnknownSource) {
-      const { sha256: hash, sequence } = error.ref;
-      const which = sequence === undefined ? {} : { sequence };
-      return { is: 'unknown-source', sha256: hash, ...which };
-    }
-    throw error;
-  }
-}
-
-class UnknownSource extends Error {
-  constructor(readonly ref: Pick<SourceRef, 'sha256' | 'sequence'>) {
-    super('unknown source');
-  }
-}
-
-/** Of a format 2 file each sequence is a source of its own. */
-const slotOf = ({ sha256: hash, sequence }: Pick<SourceRef, 'sha256' | 'sequence'>) =>
-  `${hash}#${sequence ?? ''}`;
-
-/** Key and name are the job's: the same bytes may be known by several. */
-function sourceOf(ref: SourceRef): SourceScore {
-  const source = sources.get(slotOf(ref));
-  if (!source) throw new UnknownSource(ref);
-  return withKey(source, ref.key, ref.name);
-}
-
-/** The last base: most calls are about the job that is open. */
-let lastBase: { key: string; base: Base } | null = null;
-
-function baseFor(refs: readonly SourceRef[], plan: Plan): Base {
-  const key = JSON.stringify([refs, plan.uses ?? []]);
-  if (lastBase?.key === key) return lastBase.base;
-  const base = makeBase(refs.map(sourceOf), plan.uses);
-  lastBase = { key, base };
-  return base;
-}
-
-interface Ran {
-  base: Base;
-  run: PlanRun;
-  findings: Finding[];
-}
-
-/** The last run and its findings: mends, sound and handover ask for the same one again. */
-let lastRan: { key: string; ran: Ran } | null = null;
-
-function ran(request: Omit<RunRequest, 'known'>, checkpoint: Checkpoint): Ran {
-  const { target, plan } = request;
-  const sound = soundOf(request);
-  const { recordingMs, soundName, soundSha, heard } = request;
-  const by = [recordingMs, soundName, soundSha, heard !== undefined];
-  const key = JSON.stringify([request.sources, target, plan, by]);
-  if (lastRan?.key === key) return lastRan.ran;
-  const base = baseFor(request.sources, plan);
-  const run = runPlan({ base, target, plan, memory, checkpoint });
-  const findings = proof({ rendition: run.rendition, target, base, checkpoint, ...sound });
-  const result = { base, run, findings };
-  lastRan = { key, ran: result };
-  return result;
-}
-
-/** What is known of the companion sound. */
-const soundOf = ({
-  recordingMs,
-  soundName,
-  heard,
-}: Pick<RunRequest, 'recordingMs' | 'soundName' | 'heard'>) => ({
-  ...(recordingMs === undefined ? {} : { recordingMs }),
-  ...(soundName === undefined ? {} : { soundName }),
-  ...(heard ? { heard } : {}),
-});
-
-/** The sound that goes out beside the score; its length is that of its samples. */
-async function companionOf(
-  { sound }: HandoverRequest,
-  checkpoint: Checkpoint,
-): Promise<CompanionSound | null> {
-  if (!sound) return null;
-  const bytes = new Uint8Array(sound.bytes);
-  const samples = sound.samples ?? (await decodeSound(bytes, checkpoint)).samples;
-  return {
-    name: safeName(companionName(sound.name)),
-    bytes,
-    lengthUs: samples ? Math.round(lengthMs(samples) * 1000) : 0,
-    ...(samples ? { samples } : {}),
-  };
-}
-
-/** The piece of the base that a delivered one came from, as far as there is one. */
-const cameFrom = (base: Base, index: number): Piece =>
-  base.rendition.pieces[index] ?? base.rendition.pieces[0]!;
-
-function findingView(f: Finding, request: RunRequest, maps: readonly Maps[]): FindingView {
-  const said = sayFinding(f, request.target, maps[f.piece ?? 0]!);
-  return {
-    key: f.key,
-    rule: f.rule,
-    code: f.code,
-    severity: f.severity,
-    ...said,
-    part: f.part,
-    piece: f.piece ?? null,
-    spans: f.spans,
-    notes: f.notes.slice(),
-    mends: f.mends,
-    choice: f.choice ?? null,
-    noMend: f.noMend ?? null,
-  };
-}
-
-function mendReply(
-  request: RunRequest & { readonly accept?: boolean },
-  reach: MendReach,
-  checkpoint: Checkpoint,
-): MendAllReply {
-  const { base, run } = ran(request, checkpoint);
-  const { target, accept = false, leftAsIs } = request;
-  const sound = soundOf(request);
-  const { rendition } = run;
-  const asked = { rendition, target, base, reach, accept, leftAsIs, checkpoint, ...sound };
-  const done = mendMany(asked);
-  return {
-    applied: done.applied.map(({ title, lossless, says, steps }) => ({
-      title,
-      lossless,
-      says,
-      steps,
-    })),
-    remaining: tallyOf(done.findings, leftAsIs),
-    ...keptOf(rendition, done.rendition),
-    open: done.choices.length,
-    chosen: done.chosen,
-  };
-}
-
-const CHANGE_WORDS = [
-  ['dropped', 'left out or dropped'],
-  ['added', 'added'],
-  ['moved', 'moved on the clock'],
-  ['lengthChanged', 'of another length'],
-  ['keyChanged', 'on another key'],
-  ['velocityChanged', 'of another velocity'],
-  ['soundChanged', 'with another program, level or bend'],
-] as const;
 
 export const engine: Engine = {
   init(shared, epoch) {
-    cancel = shared ? new Int32Array(shared) : null;
+    sharesCancel(shared);
     keys = new ColumnKeys(epoch);
   },
 
@@ -272,11 +89,7 @@ export const engine: Engine = {
       };
     }),
 
-  forget(hash) {
-    for (const key of sources.keys()) if (key.startsWith(`${hash}#`)) sources.delete(key);
-    lastRan = null;
-    lastBase = null;
-  },
+  forget,
 
   run: (call, request, progress) =>
     answer(call, progress, (checkpoint) => {
@@ -454,6 +267,23 @@ export const engine: Engine = {
       const { pieces } = ran(request, checkpoint).run.rendition;
       const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
       return seamCandidates(piece, { fromBars: request.fromBars });
+    }),
+
+  driftFrom: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => {
+      const bytes = new Uint8Array(request.other.bytes);
+      const { source, damage } = openSource(bytes, {
+        key: 'other',
+        name: request.other.name,
+        sha256: '',
+        checkpoint,
+        shiftJis,
+      });
+      if (!source) return { ok: false as const, problems: damage.filter(isFatal).map(sayDamage) };
+      const { pieces } = ran(request, checkpoint).run.rendition;
+      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+      const { drift, ...compared } = driftBetween(piece.score, source.score);
+      return { ok: true as const, ...drift, says: compared.says };
     }),
 
   learn: (call, request, progress) =>

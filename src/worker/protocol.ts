@@ -301,6 +301,18 @@ export interface Catalogue {
   readonly writers: readonly { readonly id: string; readonly summary: string }[];
 }
 
+export type DriftReply =
+  | {
+      readonly ok: true;
+      /** Notes that both have, by clock time of what is delivered. */
+      readonly ms: Float64Array;
+      /** The other less the delivery, without what all share; milliseconds. */
+      readonly off: Float64Array;
+      readonly shiftMs: number;
+      readonly says: readonly string[];
+    }
+  | { readonly ok: false; readonly problems: readonly string[] };
+
 export type Progress = (done: number, total: number) => void;
 
 export interface Call {
@@ -365,6 +377,12 @@ export interface Engine {
     request: RunRequest & { readonly fromBars: readonly number[] },
     progress: Progress,
   ): Promise<Answer<readonly SeamCandidate[]>>;
+  /** How far what is delivered and another file stand apart, note by note. */
+  driftFrom(
+    call: Call,
+    request: RunRequest & { readonly other: OpenRequest },
+    progress: Progress,
+  ): Promise<Answer<DriftReply>>;
   learn(call: Call, request: LearnRequest, progress: Progress): Promise<Answer<Learnt>>;
   catalogue(): Catalogue;
   stepForms(): StepForm[];

@@ -64,7 +64,10 @@ export const usePictures = defineStore('pictures', () => {
   return { rows, fill, stop };
 });
 
-function pictureOf(job: JobRecord, { delivered, findings, tally, kept, choices }: RunView): PictureRow {
+function pictureOf(
+  job: JobRecord,
+  { delivered, findings, tally, kept, choices }: RunView,
+): PictureRow {
   const clock = makeClock(delivered.division, delivered.tempos);
   const parts = delivered.parts.flatMap((p) =>
     typeof p.columns === 'object' ? [{ leftOut: p.leftOut, columns: p.columns }] : [],

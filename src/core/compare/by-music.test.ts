@@ -6,7 +6,7 @@ import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testi
 import type { PlanStep } from '../plan/plan';
 import { runPlan } from '../plan/run';
 import type { Score } from '../score/score';
-import { compareMusic } from './by-music';
+import { compareMusic, driftBetween } from './by-music';
 import { baseOf } from '../plan/base';
 
 const tide = sourceFromBytes(week[0]!.bytes());
@@ -122,3 +122,17 @@ function line(late: number, length: number, velocity: number, gone: readonly num
     if (!gone.includes(i)) track.note(1, i * 480 + (i === 20 ? late : 0), length, 40 + i, velocity);
   return track;
 }
+
+it('drift: how far what both have stands apart, less what all share', () => {
+  const at = (ticks: readonly number[]) => {
+    const track = new Track('A');
+    ticks.forEach((t, i) => track.note(1, t, 100, 40 + i, 90));
+    return song([conductor(120), track]).score;
+  };
+  // At 120 BPM and 480 ticks a quarter a tick lasts 1.0417 ms; all 960 ticks later, the third 48 more.
+  const { drift, says } = driftBetween(at([0, 480, 960, 1440]), at([960, 1440, 1968, 2400]));
+  expect(drift.shiftMs).toBeCloseTo(1000, 6);
+  expect([...drift.ms].map(Math.round)).toEqual([0, 500, 1000, 1500]);
+  expect([...drift.off].map(Math.round)).toEqual([0, 0, 50, 0]);
+  expect(says[0]).toBe('all 1 s later');
+});

@@ -1,9 +1,10 @@
-import { mapsOf, roundMs } from '../score/inventory';
-import { sortByKey } from '../score/columns';
-import { isIn, ticksPerQuarterOf, type Score } from '../score/score';
+import { roundMs } from '../score/inventory';
+import { ticksPerQuarterOf, type Score } from '../score/score';
 import { count, plain } from '../target/words';
 import { sayClock } from '../time/meter-map';
 import { bpmOf } from '../time/tempo-map';
+import { commonOf } from './by-id';
+import { matchMusic, unmatched, type Line, type MusicMatch } from './match-music';
 
 /** Two files held against each other as music, without any lineage. */
 export interface MusicComparison {
@@ -40,153 +41,30 @@ export interface ComparedPlace {
   readonly noteNumber: number;
 }
 
-/** All notes of a score in order of start, in both measures of time. */
-interface Line {
-  count: number;
-  start: Float64Array;
-  length: Float64Array;
-  ms: Float64Array;
-  lengthMs: Float64Array;
-  key: Uint8Array;
-  velocity: Uint8Array;
-  channel: Uint8Array;
-}
-
-type Base = 'clock' | 'quarters';
-
-function lineOf(score: Score, base: Base): Line {
-  const { clock } = mapsOf(score);
-  const parts = score.parts.filter(isIn);
-  const total = parts.reduce((n, p) => n + p.notes.count, 0);
-  const ticks = new Int32Array(total);
-  const part = new Uint32Array(total);
-  const index = new Uint32Array(total);
-  let at = 0;
-  parts.forEach((p, k) => {
-    ticks.set(p.notes.start, at);
-    for (let i = 0; i < p.notes.count; i++) {
-      part[at] = k;
-      index[at++] = i;
-    }
-  });
-  const order = sortByKey(ticks);
-  const quarter = 1 / ticksPerQuarterOf(score.division);
-  const line: Line = {
-    count: total,
-    start: new Float64Array(total),
-    length: new Float64Array(total),
-    ms: new Float64Array(total),
-    lengthMs: new Float64Array(total),
-    key: new Uint8Array(total),
-    velocity: new Uint8Array(total),
-    channel: new Uint8Array(total),
-  };
-  for (let n = 0; n < total; n++) {
-    const p = parts[part[order[n]!]!]!;
-    const i = index[order[n]!]!;
-    const from = p.notes.start[i]!;
-    const to = p.notes.end[i]!;
-    line.ms[n] = clock.msAt(from);
-    line.lengthMs[n] = clock.msAt(to) - line.ms[n]!;
-    line.start[n] = base === 'clock' ? line.ms[n]! : from * quarter;
-    line.length[n] = base === 'clock' ? line.lengthMs[n]! : (to - from) * quarter;
-    line.key[n] = p.notes.noteNumber[i]!;
-    line.velocity[n] = p.notes.velocity[i]!;
-    line.channel[n] = p.channel;
-  }
-  return line;
-}
-
-/** Notes of each key, in order of start. */
-function byKey(line: Line): Uint32Array[] {
-  const counts = new Uint32Array(128);
-  for (let n = 0; n < line.count; n++) counts[line.key[n]!]!++;
-  const lists = Array.from(counts, (c) => new Uint32Array(c));
-  counts.fill(0);
-  for (let n = 0; n < line.count; n++) {
-    const key = line.key[n]!;
-    lists[key]![counts[key]!++] = n;
-  }
-  return lists;
-}
-
-const SAMPLES = 400;
-const MOST_VOTES_A_SAMPLE = 4000;
-
-/**
- * The shift that most notes share: sampled notes of A vote for their distance to every note of B on
- * the same key, in bins of twice the tolerance; the fullest pair of bins wins.
- */
-function commonShift(a: Line, b: Line, tolerance: number) {
-  const keysB = byKey(b);
-  const bin = tolerance * 2;
-  const votes = new Map<number, { votes: number; sum: number }>();
-  const step = Math.max(1, Math.floor(a.count / SAMPLES));
-  let asked = 0;
-  for (let n = 0; n < a.count; n += step) {
-    const list = keysB[a.key[n]!]!;
-    if (list.length === 0) continue;
-    asked++;
-    const stride = Math.max(1, Math.ceil(list.length / MOST_VOTES_A_SAMPLE));
-    for (let k = 0; k < list.length; k += stride) {
-      const by = b.start[list[k]!]! - a.start[n]!;
-      const slot = Math.round(by / bin);
-      const known = votes.get(slot);
-      if (known) {
-        known.votes++;
-        known.sum += by;
-      } else votes.set(slot, { votes: 1, sum: by });
-    }
-  }
-  let best = { votes: 0, sum: 0 };
-  for (const [slot, here] of votes) {
-    const next = votes.get(slot + 1);
-    const both = { votes: here.votes + (next?.votes ?? 0), sum: here.sum + (next?.sum ?? 0) };
-    // Of equals the smallest shift is the likeliest.
-    const less = Math.abs(both.sum / both.votes) < Math.abs(best.sum / (best.votes || 1));
-    if (both.votes > best.votes || (both.votes === best.votes && less)) best = both;
-  }
-  return {
-    shift: best.votes === 0 ? 0 : best.sum / best.votes,
-    share: asked === 0 ? 0 : best.votes / asked,
-  };
-}
-
 const MOST_PLACES = 20;
 
-/** Matches two files despite a shift, another PPQ, another tempo map or another track layout. */
-export function compareMusic(scoreA: Score, scoreB: Score): MusicComparison {
-  const ppqA = ticksPerQuarterOf(scoreA.division);
-  const ppqB = ticksPerQuarterOf(scoreB.division);
-  const tickMs = (s: Score, ppq: number) => mapsOf(s).clock.tempoAt(0) / 1000 / ppq;
-  // Within this two notes stand at one place: half a tick of the coarser file, or less than a tick
-  // where both count alike.
-  const tolerances: Record<Base, number> = {
-    quarters: ppqA === ppqB ? 0.49 / ppqA : 0.51 / Math.min(ppqA, ppqB),
-    clock: 0.51 * Math.max(tickMs(scoreA, ppqA), tickMs(scoreB, ppqB)),
-  };
-  const trials = (['quarters', 'clock'] as const).map((base) => {
-    const a = lineOf(scoreA, base);
-    const b = lineOf(scoreB, base);
-    return { base, a, b, tolerance: tolerances[base], ...commonShift(a, b, tolerances[base]) };
-  });
-  // Quarters are exact; the clock is taken where it matches clearly more.
-  const chosen = trials[1]!.share > trials[0]!.share * 1.02 ? trials[1]! : trials[0]!;
-  const { a, b, base, tolerance, shift } = chosen;
+/** Two files as music, in figures and in words. */
+export const compareMusic = (scoreA: Score, scoreB: Score): MusicComparison =>
+  comparison(matchMusic(scoreA, scoreB), scoreA, scoreB);
 
-  const matchA = new Int32Array(a.count).fill(-1);
-  const matchB = new Int32Array(b.count).fill(-1);
-  const keysA = byKey(a);
-  const keysB = byKey(b);
-  const pair = (x: number, y: number) => {
-    matchA[x] = y;
-    matchB[y] = x;
+/** The same with how far each note that both have stands apart in time, less what all share. */
+export function driftBetween(scoreA: Score, scoreB: Score) {
+  const match = matchMusic(scoreA, scoreB);
+  const compared = comparison(match, scoreA, scoreB);
+  const { a, b, matchA } = match;
+  const both = Array.from(matchA.keys()).filter((x) => matchA[x]! >= 0);
+  const apart = Float64Array.from(both, (x) => b.ms[matchA[x]!]! - a.ms[x]!);
+  const shiftMs = commonOf(apart);
+  const drift = {
+    ms: Float64Array.from(both, (x) => a.ms[x]!),
+    off: apart.map((ms) => ms - shiftMs),
+    shiftMs,
   };
-  for (let key = 0; key < 128; key++)
-    pairInPlace(a, b, keysA[key]!, keysB[key]!, shift, tolerance, pair);
-  // What is left on a key and stands near is taken as moved.
-  const reach = base === 'clock' ? 1000 : 2;
-  let moved = 0;
+  return { ...compared, drift };
+}
+
+function comparison(match: MusicMatch, scoreA: Score, scoreB: Score): MusicComparison {
+  const { a, b, base, tolerance, shift, matchA, matchB } = match;
   const places: ComparedPlace[] = [];
   const placed = new Map<ComparedPlace['kind'], number>();
   const place = (kind: ComparedPlace['kind'], line: Line, n: number) => {
@@ -195,42 +73,8 @@ export function compareMusic(scoreA: Score, scoreB: Score): MusicComparison {
     if (before < MOST_PLACES)
       places.push({ kind, atMs: roundMs(line.ms[n]!), noteNumber: line.key[n]! });
   };
-  for (let key = 0; key < 128; key++) {
-    const left = keysA[key]!.filter((n) => matchA[n]! < 0);
-    const free = keysB[key]!.filter((n) => matchB[n]! < 0);
-    let k = 0;
-    for (const x of left) {
-      const wanted = a.start[x]! + shift;
-      while (k < free.length && b.start[free[k]!]! < wanted - reach) k++;
-      let best = -1;
-      for (let j = k; j < free.length && b.start[free[j]!]! <= wanted + reach; j++) {
-        if (matchB[free[j]!]! >= 0) continue;
-        const away = Math.abs(b.start[free[j]!]! - wanted);
-        if (best < 0 || away < Math.abs(b.start[best]! - wanted)) best = free[j]!;
-      }
-      if (best < 0) continue;
-      pair(x, best);
-      moved++;
-      place('moved', a, x);
-    }
-  }
-  // A note at the same place, of the same length, on another key was put on another key.
-  let otherKey = 0;
-  const leftA = indices(matchA);
-  const leftB = indices(matchB);
-  let k = 0;
-  for (const x of leftA) {
-    const wanted = a.start[x]! + shift;
-    while (k < leftB.length && b.start[leftB[k]!]! < wanted - tolerance) k++;
-    for (let j = k; j < leftB.length && b.start[leftB[j]!]! <= wanted + tolerance; j++) {
-      const y = leftB[j]!;
-      if (matchB[y]! >= 0 || Math.abs(b.length[y]! - a.length[x]!) > tolerance * 2) continue;
-      pair(x, y);
-      otherKey++;
-      place('otherKey', a, x);
-      break;
-    }
-  }
+  for (const x of match.moved) place('moved', a, x);
+  for (const x of match.otherKey) place('otherKey', a, x);
 
   let [shorter, longer, louder, softer, otherChannel, same] = [0, 0, 0, 0, 0, 0];
   const shifts: number[] = [];
@@ -254,8 +98,8 @@ export function compareMusic(scoreA: Score, scoreB: Score): MusicComparison {
     shifts.push(b.ms[y]! - a.ms[x]!);
     if (!another && b.velocity[y] === a.velocity[x] && b.key[y] === a.key[x]) same++;
   }
-  const missing = indices(matchA);
-  const added = indices(matchB);
+  const missing = unmatched(matchA);
+  const added = unmatched(matchB);
   missing.slice(0, MOST_PLACES).forEach((n) => place('missing', a, n));
   added.slice(0, MOST_PLACES).forEach((n) => place('added', b, n));
   shifts.sort((p, q) => p - q);
@@ -271,12 +115,12 @@ export function compareMusic(scoreA: Score, scoreB: Score): MusicComparison {
     same,
     missing: missing.length,
     added: added.length,
-    moved,
+    moved: match.moved.length,
     shorter,
     longer,
     louder,
     softer,
-    otherKey,
+    otherKey: match.otherKey.length,
     otherChannel,
     markers: compareMarkers(scoreA, scoreB),
     tempo: tempoLine(scoreA) === tempoLine(scoreB) ? ('same' as const) : ('differs' as const),
@@ -284,42 +128,6 @@ export function compareMusic(scoreA: Score, scoreB: Score): MusicComparison {
     places: places.sort((p, q) => p.atMs - q.atMs),
   };
   return { ...facts, says: sentences(facts, scoreA, scoreB) };
-}
-
-const indices = (match: Int32Array): number[] => {
-  const out: number[] = [];
-  match.forEach((m, n) => m < 0 && out.push(n));
-  return out;
-};
-
-/** Two sorted lists of one key walked together; of several in reach the one of the same length. */
-function pairInPlace(
-  a: Line,
-  b: Line,
-  listA: Uint32Array,
-  listB: Uint32Array,
-  shift: number,
-  tolerance: number,
-  pair: (x: number, y: number) => void,
-) {
-  const taken = new Uint8Array(listB.length);
-  let k = 0;
-  for (const x of listA) {
-    const wanted = a.start[x]! + shift;
-    while (k < listB.length && b.start[listB[k]!]! < wanted - tolerance) k++;
-    let best = -1;
-    for (let j = k; j < listB.length && b.start[listB[j]!]! <= wanted + tolerance; j++) {
-      if (taken[j] === 1) continue;
-      const off = (i: number) =>
-        Math.abs(b.length[listB[i]!]! - a.length[x]!) +
-        (b.velocity[listB[i]!] === a.velocity[x] ? 0 : tolerance / 2) +
-        (b.channel[listB[i]!] === a.channel[x] ? 0 : tolerance / 4);
-      if (best < 0 || off(j) < off(best)) best = j;
-    }
-    if (best < 0) continue;
-    taken[best] = 1;
-    pair(x, listB[best]!);
-  }
 }
 
 /** Markers by their text, as often as each stands. */

@@ -232,7 +232,8 @@ export function judgedBehind(
   const said = titles.slice(0, 2).join(', ') + (titles.length > 2 ? '…' : '');
   return {
     ...trial,
-    cost: trial.cost + made.length * COST_OF_STOP,
+    // What loses nothing stays first: bars can be mended behind it, a clock that was left cannot.
+    cost: trial.lossless ? trial.cost : trial.cost + made.length * COST_OF_STOP,
     costs: `${trial.costs}, then ${count(made.length, 'stop')}: ${said}`,
   };
 }

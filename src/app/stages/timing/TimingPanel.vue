@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { NButton } from 'naive-ui';
+import { useFileDialog } from '@vueuse/core';
 import { plain } from '../../../core/target/words';
 import { bpmOf } from '../../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../../core/time/meter-map';
@@ -9,6 +10,7 @@ import MarginNote from '../../margin/MarginNote.vue';
 import { useJob } from '../../stores/job';
 import { useLiningUp } from '../../stores/lining-up';
 import { useLooking } from '../../stores/looking';
+import { useOtherExport } from '../../stores/other-export';
 import { usePlaying } from '../../stores/playing';
 import { useRecording } from '../../stores/recording';
 import StepEditor from '../StepEditor.vue';
@@ -26,6 +28,7 @@ const looking = useLooking();
 const playing = usePlaying();
 const recording = useRecording();
 const lining = useLiningUp();
+const other = useOtherExport();
 const piece = computed(() => job.shown?.delivered ?? null);
 const TIMING_STEPS = [
   'rest-at-start',
@@ -66,7 +69,7 @@ const TABS = [
 ] as const;
 const tab = ref<(typeof TABS)[number]['id']>('time');
 
-type Against = 'recording' | 'source';
+type Against = 'recording' | 'source' | 'other';
 const against = ref<Against>('recording');
 watch(
   () => recording.listened !== null,
@@ -95,8 +98,34 @@ const fromSource = computed<DriftPoint[]>(() => {
   const each = Math.max(1, Math.ceil(all.length / MOST_POINTS));
   return all.filter((_, i) => i % each === 0);
 });
+/** Another export less what is delivered, without what all of it is later or earlier by. */
+const fromOther = computed<DriftPoint[]>(() => {
+  const { ms, off } = other.found ?? { ms: [], off: [] };
+  const each = Math.max(1, Math.ceil(ms.length / MOST_POINTS));
+  return Array.from({ length: Math.ceil(ms.length / each) }, (_, k) => ({
+    ms: ms[k * each]!,
+    off: off[k * each]!,
+  }));
+});
+const { open: chooseOther, onChange: onOther } = useFileDialog({
+  accept: '.mid,.midi,.smf,.rmi,.kar',
+  multiple: false,
+  reset: true,
+});
+onOther((files) => {
+  const file = files?.[0];
+  if (!file) return;
+  against.value = 'other';
+  void other.take(file);
+});
+const WHAT: Record<Against, string> = {
+  recording: 'The recording less the score',
+  source: 'The source less the delivery',
+  other: 'The other export less the delivery',
+};
 const points = computed<DriftPoint[]>(() => {
   if (against.value === 'source') return fromSource.value;
+  if (against.value === 'other') return fromOther.value;
   const anchors = lining.anchorDrift.flatMap(({ anchor, at }) =>
     at ? [{ ms: at.ms, off: at.off, anchor: true, ...(anchor.out ? { out: true } : {}) }] : [],
   );
@@ -130,15 +159,31 @@ function go(ms: number) {
         <button type="button" :aria-pressed="against === 'source'" @click="against = 'source'">
           against the source
         </button>
+        <button
+          type="button"
+          :aria-pressed="against === 'other'"
+          :title="
+            other.name
+              ? 'Look at it again'
+              : 'A newer export, or any file of the same song: it is only looked at'
+          "
+          @click="other.name && against !== 'other' ? (against = 'other') : chooseOther()"
+        >
+          {{ other.name ? `against ${other.name}` : 'against another export…' }}
+        </button>
       </div>
+      <p v-if="against === 'other' && other.problem" class="said" role="alert">
+        {{ other.problem }}
+      </p>
+      <p v-else-if="against === 'other' && other.found" class="said" role="status">
+        {{ other.name }} has {{ other.found.says.join(', ') }}.
+      </p>
       <DriftPlot
         :points="points"
         :end-ms="endMs"
         :within="within"
         :now-ms="playing.ms"
-        :what="
-          against === 'recording' ? 'The recording less the score' : 'The source less the delivery'
-        "
+        :what="WHAT[against]"
         @go="go"
       />
     </div>
@@ -227,6 +272,11 @@ function go(ms: number) {
 .against button:disabled {
   opacity: 0.5;
   cursor: default;
+}
+
+.said {
+  margin: 0 0 4px;
+  font: 14px/1.35 var(--serif);
 }
 
 .body {

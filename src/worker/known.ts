@@ -1,0 +1,154 @@
+import { Cancelled, type Checkpoint } from '../core/diagnostic/checkpoint';
+import type { Finding } from '../core/diagnostic/finding';
+import { safeName, type CompanionSound } from '../core/outputs/define-writer';
+import { PlanMemory } from '../core/plan/memory';
+import type { Plan } from '../core/plan/plan';
+import { runPlan, type PlanRun } from '../core/plan/run';
+import { proof } from '../core/rules/proof';
+import type { Piece } from '../core/score/piece';
+import { decodeSound } from '../core/sound/decode';
+import { lengthMs } from '../core/sound/samples';
+import { makeBase, type Base } from '../core/sources/merge';
+import { withKey, type SourceScore } from '../core/sources/source';
+import { companionName } from '../core/target/sound';
+import type { Answer, Call, HandoverRequest, Progress, RunRequest, SourceRef } from './protocol';
+
+// What this worker knows between its calls: sources by their bytes, the last base, the last run.
+
+export const sources = new Map<string, SourceScore>();
+const memory = new PlanMemory();
+let cancel: Int32Array | null = null;
+
+export const sharesCancel = (shared: SharedArrayBuffer | null) => {
+  cancel = shared ? new Int32Array(shared) : null;
+};
+
+const hex = (buffer: ArrayBuffer) =>
+  Array.from(new Uint8Array(buffer), (b) => b.toString(16).padStart(2, '0')).join('');
+export const sha256 = async (bytes: Uint8Array) =>
+  hex(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>));
+
+const japanese = new TextDecoder('shift_jis');
+export const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
+
+/** Progress at most every 50 ms; a call that was given up ends here. */
+function checkpointOf(call: Call, progress: Progress): Checkpoint {
+  let last = performance.now();
+  return (done, total) => {
+    if (cancel && Atomics.load(cancel, call.id % cancel.length) === call.id) throw new Cancelled();
+    const now = performance.now();
+    if (now - last < 50) return;
+    last = now;
+    progress(done, total);
+  };
+}
+
+export async function answer<T>(
+  call: Call,
+  progress: Progress,
+  work: (checkpoint: Checkpoint) => Promise<T> | T,
+): Promise<Answer<T>> {
+  try {
+    const checkpoint = checkpointOf(call, progress);
+    checkpoint(0, 1);
+    return { is: 'done', value: await work(checkpoint) };
+  } catch (error) {
+    if (error instanceof Cancelled) return { is: 'cancelled' };
+    if (error instanceof UnknownSource) {
+      const { sha256: hash, sequence } = error.ref;
+      const which = sequence === undefined ? {} : { sequence };
+      return { is: 'unknown-source', sha256: hash, ...which };
+    }
+    throw error;
+  }
+}
+
+class UnknownSource extends Error {
+  constructor(readonly ref: Pick<SourceRef, 'sha256' | 'sequence'>) {
+    super('unknown source');
+  }
+}
+
+/** Of a format 2 file each sequence is a source of its own. */
+export const slotOf = ({ sha256: hash, sequence }: Pick<SourceRef, 'sha256' | 'sequence'>) =>
+  `${hash}#${sequence ?? ''}`;
+
+/** Key and name are the job's: the same bytes may be known by several. */
+export function sourceOf(ref: SourceRef): SourceScore {
+  const source = sources.get(slotOf(ref));
+  if (!source) throw new UnknownSource(ref);
+  return withKey(source, ref.key, ref.name);
+}
+
+/** The last base: most calls are about the job that is open. */
+let lastBase: { key: string; base: Base } | null = null;
+
+export function baseFor(refs: readonly SourceRef[], plan: Plan): Base {
+  const key = JSON.stringify([refs, plan.uses ?? []]);
+  if (lastBase?.key === key) return lastBase.base;
+  const base = makeBase(refs.map(sourceOf), plan.uses);
+  lastBase = { key, base };
+  return base;
+}
+
+interface Ran {
+  base: Base;
+  run: PlanRun;
+  findings: Finding[];
+}
+
+/** The last run and its findings: mends, sound and handover ask for the same one again. */
+let lastRan: { key: string; ran: Ran } | null = null;
+
+export function ran(request: Omit<RunRequest, 'known'>, checkpoint: Checkpoint): Ran {
+  const { target, plan } = request;
+  const sound = soundOf(request);
+  const { recordingMs, soundName, soundSha, heard } = request;
+  const by = [recordingMs, soundName, soundSha, heard !== undefined];
+  const key = JSON.stringify([request.sources, target, plan, by]);
+  if (lastRan?.key === key) return lastRan.ran;
+  const base = baseFor(request.sources, plan);
+  const run = runPlan({ base, target, plan, memory, checkpoint });
+  const findings = proof({ rendition: run.rendition, target, base, checkpoint, ...sound });
+  const result = { base, run, findings };
+  lastRan = { key, ran: result };
+  return result;
+}
+
+/** What is known of the companion sound. */
+export const soundOf = ({
+  recordingMs,
+  soundName,
+  heard,
+}: Pick<RunRequest, 'recordingMs' | 'soundName' | 'heard'>) => ({
+  ...(recordingMs === undefined ? {} : { recordingMs }),
+  ...(soundName === undefined ? {} : { soundName }),
+  ...(heard ? { heard } : {}),
+});
+
+/** The sound that goes out beside the score; its length is that of its samples. */
+export async function companionOf(
+  { sound }: HandoverRequest,
+  checkpoint: Checkpoint,
+): Promise<CompanionSound | null> {
+  if (!sound) return null;
+  const bytes = new Uint8Array(sound.bytes);
+  const samples = sound.samples ?? (await decodeSound(bytes, checkpoint)).samples;
+  return {
+    name: safeName(companionName(sound.name)),
+    bytes,
+    lengthUs: samples ? Math.round(lengthMs(samples) * 1000) : 0,
+    ...(samples ? { samples } : {}),
+  };
+}
+
+/** The piece of the base that a delivered one came from, as far as there is one. */
+export const cameFrom = (base: Base, index: number): Piece =>
+  base.rendition.pieces[index] ?? base.rendition.pieces[0]!;
+
+/** The bytes of a source are not needed any more. */
+export function forget(hash: string) {
+  for (const key of sources.keys()) if (key.startsWith(`${hash}#`)) sources.delete(key);
+  lastRan = null;
+  lastBase = null;
+}
