@@ -30,7 +30,7 @@ export function testStep(id: string, cases: readonly StepCase[]): void {
         const before = freeze(renditionOf(c.source, anyTarget));
         const seen = snapshot(before);
         const call = { step: id, params: c.params, scope: c.scope ?? {} };
-        const { rendition, outcome } = runStep(before, call, baseOf(c.source).notes);
+        const { rendition, outcome } = runStep(before, call, baseOf(c.source));
         expect(snapshot(before)).toBe(seen);
         if (c.refused) {
           expect(outcome.refused).toMatch(c.refused);
@@ -40,7 +40,7 @@ export function testStep(id: string, cases: readonly StepCase[]): void {
         expect(outcome.refused).toBeNull();
         expect(outcome.effect).toMatchObject(c.effect ?? {});
         expect(outcome.effect!.says).not.toMatch(/undefined|NaN/);
-        const again = runStep(before, call, baseOf(c.source).notes);
+        const again = runStep(before, call, baseOf(c.source));
         expect(snapshot(again.rendition)).toBe(snapshot(rendition));
         c.expect?.(rendition, before);
       });
@@ -56,7 +56,7 @@ export function testStep(id: string, cases: readonly StepCase[]): void {
           params: strange,
           scope: {},
         },
-        baseOf(known.source).notes,
+        baseOf(known.source),
       );
       expect(run.outcome.refused).toMatch(/surprise/);
     });

@@ -161,11 +161,7 @@ describe('ghosts of a mend that is looked at', () => {
   const source = piece([0, 240, 60], [480, 240, 62], [960, 240, 64]);
   const withStep = (step: string, params: unknown) => {
     const call = { step, params, scope: {} };
-    const done = runStep(
-      baseRendition(baseOf(source), target),
-      call,
-      baseOf(source).notes,
-    ).rendition;
+    const done = runStep(baseRendition(baseOf(source), target), call, baseOf(source)).rendition;
     return laidPiece(done.pieces[0]!);
   };
   const before = laid(source, target);

@@ -1,7 +1,7 @@
 import { sayIssue } from '../diagnostic/say-issue';
 import { mapsOf } from '../score/inventory';
 import type { Piece, Rendition } from '../score/piece';
-import type { NoteIndex } from '../sources/note-index';
+import type { Base } from '../sources/merge';
 import { REACHES, type Effect, type Reach } from '../steps/call';
 import type { Loss, StepDefinition, StepResult } from '../steps/define-step';
 import { findStep } from '../steps/index';
@@ -35,7 +35,7 @@ const NOT_THERE = 'What this step is for is not in this source.';
 export function runStep(
   rendition: Rendition,
   step: Pick<PlanStep, 'step' | 'params' | 'scope'>,
-  notes: NoteIndex,
+  base: Pick<Base, 'notes' | 'rendition'>,
 ): StepRun {
   const refuse = (refused: string, missing = NOTHING_MISSING): StepRun => ({
     rendition,
@@ -59,16 +59,22 @@ export function runStep(
   const pieces: Piece[] = [];
   const passedOver: { file: string; says: string }[] = [];
   const missings: Missing[] = [];
-  for (const piece of rendition.pieces) {
+  for (const [at, piece] of rendition.pieces.entries()) {
     if (file !== undefined && piece.delivery.fileName !== file) {
       pieces.push(piece);
       continue;
     }
-    const { select, missing, empty } = resolveScope(piece, step.scope, notes);
+    const { select, missing, empty } = resolveScope(piece, step.scope, base.notes);
     missings.push(missing);
     const result: StepResult = empty
       ? { refused: NOT_THERE }
-      : definition.apply({ piece, params: params.data, maps: mapsOf(piece.score), select });
+      : definition.apply({
+          piece,
+          params: params.data,
+          maps: mapsOf(piece.score),
+          select,
+          came: base.rendition.pieces[at] ?? base.rendition.pieces[0]!,
+        });
     if ('refused' in result) {
       passedOver.push({ file: piece.delivery.fileName, says: result.refused });
       pieces.push(piece);

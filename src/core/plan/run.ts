@@ -58,7 +58,7 @@ export function runPlan({ base, target, plan, memory, checkpoint }: RunInput): P
     }
     const text = memory ? `${state}\n${JSON.stringify([step.step, step.params, step.scope])}` : '';
     const known = memory?.get(text);
-    const result = known?.run ?? runStep(rendition, step, base.notes);
+    const result = known?.run ?? runStep(rendition, step, base);
     // A state is known by its number from here on.
     if (memory) state = `#${known?.id ?? memory.put(text, result, rendition)}`;
     rendition = result.rendition;

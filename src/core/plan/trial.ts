@@ -163,7 +163,7 @@ export class Trials {
     const said: string[] = [];
     for (const step of mend.steps) {
       this.checkpoint(0, 1);
-      const { rendition: after, outcome } = runStep(next, step, this.base.notes);
+      const { rendition: after, outcome } = runStep(next, step, this.base);
       if (outcome.refused !== null) return refusedTrial(rendition, outcome.refused);
       losses.push(...outcome.losses);
       if (outcome.effect) said.push(outcome.effect.says);

@@ -74,6 +74,8 @@ export interface Piece {
   readonly chain?: readonly ChainLink[];
   /** What was done to the sound that plays beside it, one change on top of the other. */
   readonly sound?: readonly SoundEdit[];
+  /** Some step took the sound along with the score: it lies no more beside the music as it came. */
+  readonly soundMoved?: true;
   /** Where the ticks of the base went, through every step so far; none where none moved time. */
   readonly fromBase?: TimeMap;
 }

@@ -86,7 +86,7 @@ it('notes that are no longer there are named, the others are edited', () => {
   const { outcome, rendition } = runStep(
     before,
     { step: 'by-hand', params, scope },
-    baseOf(source).notes,
+    baseOf(source),
   );
   expect(outcome.missing.notes).toEqual([at(1, 60)]);
   expect(keysOf(rendition).map((n) => n[2])).toEqual([60, 64, 60]);
@@ -112,7 +112,7 @@ it('drawn notes stand on the ticks of the base, wherever a rest put them', () =>
 it('editing nothing changes nothing; edits there and back are the identity', () => {
   const before = renditionOf(source, targetWith({ seats: [] }));
   const run = (from: typeof before, params: unknown) =>
-    runStep(from, { step: 'by-hand', params, scope: { notes } }, baseOf(source).notes).rendition;
+    runStep(from, { step: 'by-hand', params, scope: { notes } }, baseOf(source)).rendition;
   expect(run(before, { edits: [] }).pieces[0]).toBe(before.pieces[0]);
   fc.assert(
     fc.property(fc.nat(2), fc.nat(3000), fc.integer({ min: -60, max: 60 }), (note, ticks, up) => {

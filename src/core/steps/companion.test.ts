@@ -1,9 +1,11 @@
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { conductor, song, Track } from '../../../testing/score-builder';
 import { testStep } from '../../../testing/step-tester';
 import { mapsOf } from '../score/inventory';
 import type { Rendition } from '../score/piece';
 import { endOf, layoutOf } from '../sound/edits';
+import { baseOf } from '../plan/base';
+import { runPlan } from '../plan/run';
 import { deliver } from '../../../testing/rehearsing';
 import { decodeWave } from '../sound/decode-wave';
 import { writeWave } from '../sound/render';
@@ -173,4 +175,68 @@ it('anchors go with the score when a rest is put before it', () => {
   ].map((s, i) => ({ ...s, scope: {}, on: true, key: String(i) }));
   const { rendition } = deliver(two, findTarget('fog-pier')!, { steps });
   expect(startMs(rendition, 1) - startMs(rendition, 0)).toBeCloseTo(2200, 0);
+});
+
+/** Eight bars at 120 BPM, 2 s each, a note in every one. */
+const eight = song([
+  conductor(120),
+  Array.from({ length: 8 }).reduce<Track>(
+    (t, _, i) => t.note(1, i * 1920, 480, 60 + i, 90),
+    new Track('A'),
+  ),
+]);
+const followed = (...steps: [string, object][]) => {
+  const list = [...steps, ['sound-follow', {}] as const].map(([step, params], i) => ({
+    ...{ step, params, scope: {}, on: true, key: String(i) },
+  }));
+  const { rendition } = deliver(eight, findTarget('fog-pier')!, { steps: list });
+  return layoutOf(soundOf(rendition), 20_000_000);
+};
+const heardAt = (layout: ReturnType<typeof layoutOf>) =>
+  layout.map((s) => [s.from / 1e6, s.to / 1e6, s.source === null ? null : s.source / 1e6]);
+describe('the sound follows the score', () => {
+  it('a rest at the start is a silence before it', () => {
+    expect(heardAt(followed(['rest-at-start', { bars: 2 }]))).toEqual([
+      [0, 4, null],
+      [4, 24, 0],
+    ]);
+  });
+  it('of bars that are kept alone just theirs are heard, up to the end', () => {
+    expect(heardAt(followed(['keep-bars', { fromBar: 3, bars: 4 }]))).toEqual([[0, 8, 4]]);
+  });
+  it('bars cut at the start and a rest put there: both', () => {
+    expect(
+      heardAt(followed(['keep-bars', { fromBar: 3, bars: 6 }], ['rest-at-start', { bars: 1 }])),
+    ).toEqual([
+      [0, 2, null],
+      [2, 18, 4],
+    ]);
+  });
+  it('one tempo that holds the clock moves nothing', () => {
+    expect(
+      heardAt(followed(['one-tempo-holding-clock', { microsecondsPerQuarter: 400_000 }])),
+    ).toEqual([[0, 20, 0]]);
+  });
+});
+testStep('sound-follow', [
+  {
+    name: 'where nothing moved it stays',
+    source: two,
+    params: {},
+    expect: (after, before) => expect(after.pieces[0]).toBe(before.pieces[0]),
+  },
+]);
+it('a sound that was taken along, or a tempo that became another, is said and changes nothing', () => {
+  const outcome = (...steps: [string, object][]) =>
+    runPlan({
+      base: baseOf(eight),
+      target: findTarget('fog-pier')!,
+      plan: {
+        steps: [...steps, ['sound-follow', {}] as const].map(([step, params], i) => ({
+          ...{ step, params, scope: {}, on: true, key: String(i) },
+        })),
+      },
+    }).outcomes.at(-1)!.refused;
+  expect(outcome(['rest-at-start', { bars: 2, soundToo: true }])).toMatch(/took the sound along/);
+  expect(outcome(['scale-tempo', { percent: 80 }])).toMatch(/From 0:00.000 on the tempo/);
 });

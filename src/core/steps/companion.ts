@@ -2,7 +2,11 @@ import * as z from 'zod';
 import { deliveredEnd } from '../reading/ends';
 import type { Piece } from '../score/piece';
 import { placedLater, type SoundEdit } from '../sound/edits';
-import { plain } from '../target/words';
+import { followScore } from '../sound/follow-score';
+import { count, plain } from '../target/words';
+import { sayClock } from '../time/meter-map';
+import { mapsOf } from '../score/inventory';
+import { endTickOf } from '../score/score';
 import { defineStep, done } from './define-step';
 
 /** Steps on the sound that plays beside the score. They are edits: no sample is touched here. */
@@ -127,5 +131,39 @@ export const soundEnd = defineStep({
     const ms = params.ms ?? maps.clock.msAt(deliveredEnd(piece));
     if (!(ms > 0)) return { refused: 'The score has no length that the sound could have.' };
     return edited(piece, [{ is: 'length', us: us(ms) }], `Sound ${seconds(ms)} long`);
+  },
+});
+
+export const soundFollow = defineStep({
+  id: 'sound-follow',
+  reach: 'piece',
+  title: 'Sound follows the score',
+  summary:
+    'Cuts the companion sound where bars were cut, and puts silence where rests were put in, by all that stands before this step.',
+  params: z.strictObject({}),
+  describe: () => 'the sound follows the score',
+  apply({ piece, maps, came }) {
+    if (piece.soundMoved)
+      return {
+        refused:
+          'A step before this one took the sound along already. Turn that off in it, or leave this step out.',
+      };
+    const before = mapsOf(came.score).clock;
+    // What brought several sources to one PPQ is no move.
+    const known = came.fromBase?.stages.length ?? 0;
+    const map = { stages: piece.fromBase?.stages.slice(known) ?? [] };
+    const ends = { base: endTickOf(came.score), now: endTickOf(piece.score) };
+    const followed = followScore(map, before, maps.clock, ends);
+    if ('stretchedAtTick' in followed)
+      return {
+        refused: `From ${sayClock(before.msAt(followed.stretchedAtTick))} on the tempo is another one: a sound can be moved and cut here, not made faster or slower.`,
+      };
+    const { edits } = followed;
+    if (edits.length === 0) return done(piece, { says: 'The sound lies beside it as it is' });
+    return edited(
+      { ...piece, soundMoved: true },
+      edits,
+      `Sound changed in ${count(edits.length, 'place')}`,
+    );
   },
 });

@@ -27,6 +27,8 @@ export interface StepInput<P> {
   readonly params: P;
   readonly select: Selection;
   readonly maps: Maps;
+  /** The piece as it came in, before any step. */
+  readonly came: Piece;
 }
 
 /** Something that a step took away, to be listed. */
@@ -163,6 +165,7 @@ export const everything = (piece: Piece): StepInput<undefined> => ({
   piece,
   params: undefined,
   maps: mapsOf(piece.score),
+  came: piece,
   select: {
     whole: true,
     chosen: false,

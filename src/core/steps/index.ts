@@ -23,7 +23,15 @@ import { keepReach } from './spacing/keep-reach';
 import { limitOpen } from './spacing/limit-open';
 import { keepVoices } from './spacing/keep-voices';
 import { lengthen } from './spacing/lengthen';
-import { soundCut, soundEnd, soundGap, soundLater, soundLevel, soundSilence } from './companion';
+import {
+  soundCut,
+  soundEnd,
+  soundFollow,
+  soundGap,
+  soundLater,
+  soundLevel,
+  soundSilence,
+} from './companion';
 import { pairStuck } from './spacing/pair-stuck';
 import { shorten } from './spacing/shorten';
 import { oneLongNote, repeatsElsewhere } from './spacing/repeats';
@@ -89,6 +97,7 @@ export const steps: readonly StepDefinition[] = [
   soundCut,
   soundSilence,
   soundLevel,
+  soundFollow,
   setLength,
   loop,
   placeMarker,

@@ -56,12 +56,12 @@ it('a mend of one file leaves the others alone', () => {
     { place: 'k1', fileName: 'k1.mid', fromBar: 2, bars: 2 },
   ];
   const carve = { step: 'carve', params: { places }, scope: {} };
-  const { rendition } = runStep(renditionOf(source, crate), carve, baseOf(source).notes);
+  const { rendition } = runStep(renditionOf(source, crate), carve, baseOf(source));
   const found = proof({ rendition, target: crate, base: baseOf(source) }).find(
     (f) => f.code === 'place-length',
   )!;
   expect(found).toMatchObject({ piece: 1, key: 'k1.mid:place-length/place-length/*' });
-  const after = runStep(rendition, found.mends[0]!.steps[0]!, baseOf(source).notes).rendition;
+  const after = runStep(rendition, found.mends[0]!.steps[0]!, baseOf(source)).rendition;
   expect(after.pieces[0]).toBe(rendition.pieces[0]);
   expect(after.pieces[1]!.score.tracks[0]!.endTick).toBe(BAR);
 });
@@ -74,7 +74,7 @@ it('carved pieces are compared with a shift of their own each', () => {
     { place: 'b2', fileName: 'b2.mid', fromBar: 17, bars: 8 },
   ];
   const carve = { step: 'carve', params: { places }, scope: {} };
-  const { rendition } = runStep(renditionOf(source, crate), carve, baseOf(source).notes);
+  const { rendition } = runStep(renditionOf(source, crate), carve, baseOf(source));
   const compared = comparePieces([source], rendition.pieces);
   expect(compared).toMatchObject({ added: 0, changed: 0, dropped: 100, lossless: false });
 });

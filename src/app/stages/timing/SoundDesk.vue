@@ -21,6 +21,7 @@ const SOUND_STEPS = [
   'sound-cut',
   'sound-silence',
   'sound-level',
+  'sound-follow',
 ] as const;
 
 const job = useJob();

@@ -42,6 +42,7 @@ export function moveAll(piece: Piece, ticks: number, soundBy?: Clock): StepResul
   if (endTickOf(piece.score) + ticks > LATEST_TICK) return { refused: TOO_LATE };
   const map = shifted(ticks);
   const silence = soundBy ? placedLater(Math.round(soundBy.msAtStart(ticks) * 1000)) : [];
-  const next = { ...withSound(piece, silence), score: mapTicks(piece.score, mapper(map), true) };
+  const sound = soundBy ? { ...withSound(piece, silence), soundMoved: true as const } : piece;
+  const next = { ...sound, score: mapTicks(piece.score, mapper(map), true) };
   return done(next, { changed: noteCount(next.score), verb: 'moved' }, [], map);
 }

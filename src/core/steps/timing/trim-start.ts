@@ -28,7 +28,10 @@ export const trimStart = defineStep({
       list.filter((e, i) => e.tick > 0 || list[i + 1]?.tick !== 0);
     const { conductor } = score;
     const gone = params.soundToo ? placedLater(-Math.round(maps.clock.msAt(cut) * 1000)) : [];
-    const next = withScore(withSound(piece, gone), {
+    const sound = params.soundToo
+      ? { ...withSound(piece, gone), soundMoved: true as const }
+      : piece;
+    const next = withScore(sound, {
       ...score,
       conductor: {
         ...conductor,
