@@ -266,7 +266,8 @@ export const engine: Engine = {
     answer(call, progress, (checkpoint) => {
       const { pieces } = ran(request, checkpoint).run.rendition;
       const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
-      return seamCandidates(piece, { fromBars: request.fromBars });
+      const { fromBars, loudness } = request;
+      return seamCandidates(piece, { fromBars, ...(loudness ? { loudness } : {}) });
     }),
 
   driftFrom: (call, request, progress) =>

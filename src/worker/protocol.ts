@@ -374,7 +374,10 @@ export interface Engine {
   /** Where what is delivered may go round, the best first. */
   seams(
     call: Call,
-    request: RunRequest & { readonly fromBars: readonly number[] },
+    request: RunRequest & {
+      readonly fromBars: readonly number[];
+      readonly loudness?: Float32Array;
+    },
     progress: Progress,
   ): Promise<Answer<readonly SeamCandidate[]>>;
   /** How far what is delivered and another file stand apart, note by note. */

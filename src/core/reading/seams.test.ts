@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { conductor, renditionOf, song, targetWith, Track } from '../../../testing/score-builder';
 import { driftPerPass } from './drift';
+import { CURVE_MS } from '../sound/peaks';
 import { seamCandidates } from './seams';
 
 const BAR = 1920;
@@ -41,6 +42,28 @@ describe('where a piece may go round', () => {
   it('may begin elsewhere where that is said', () => {
     const from = seamCandidates(piece(twice(), 17), { fromBars: [1, 9] });
     expect(from.some((c) => c.fromBar === 9)).toBe(true);
+  });
+  it('the sound beside it tells apart what the notes do not', () => {
+    // Two seconds a bar: each half of a bar a stroke that fades, as loud as its key is high; at the
+    // end of bar 8 something still rings.
+    const perBar = 2000 / CURVE_MS;
+    const tune = [60, 62, 64, 65, 67, 65, 64, 62];
+    const loudness = Float32Array.from({ length: 17 * perBar }, (_, i) => {
+      const bar = Math.floor(i / perBar);
+      const into = (i % (perBar / 2)) / (perBar / 2);
+      const stroke = ((tune[bar % 8]! - 58) / 12) * Math.exp(-into * 9) * 0.8;
+      return bar === 7 && i % perBar > perBar - 12 ? 0.7 : stroke;
+    });
+    const all = seamCandidates(piece(twice(), 17), { loudness, most: 40 });
+    const at = (bar: number) => all.find((c) => c.toBar === bar)!;
+    expect(at(16).says.join()).not.toMatch(/rings/);
+    expect(at(8).says).toContain('the sound is cut while it rings');
+    expect(at(8).says.join()).toMatch(/goes on alike \((9\d|100) %\)/);
+    const silent = seamCandidates(piece(twice(), 17), { most: 40 });
+    const without = (bar: number) => silent.find((c) => c.toBar === bar)!;
+    expect(without(8).says.join()).not.toMatch(/sound/);
+    const dearer = (bar: number) => at(bar).cost - without(bar).cost;
+    expect(dearer(8)).toBeGreaterThan(dearer(16) + 1);
   });
   it('a piece without notes has none', () => {
     expect(seamCandidates(piece(new Track('Empty'), 4))).toEqual([]);

@@ -2,6 +2,7 @@ import { mapsOf } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { isIn, type Part } from '../score/score';
 
+import { CURVE_MS } from '../sound/peaks';
 import { count } from '../target/words';
 import { barPrints, barStarts } from './bar-prints';
 import { deliveredEnd } from './ends';
@@ -26,6 +27,83 @@ export interface SeamOptions {
   /** Bars at which it may begin, from 1; the first alone where nothing is said. */
   readonly fromBars?: readonly number[];
   readonly most?: number;
+  /** The sound that plays beside it, as `loudnessOf` gives it, from the start of the clock. */
+  readonly loudness?: Float32Array;
+}
+
+/** How a sound goes over a seam. */
+interface SoundSeam {
+  readonly cost: number;
+  readonly says: readonly string[];
+}
+
+/** Half a second before and two behind are what the ear holds beside each other. */
+const BEFORE_MS = 500;
+const BEHIND_MS = 2000;
+/** Below it a sound is as good as silent at the seam. */
+const SILENT = 0.006;
+/** Decibels that are heard as a jump. */
+const JUMP_DB = 6;
+
+/** How alike two stretches of a curve rise and fall: 1 where they do the same. */
+function likeness(curve: Float32Array, a: number, b: number, length: number): number {
+  let [sumA, sumB, n] = [0, 0, 0];
+  const inside = (i: number) => i >= 0 && i < curve.length;
+  for (let i = 0; i < length; i++) {
+    if (!inside(a + i) || !inside(b + i)) continue;
+    sumA += curve[a + i]!;
+    sumB += curve[b + i]!;
+    n++;
+  }
+  if (n < length / 4) return NaN;
+  const [meanA, meanB] = [sumA / n, sumB / n];
+  let [both, ownA, ownB] = [0, 0, 0];
+  for (let i = 0; i < length; i++) {
+    if (!inside(a + i) || !inside(b + i)) continue;
+    const [x, y] = [curve[a + i]! - meanA, curve[b + i]! - meanB];
+    both += x * y;
+    ownA += x * x;
+    ownB += y * y;
+  }
+  return ownA === 0 || ownB === 0 ? NaN : both / Math.sqrt(ownA * ownB);
+}
+
+/**
+ * What is heard where the sound goes from one place to another: whether it would have gone on alike,
+ * and whether what led there is as loud as what leads to where it goes on.
+ */
+function soundSeam(curve: Float32Array, fromMs: number, toMs: number): SoundSeam {
+  const at = (ms: number) => Math.round(ms / CURVE_MS);
+  const [from, to] = [at(fromMs), at(toMs)];
+  const steps = (ms: number) => ms / CURVE_MS;
+  const loudest = (end: number) => {
+    let most = 0;
+    for (let i = Math.max(0, end - 3); i < Math.min(curve.length, end); i++)
+      most = Math.max(most, curve[i]!);
+    return most;
+  };
+  const says: string[] = [];
+  let cost = 0;
+  const [led, leads] = [loudest(to), loudest(from)];
+  const behind = likeness(curve, from, to, steps(BEHIND_MS));
+  const before = likeness(curve, from - steps(BEFORE_MS), to - steps(BEFORE_MS), steps(BEFORE_MS));
+  const alike = Number.isNaN(behind) ? before : behind;
+  if (!Number.isNaN(alike)) {
+    cost += (1 - alike) * 1.5;
+    if (alike > 0.8) says.push(`the sound goes on alike (${Math.round(alike * 100)} %)`);
+    else if (alike < 0.3) says.push('the sound would have gone on otherwise');
+  }
+  if (led < SILENT) says.push('the sound is silent there');
+  else if (from > 0) {
+    const db = 20 * Math.log10(led / Math.max(SILENT, leads));
+    cost += Math.min(2, Math.abs(db) / 9);
+    if (Math.abs(db) > JUMP_DB) says.push(`the sound jumps by ${Math.round(Math.abs(db))} dB`);
+  } else {
+    // Nothing leads to the very start: what still rings is cut.
+    cost += Math.min(1.5, led * 5);
+    if (led > SILENT * 8) says.push('the sound is cut while it rings');
+  }
+  return { cost, says };
 }
 
 /** Bars of a loop that is worth going round. */
@@ -65,7 +143,11 @@ export function seamCandidates(piece: Piece, options: SeamOptions = {}): SeamCan
       const ends = to === total;
       const silentEnd = prints.slice(Math.max(from, to - 1), to).every((p) => p === '');
       const phrase = length % 8 === 0 ? 0 : length % 4 === 0 ? 0.5 : length % 2 === 0 ? 1.2 : 2;
+      const heard = options.loudness
+        ? soundSeam(options.loudness, clock.msAt(starts[from]!), clock.msAt(starts[to]!))
+        : null;
       const cost =
+        (heard?.cost ?? 0) +
         (returns ? 0 : ends ? 1.5 : 4) +
         hanging[to]! * 0.8 +
         jumps * 1.2 +
@@ -90,6 +172,7 @@ export function seamCandidates(piece: Piece, options: SeamOptions = {}): SeamCan
           jumps > 0 ? `${count(jumps, 'level')} or sounds jump` : 'nothing jumps',
           length % 4 === 0 ? 'whole phrases of four bars' : '',
           silentEnd ? 'its last bar is silent' : '',
+          ...(heard?.says ?? []),
         ].filter(Boolean),
       });
     }

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { decodeWave } from './decode-wave';
 import { editedTime, endOf, layoutOf, placedLater, recordingTime, type SoundEdit } from './edits';
+import { CURVE_MS, loudnessOf, peaksOf } from './peaks';
 import { renderSound, writeWave } from './render';
 
 const us = fc.integer({ min: 0, max: 3_000_000 });
@@ -87,4 +88,34 @@ describe('a WAV that is written', () => {
     expect(up).toBeCloseTo(1, 3);
     expect(down).toBe(-1);
   });
+});
+
+it('a loudness curve follows what is done to the sound', () => {
+  // A second of silence, a second at half, a second at full swing; 8 kHz.
+  const samples = Float32Array.from({ length: 24_000 }, (_, i) =>
+    Math.floor(i / 8000) === 0
+      ? 0
+      : (Math.floor(i / 8000) === 1 ? 0.5 : 1) * (i % 2 === 0 ? 1 : -1),
+  );
+  const peaks = peaksOf({ rate: 8000, channels: [samples] });
+  const plain = loudnessOf(peaks, layoutOf([], 3_000_000));
+  expect(plain).toHaveLength(3000 / CURVE_MS);
+  const at = (curve: Float32Array, ms: number) => curve[Math.floor(ms / CURVE_MS)]!;
+  expect([at(plain, 500), at(plain, 1500), at(plain, 2500)]).toEqual([
+    0,
+    expect.closeTo(0.5, 1),
+    expect.closeTo(1, 1),
+  ]);
+  const edits = [
+    { is: 'cut', fromUs: 0, toUs: 1_000_000 },
+    { is: 'gain', db: -6.0206 },
+    { is: 'insert', atUs: 1_000_000, us: 500_000 },
+  ] as const;
+  const changed = loudnessOf(peaks, layoutOf(edits, 3_000_000));
+  expect(changed).toHaveLength(2500 / CURVE_MS);
+  expect([at(changed, 500), at(changed, 1200), at(changed, 2000)]).toEqual([
+    expect.closeTo(0.25, 1),
+    0,
+    expect.closeTo(0.5, 1),
+  ]);
 });

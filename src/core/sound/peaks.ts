@@ -1,4 +1,5 @@
 import type { Checkpoint } from '../diagnostic/checkpoint';
+import type { SoundLayout } from './edits';
 import { framesOf, type Samples } from './samples';
 
 /** Frames in a bin of the finest level. */
@@ -66,4 +67,33 @@ export function levelFor({ rate, levels }: Peaks, msPerStep: number): PeakLevel 
   let found = levels[0]!;
   for (const level of levels) if (level.framesPerBin <= frames) found = level;
   return found;
+}
+
+/** How long one value of a loudness curve stands for. */
+export const CURVE_MS = 20;
+
+/** How loud an edited sound is over time, 0 to 1, a value for every 20 ms: half its swing there. */
+export function loudnessOf({ rate, levels }: Peaks, layout: SoundLayout): Float32Array {
+  // The finest level whose bins are no longer than what a value stands for.
+  const fits = levels.filter((l) => (l.framesPerBin * 1000) / rate <= CURVE_MS);
+  const level = fits.at(-1) ?? levels[0];
+  const out = new Float32Array(Math.ceil((layout.at(-1)?.to ?? 0) / (CURVE_MS * 1000)));
+  if (!level) return out;
+  const bins = level.pairs.length / 2;
+  const perUs = rate / level.framesPerBin / 1e6;
+  for (const s of layout) {
+    if (s.source === null) continue;
+    const first = Math.floor(s.from / (CURVE_MS * 1000));
+    for (let k = first; k < out.length && k * CURVE_MS * 1000 < s.to; k++) {
+      const from = Math.max(s.from, k * CURVE_MS * 1000);
+      const to = Math.min(s.to, (k + 1) * CURVE_MS * 1000);
+      const gain = s.gain + ((s.gainTo - s.gain) * (from - s.from)) / Math.max(1, s.to - s.from);
+      const last = Math.min(bins, Math.ceil((s.source + to - s.from) * perUs));
+      for (let bin = Math.floor((s.source + from - s.from) * perUs); bin < last; bin++) {
+        const swing = (level.pairs[bin * 2 + 1]! - level.pairs[bin * 2]!) / 254;
+        out[k] = Math.max(out[k]!, swing * gain);
+      }
+    }
+  }
+  return out;
 }

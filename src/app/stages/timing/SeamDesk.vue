@@ -3,6 +3,7 @@ import { NButton } from 'naive-ui';
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { driftPerPass } from '../../../core/reading/drift';
 import type { SeamCandidate } from '../../../core/reading/seams';
+import { loudnessOf } from '../../../core/sound/peaks';
 import { count, plain } from '../../../core/target/words';
 import { sayClock } from '../../../core/time/meter-map';
 import type { StepCall } from '../../../core/steps/call';
@@ -41,7 +42,13 @@ async function look() {
   if (!asked) return;
   problem.value = null;
   try {
-    const call = sideEngine().ask('seams', { ...asked, known: [], fromBars: fromBars() });
+    const { listened, layout } = recording;
+    const call = sideEngine().ask('seams', {
+      ...asked,
+      known: [],
+      fromBars: fromBars(),
+      ...(listened ? { loudness: loudnessOf(listened.peaks, layout) } : {}),
+    });
     const found = await call.result;
     if (!found) return;
     list.value = found;
@@ -50,7 +57,7 @@ async function look() {
     problem.value = `Seams could not be looked for: ${(error as Error).message}`;
   }
 }
-watch(() => job.shown?.delivered, look, { immediate: true });
+watch([() => job.shown?.delivered, () => recording.listened], look, { immediate: true });
 
 function loops(c: SeamCandidate) {
   const p = piece.value!;
