@@ -207,3 +207,33 @@ test('a song and its recording dropped together lie beside each other at once', 
   await tab(page, 'Line up').click();
   await expect(lined(page)).toHaveText(/2 s later: 1 bar\./);
 });
+
+test('the wave is dragged under the notes; another export is held against what is delivered', async ({
+  page,
+}) => {
+  await openDemo(page, 'Horns at dusk');
+  await stage(page, 'Timing').click();
+  const choosing = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'against another export…' }).click();
+  await (await choosing).setFiles('demo/lantern-week/horns-at-dusk.mid');
+  const told = page.getByRole('status').filter({ hasText: 'horns-at-dusk.mid has' });
+  await expect(told).toContainText('the same music');
+
+  await page.getByRole('tab', { name: 'Line up' }).click();
+  const strip = page.getByRole('slider', { name: 'The wave under the notes' });
+  const box = (await strip.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + 60);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 30, box.y + 60, { steps: 3 });
+  await page.mouse.up();
+  const dragged = Number(await strip.getAttribute('aria-valuenow'));
+  expect(dragged).toBeGreaterThan(200);
+  await strip.press('ArrowLeft');
+  await expect(strip).toHaveAttribute('aria-valuenow', String(dragged - 5));
+  const seconds = String((dragged - 5) / 1000);
+  await page.getByRole('button', { name: `Move the notes ${seconds} s earlier` }).click();
+  await settled(page);
+  await expect(strip).toHaveAttribute('aria-valuenow', '0');
+  // The score went earlier: by so much the other export is later now.
+  await expect(told).toContainText(`all ${seconds} s later`);
+});
