@@ -39,6 +39,7 @@ export interface ListenRequest {
 export type ListenReply =
   | {
       readonly ok: true;
+      readonly sha256: string;
       readonly facts: SoundFacts;
       readonly peaks: Peaks;
       readonly samples: Samples;

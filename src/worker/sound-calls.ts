@@ -16,6 +16,7 @@ import { renderSound, writeWave } from '../core/sound/render';
 import { hearLink } from '../core/standin/link';
 import type { DeliveredFile } from '../core/standin/played';
 import { toSchedule } from '../core/wire/to-view';
+import { sha256 } from './known';
 import type {
   LineUpReply,
   LineUpRequest,
@@ -27,13 +28,18 @@ import type {
   ReceiveRequest,
 } from './protocol';
 
-/** Samples that the sound thread and this one hold at once, where memory can be shared. */
+/** Memory that the sound thread and this one hold at once, where it can be shared. */
+const sharedColumn = (frames: number): Float32Array =>
+  new Float32Array(new SharedArrayBuffer(frames * 4));
+
+/** Samples in shared memory; what was decoded into it is not copied again. */
 function shared({ rate, channels }: Samples): Samples {
   if (!globalThis.crossOriginIsolated) return { rate, channels };
   return {
     rate,
     channels: channels.map((channel) => {
-      const to = new Float32Array(new SharedArrayBuffer(channel.length * 4));
+      if (channel.buffer instanceof SharedArrayBuffer) return channel;
+      const to = sharedColumn(channel.length);
       to.set(channel);
       return to;
     }),
@@ -49,14 +55,26 @@ export async function listenTo(
     (from: number, share: number): Checkpoint =>
     (done, total) =>
       checkpoint(from + (share * done) / Math.max(1, total), 1);
+  const hash = await sha256(new Uint8Array(request.bytes));
   const decoded = request.samples
     ? bounded({ samples: request.samples, doubts: [] })
-    : await decodeSound(new Uint8Array(request.bytes), whole(0, 0.3));
+    : await decodeSound(
+        new Uint8Array(request.bytes),
+        whole(0, 0.3),
+        globalThis.crossOriginIsolated ? sharedColumn : undefined,
+      );
   if (!decoded.samples) return { ok: false, problem: decoded.problem };
   const { samples, doubts } = decoded;
   const facts = factsOf(samples, whole(0.3, 0.6));
   const peaks = peaksOf(samples, whole(0.9, 0.1));
-  const reply: ListenReply = { ok: true, facts, peaks, doubts, samples: shared(samples) };
+  const reply: ListenReply = {
+    ok: true,
+    sha256: hash,
+    facts,
+    peaks,
+    doubts,
+    samples: shared(samples),
+  };
   // What cannot be shared is handed over: it is not kept here.
   const columns = globalThis.crossOriginIsolated ? [] : samples.channels.map((c) => c.buffer);
   return Comlink.transfer(reply, columns as ArrayBuffer[]);

@@ -8,8 +8,12 @@ import type { JobRecord, JobTally, PlanState } from './job';
 export interface SourceRow {
   readonly sha256: string;
   readonly name: string;
-  readonly bytes: ArrayBuffer;
+  /** A recording is kept as the file that it came as: it need not pass through memory. */
+  readonly bytes: ArrayBuffer | Blob;
 }
+
+export const bytesOf = async ({ bytes }: Pick<SourceRow, 'bytes'>): Promise<ArrayBuffer> =>
+  bytes instanceof Blob ? bytes.arrayBuffer() : bytes;
 
 /** The states of a job that undo and redo go through, by target. */
 export interface HistoryRow {

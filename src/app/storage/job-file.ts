@@ -1,5 +1,5 @@
 import { parseJob, soundPath, sourcePath } from '../../core/plan/job-file';
-import { db, type SourceRow } from './db';
+import { bytesOf, db, type SourceRow } from './db';
 import { newKey, type JobRecord } from './job';
 
 export interface PackedFile {
@@ -13,10 +13,11 @@ export async function jobFiles(job: JobRecord): Promise<PackedFile[]> {
   const files: PackedFile[] = [{ path: 'job.json', bytes: new TextEncoder().encode(text) }];
   for (const sha256 of new Set(job.sources.map((s) => s.sha256))) {
     const row = await db.sources.get(sha256);
-    if (row) files.push({ path: sourcePath(sha256), bytes: new Uint8Array(row.bytes) });
+    if (row) files.push({ path: sourcePath(sha256), bytes: new Uint8Array(await bytesOf(row)) });
   }
   const sound = job.sound && (await db.sources.get(job.sound.sha256));
-  if (sound) files.push({ path: soundPath(sound.sha256), bytes: new Uint8Array(sound.bytes) });
+  if (sound)
+    files.push({ path: soundPath(sound.sha256), bytes: new Uint8Array(await bytesOf(sound)) });
   return files;
 }
 

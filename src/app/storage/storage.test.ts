@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
 import { builtIn } from '../../../testing/score-builder';
-import { db, storageProblem } from './db';
+import { bytesOf, db, storageProblem } from './db';
 import { jobFiles, readJobFiles } from './job-file';
 import {
   activePlan,
@@ -58,7 +58,14 @@ describe('a job as a file', () => {
     const read = await readJobFiles(await jobFiles(job));
     if (!read.job) throw new Error(read.problem);
     expect(read.job).toEqual(job);
-    expect(Buffer.from(read.sources[0]!.bytes).equals(Buffer.from(bytes))).toBe(true);
+    expect(Buffer.from(await bytesOf(read.sources[0]!)).equals(Buffer.from(bytes))).toBe(true);
+  });
+  it('a recording is kept as the file that it came as, and goes along', async () => {
+    const heard = Uint8Array.of(82, 73, 70, 70, 1, 2, 3);
+    await db.sources.put({ sha256: 'cd'.repeat(32), name: 'quay.wav', bytes: new Blob([heard]) });
+    const sound = { sha256: 'cd'.repeat(32), name: 'quay.wav', ms: 1000 };
+    const files = await jobFiles({ ...job, sound });
+    expect(files.some((f) => Buffer.from(f.bytes).equals(heard))).toBe(true);
   });
   it('gets another id where its own is taken', async () => {
     await db.jobs.put(job);

@@ -1,9 +1,9 @@
 import { EngineClient } from '../../worker/client';
-import { db } from '../storage/db';
+import { bytesOf, db } from '../storage/db';
 
-const bytesOf = async (sha256: string) => {
+const sourceBytes = async (sha256: string) => {
   const row = await db.sources.get(sha256);
-  return row ? { bytes: row.bytes, name: row.name } : null;
+  return row ? { bytes: await bytesOf(row), name: row.name } : null;
 };
 
 let front: EngineClient | null = null;
@@ -11,10 +11,10 @@ let side: EngineClient | null = null;
 let ear: EngineClient | null = null;
 
 /** The worker that the screen waits for; sources come back from the database when it is new. */
-export const engine = (): EngineClient => (front ??= new EngineClient(bytesOf));
+export const engine = (): EngineClient => (front ??= new EngineClient(sourceBytes));
 
 /** One for recordings: what it decodes and measures takes seconds. */
-export const soundEngine = (): EngineClient => (ear ??= new EngineClient(bytesOf));
+export const soundEngine = (): EngineClient => (ear ??= new EngineClient(sourceBytes));
 
 /** A second one for what may wait: what mends would do, and songs that are tried on targets. */
-export const sideEngine = (): EngineClient => (side ??= new EngineClient(bytesOf));
+export const sideEngine = (): EngineClient => (side ??= new EngineClient(sourceBytes));

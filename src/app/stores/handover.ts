@@ -2,7 +2,7 @@ import { defineStore } from 'pinia';
 import { sayPlace } from '../../core/time/meter-map';
 import { mapTick } from '../../core/time/time-map';
 import { ref, shallowRef } from 'vue';
-import { db, storageProblem, type HandoverRow } from '../storage/db';
+import { bytesOf, db, storageProblem, type HandoverRow } from '../storage/db';
 import type { JobRecord } from '../storage/job';
 import {
   canWriteFolders,
@@ -79,7 +79,9 @@ export const useHandover = defineStore('handover', () => {
     const number = (job.plan?.handovers ?? 0) + 1;
     const kept = record.sound && (await db.sources.get(record.sound.sha256));
     const sound =
-      kept && record.sound ? { sound: { name: record.sound.name, bytes: kept.bytes } } : {};
+      kept && record.sound
+        ? { sound: { name: record.sound.name, bytes: await bytesOf(kept) } }
+        : {};
     const call = engine().ask(
       'handOver',
       { ...asked, job: record.title, handover: number, tried: tried(record, target.id), ...sound },

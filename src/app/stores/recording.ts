@@ -1,4 +1,5 @@
 import { until } from '@vueuse/core';
+import * as Comlink from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, markRaw, ref, shallowRef, watch } from 'vue';
 import { layoutOf, type SoundLayout } from '../../core/sound/edits';
@@ -7,7 +8,7 @@ import type { Peaks } from '../../core/sound/peaks';
 import type { Samples } from '../../core/sound/samples';
 import type { RunningCall } from '../../worker/client';
 import type { ListenReply } from '../../worker/protocol';
-import { db, storageProblem } from '../storage/db';
+import { bytesOf, db, storageProblem } from '../storage/db';
 import { soundEngine } from './engine';
 import { useJob } from './job';
 import { useLooking } from './looking';
@@ -32,14 +33,11 @@ export const isSoundFile = ({ name, type }: File): boolean =>
   /\.(wav|wave|flac|mp3|ogg|oga|opus|m4a|aac)$/i.test(name) ||
   (type.startsWith('audio/') && !/midi?/.test(type));
 
-const hex = (buffer: ArrayBuffer) =>
-  Array.from(new Uint8Array(buffer), (b) => b.toString(16).padStart(2, '0')).join('');
-
 /** What only the browser can decode: at its own rate, which is then that of the recording here. */
 async function decodedByBrowser(bytes: ArrayBuffer): Promise<Samples | null> {
   try {
     const rate = 48_000;
-    const buffer = await new OfflineAudioContext(2, 1, rate).decodeAudioData(bytes.slice(0));
+    const buffer = await new OfflineAudioContext(2, 1, rate).decodeAudioData(bytes);
     const channels = Array.from({ length: buffer.numberOfChannels }, (_, c) =>
       buffer.getChannelData(c),
     );
@@ -67,23 +65,30 @@ export const useRecording = defineStore('recording', () => {
   const busy = ref<{ says: string; done: number; total: number; cancel: () => void } | null>(null);
   let running: RunningCall<ListenReply> | null = null;
 
-  async function listen(name: string, bytes: ArrayBuffer): Promise<ListenReply | null> {
+  /** @param read gives the bytes anew: they are handed over, so that they are held once */
+  async function listen(
+    name: string,
+    read: () => Promise<ArrayBuffer>,
+  ): Promise<ListenReply | null> {
     running?.cancel();
-    const ask = (samples?: Samples) =>
-      soundEngine().ask('listen', { bytes, ...(samples ? { samples } : {}) }, (done, total) => {
+    const ask = (bytes: ArrayBuffer, samples?: Samples) => {
+      const request = samples ? { bytes, samples } : { bytes };
+      const given = Comlink.transfer(request, [bytes]);
+      return soundEngine().ask('listen', given, (done, total) => {
         // What takes no time needs no words.
         if (performance.now() - begun > SILENT_MS)
           busy.value = { says: `Listening to ${name}`, done, total, cancel };
       });
+    };
     const begun = performance.now();
     const cancel = () => running?.cancel();
     try {
-      running = ask();
+      running = ask(await read());
       const reply = await running.result;
       if (!reply || reply.ok) return reply;
-      const samples = await decodedByBrowser(bytes);
+      const samples = await decodedByBrowser(await read());
       if (!samples) return reply;
-      running = ask(samples);
+      running = ask(await read(), samples);
       return await running.result;
     } finally {
       running = null;
@@ -105,15 +110,14 @@ export const useRecording = defineStore('recording', () => {
       return false;
     }
     try {
-      const bytes = await file.arrayBuffer();
-      const reply = await listen(file.name, bytes);
+      const reply = await listen(file.name, () => file.arrayBuffer());
       if (!reply) return false;
       if (!reply.ok) {
         problem.value = `${file.name}: ${reply.problem}`;
         return false;
       }
-      const sha256 = hex(await crypto.subtle.digest('SHA-256', bytes));
-      await db.sources.put({ sha256, name: file.name, bytes });
+      const { sha256 } = reply;
+      await db.sources.put({ sha256, name: file.name, bytes: file });
       keep(sha256, reply);
       await job.setSound({ sha256, name: file.name, ms: reply.facts.lengthMs });
       return true;
@@ -136,12 +140,16 @@ export const useRecording = defineStore('recording', () => {
       if (listened.value?.sha256 === sha256) return;
       listened.value = null;
       problem.value = null;
-      const row = await db.sources.get(sha256);
+      let row = await db.sources.get(sha256);
       if (!row) {
         problem.value = `The bytes of ${sound.name} are no longer in the browser. Bring it in again.`;
         return;
       }
-      const reply = await listen(sound.name, row.bytes);
+      const reply = await listen(sound.name, async () => {
+        const here = row ?? (await db.sources.get(sha256))!;
+        row = undefined;
+        return bytesOf(here);
+      });
       if (!reply || job.record?.sound?.sha256 !== sha256) return;
       if (!reply.ok) {
         problem.value = `${sound.name}: ${reply.problem}`;

@@ -18,6 +18,10 @@ export type Decoded =
   | { readonly samples: Samples; readonly doubts: readonly string[]; readonly problem?: undefined }
   | { readonly samples?: undefined; readonly problem: string };
 
+/** Makes the column of a channel: in memory that is shared, where somebody else needs it too. */
+export type ColumnOf = (frames: number) => Float32Array;
+const ownColumn: ColumnOf = (frames) => new Float32Array(frames);
+
 const CHECK_EVERY = 1 << 20;
 
 /**
@@ -25,7 +29,11 @@ const CHECK_EVERY = 1 << 20;
  * bit. RIFF chunks have even lengths; a data chunk that claims more than there is counts as what is
  * there, and that is said.
  */
-export function decodeWave(bytes: Uint8Array, checkpoint?: Checkpoint): Decoded {
+export function decodeWave(
+  bytes: Uint8Array,
+  checkpoint?: Checkpoint,
+  columnOf: ColumnOf = ownColumn,
+): Decoded {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const word = (at: number) => String.fromCharCode(...bytes.subarray(at, at + 4));
   if (bytes.length < 12 || word(0) !== 'RIFF' || word(8) !== 'WAVE')
@@ -47,7 +55,7 @@ export function decodeWave(bytes: Uint8Array, checkpoint?: Checkpoint): Decoded 
     } else if (type === 'data') {
       if (!format)
         return { problem: 'This WAV file says nothing of its sample rate before its sound.' };
-      return samplesOf(view, body, length, format, checkpoint);
+      return samplesOf(view, body, length, format, columnOf, checkpoint);
     }
     at = body + length + (length % 2);
   }
@@ -59,6 +67,7 @@ function samplesOf(
   from: number,
   claimed: number,
   { tag, channels, rate, bits }: WaveFormat,
+  columnOf: ColumnOf,
   checkpoint?: Checkpoint,
 ): Decoded {
   const read = readerOf(view, tag, bits);
@@ -70,7 +79,7 @@ function samplesOf(
   const width = bits / 8;
   const frames = Math.floor(there / (width * channels));
   if (frames * channels * 4 > LARGEST_DECODED_BYTES) return { problem: TOO_MUCH };
-  const columns = Array.from({ length: channels }, () => new Float32Array(frames));
+  const columns = Array.from({ length: channels }, () => columnOf(frames));
   for (let i = 0, at = from; i < frames; i++) {
     if (i % CHECK_EVERY === 0) checkpoint?.(i, frames);
     for (let c = 0; c < channels; c++, at += width) columns[c]![i] = read(at);

@@ -1,5 +1,5 @@
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import { decodeWave, TOO_MUCH, type Decoded } from './decode-wave';
+import { decodeWave, TOO_MUCH, type ColumnOf, type Decoded } from './decode-wave';
 import { framesOf, LARGEST_DECODED_BYTES, lengthMs, LONGEST_RECORDING_MS } from './samples';
 
 /** Kinds of sound files that are known by how they begin. */
@@ -72,7 +72,11 @@ const CHUNK = 1 << 18;
  * Decodes WAV, FLAC, MP3, Ogg Vorbis and Ogg Opus at their own rate. What cannot be decoded, is too
  * long or too large comes back as a sentence; what was damaged on the way is told among the doubts.
  */
-export async function decodeSound(bytes: Uint8Array, checkpoint?: Checkpoint): Promise<Decoded> {
+export async function decodeSound(
+  bytes: Uint8Array,
+  checkpoint?: Checkpoint,
+  columnOf?: ColumnOf,
+): Promise<Decoded> {
   const kind = soundKindOf(bytes);
   if (kind === null)
     return {
@@ -80,7 +84,9 @@ export async function decodeSound(bytes: Uint8Array, checkpoint?: Checkpoint): P
         'This is no recording that can be read: WAV, FLAC, MP3, Ogg Vorbis and Ogg Opus can be.',
     };
   const decoded =
-    kind === 'wav' ? decodeWave(bytes, checkpoint) : await unpack(bytes, kind, checkpoint);
+    kind === 'wav'
+      ? decodeWave(bytes, checkpoint, columnOf)
+      : await unpack(bytes, kind, checkpoint, columnOf);
   return decoded.samples ? bounded(decoded) : decoded;
 }
 
@@ -98,6 +104,7 @@ async function unpack(
   bytes: Uint8Array,
   kind: Exclude<SoundKind, 'wav'>,
   checkpoint?: Checkpoint,
+  columnOf: ColumnOf = (frames) => new Float32Array(frames),
 ): Promise<Decoded> {
   const decoder = await decoderFor(kind);
   try {
@@ -122,7 +129,7 @@ async function unpack(
       return {
         problem: `This ${SOUND_KINDS[kind]} file could not be decoded${troubles[0] ? ` (${troubles[0]})` : ''}: it is broken, or it is something else.`,
       };
-    return { samples: joined(pieces, first), doubts: doubtsOf(troubles) };
+    return { samples: joined(pieces, first, columnOf), doubts: doubtsOf(troubles) };
   } catch (error) {
     return {
       problem: `This ${SOUND_KINDS[kind]} file could not be decoded (${(error as Error).message}).`,
@@ -132,10 +139,10 @@ async function unpack(
   }
 }
 
-function joined(pieces: readonly Heard[], first: Heard) {
+function joined(pieces: readonly Heard[], first: Heard, columnOf: ColumnOf) {
   const total = pieces.reduce((sum, p) => sum + p.samplesDecoded, 0);
   const channels = first.channelData.map((_, c) => {
-    const out = new Float32Array(total);
+    const out = columnOf(total);
     let at = 0;
     for (const { channelData, samplesDecoded } of pieces) {
       out.set((channelData[c] ?? channelData[0]!).subarray(0, samplesDecoded), at);

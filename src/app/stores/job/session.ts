@@ -13,7 +13,7 @@ import type {
   StepView,
   UseView,
 } from '../../../worker/protocol';
-import { db } from '../../storage/db';
+import { bytesOf, db } from '../../storage/db';
 import { companionName } from '../../../core/target/sound';
 import type { Heard } from '../../../core/sound/beside';
 import { jobTally, newKey, type JobRecord, type PlanState } from '../../storage/job';
@@ -97,7 +97,7 @@ export function makeSession(doc: JobDocument) {
       const which = sequence === undefined ? {} : { sequence };
       const reply = await working(
         `Reading ${name}`,
-        engine().open({ bytes: stored.bytes, name, ...which }, report),
+        engine().open({ bytes: await bytesOf(stored), name, ...which }, report),
       );
       if (!reply) return;
       if (reply.ok)
