@@ -98,6 +98,26 @@ test('cues by ear: two fingers, one step for all, each undone singly', async ({ 
   await expect(page.locator('.lines li')).toHaveCount(2);
 });
 
+test('a cue goes onto the nearest onset by one key, and the drift says so', async ({ page }) => {
+  await openTiming(page, 'Horns at dusk', 'Cues');
+  const cues = page.getByRole('listbox', { name: 'Cues' });
+  await cues.focus();
+  const near = cues
+    .getByRole('option')
+    .filter({ hasText: /[+−]([2-9]|[1-9]\d+)$/ })
+    .first();
+  await expect(near).toBeVisible();
+  await near.click();
+  await page.keyboard.press('o');
+  await expect(page.getByTestId('cues-moved')).toHaveText('1 cue moved.');
+  const before = await drift(page).getAttribute('aria-label');
+  await page.keyboard.press('Shift+>');
+  await settled(page);
+  await page.keyboard.press('Shift+>');
+  await settled(page);
+  await expect(drift(page)).not.toHaveAttribute('aria-label', before!);
+});
+
 test('cues are tapped in with their labels, and a part leads by a number', async ({ page }) => {
   await openTiming(page, 'Horns at dusk', 'Cues');
   await page.getByText('Tap in').click();

@@ -189,6 +189,12 @@ export const useCues = defineStore('cues', () => {
   /** What was tapped before and is not in the plan yet. */
   const pendingMs = () => hand.preview.us / 1000;
 
+  /** The chosen cue onto the beginning in the recording that is nearest to it. */
+  function toOnset() {
+    const { onset } = chosen.value ?? {};
+    if (onset !== null && onset !== undefined) moveBy(onset - pendingMs());
+  }
+
   function lay(ms: number) {
     const piece = job.shown?.delivered;
     const to = part.value;
@@ -249,6 +255,7 @@ export const useCues = defineStore('cues', () => {
     stepMs,
     nudge,
     tap,
+    toOnset,
     tapIn,
     labels,
     leadMs,

@@ -1,3 +1,4 @@
+import { watchDebounced } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { editedTime, recordingTime } from '../../core/sound/edits';
@@ -147,6 +148,15 @@ export const useLiningUp = defineStore('lining-up', () => {
       again = false;
       void look('offset');
     },
+  );
+
+  // What was found is of a plan: when that is another one and rests, it is looked for anew.
+  watchDebounced(
+    () => job.revision,
+    () => {
+      if (found.value && !busy.value && found.value.steps !== job.plan?.now.steps) void look();
+    },
+    { debounce: 700 },
   );
 
   /** The step that holds the anchors, whether it is in force or not. */

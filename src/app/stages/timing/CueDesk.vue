@@ -62,10 +62,11 @@ function press(event: KeyboardEvent) {
     '>': () => cues.nudge(1, true),
     ':': () => cues.nudge(1, true),
     t: () => cues.tap(),
+    o: () => cues.toOnset(),
   };
   const action = does[key.length === 1 ? key.toLowerCase() : key];
   // A key held down moves and nudges; it does not tap.
-  if (!action || (event.repeat && (key === 't' || key === 'Enter'))) return;
+  if (!action || (event.repeat && (key === 't' || key === 'o' || key === 'Enter'))) return;
   event.preventDefault();
   event.stopPropagation();
   action();
@@ -123,7 +124,8 @@ const labels = computed({
     <p class="soft small">
       <kbd>↓</kbd> next, <kbd>Enter</kbd> hear it from {{ plain(settings.preRoll) }} s before, round
       and round, <kbd>,</kbd> <kbd>.</kbd> a step, with Shift a large one, <kbd>T</kbd>
-      {{ cues.tapIn ? 'lays a cue' : 'sets it to now' }}, <kbd>Esc</kbd> ends it.
+      {{ cues.tapIn ? 'lays a cue' : 'sets it to now' }}, <kbd>O</kbd> onto the nearest onset,
+      <kbd>Esc</kbd> ends it.
     </p>
     <div
       ref="box"
