@@ -136,6 +136,14 @@ testRule(wholeBars, {
       // Stretches that go round first, then what comes first.
       lossless: [false, false, false, false],
     },
+    {
+      name: 'the same with a sound that goes along: each stretch with its own of the sound, too',
+      code: 'bars-not-allowed',
+      target: targetWith({ end: { leastBars: 1, mostBars: 3 }, outputs: [{ writer: 'sound' }] }),
+      source: piece(at([0, 9, 60], [3 * BAR, 9, 62]), 4 * BAR),
+      sound: { ms: 8000 },
+      lossless: [false, false, false, false, false, false, false],
+    },
   ],
 });
 testRule(filled, {

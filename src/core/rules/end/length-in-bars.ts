@@ -6,6 +6,8 @@ import type { Target } from '../../target/schema';
 import { goesRoundBest, patternsOf } from '../../reading/carvings';
 import { chain } from '../../steps/chain';
 import { callStep } from '../../steps/define-step';
+import { soundFollow } from '../../steps/companion';
+import { soundGoesOut } from '../../target/sound';
 import { keepBars } from '../../steps/keep-bars';
 import { carve } from '../../steps/splitting';
 import { defineRule, mend, mendBy, says, spanAt } from '../define-rule';
@@ -33,6 +35,18 @@ const stretches = (piece: Piece, end: End): Mend[] =>
     .map(({ fromBar, bars, says: why }) =>
       mend(`Keep bars ${fromBar} to ${fromBar + bars - 1} (${why})`, keepBars, { fromBar, bars }),
     );
+
+/** With the sound at hand its same bars are kept as well. */
+const withSound = (mends: readonly Mend[], there: boolean): Mend[] =>
+  there
+    ? mends.flatMap((m) => [
+        {
+          title: `${m.title}, and the same of the sound`,
+          steps: [...m.steps, callStep(soundFollow, {})],
+        },
+        m,
+      ])
+    : [...mends];
 
 /** Where patterns are chained, a longer piece is its sections and their order. */
 function chained(piece: Piece, { chains, seats }: Target, mostBars: number): Mend[] {
@@ -72,7 +86,7 @@ export const wholeBars = defineRule({
       then: (f, w) => `${w.Target} takes ${f.allowed}.`,
     }),
   },
-  check({ block, piece, pieces, target, maps, report }) {
+  check({ block, piece, pieces, target, maps, soundName, report }) {
     const { onlyBars, leastBars, mostBars } = block;
     const limited = onlyBars ?? leastBars ?? mostBars;
     if (!block.wholeBars && limited === undefined) return;
@@ -100,6 +114,7 @@ export const wholeBars = defineRule({
         : mostBars !== undefined
           ? `at most ${count(mostBars, 'bar')}`
           : 'whole bars';
+    const taken = soundName !== null && soundGoesOut(target);
     report({
       code: over > 0 ? 'not-whole-bars' : 'bars-not-allowed',
       spans: [spanAt(Math.max(0, end - 1))],
@@ -117,7 +132,7 @@ export const wholeBars = defineRule({
           .filter((n) => !tooLong || n >= bars)
           .map((n) => mend(`Make it ${count(n, 'bar')} long`, setLength, { bars: n })),
         // The first bars that fit are no better than any: what goes round comes first.
-        ...(tooLong ? stretches(piece, block) : []),
+        ...(tooLong ? withSound(stretches(piece, block), taken) : []),
         ...lengths
           .filter((n) => tooLong && n < bars)
           .map((n) => mend(`Make it ${count(n, 'bar')} long`, setLength, { bars: n })),
