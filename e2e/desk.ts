@@ -56,7 +56,7 @@ export async function mendEverything(page: Page) {
   if (!(await stops(page).textContent())!.includes('stop')) return;
   await stage(page, 'Proof').click();
   await page.getByRole('button', { name: 'Mend more…' }).click();
-  await page.getByText('take the likeliest candidate').click();
+  await page.getByRole('checkbox', { name: /take the likeliest candidate/ }).check();
   const all = page.getByRole('button', { name: 'Everything, dropping what cannot stay' });
   await expect(all).toBeEnabled({ timeout: 30_000 });
   await all.click();

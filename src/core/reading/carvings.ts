@@ -60,6 +60,27 @@ export function carveBySections(piece: Piece, seats: readonly Seat[]): Carving |
   return { places: out, says: says.join(', ') };
 }
 
+/**
+ * Where nothing tells sections apart: stretches as long as a place that goes round takes, one behind
+ * the other, so that all of it is there. Null where one is enough, or the places are too few.
+ */
+export function carveByLength(piece: Piece, seats: readonly Seat[]): Carving | null {
+  const round = placesOf(seats).filter((s) => (s.mostBars ?? 0) >= GOES_ROUND);
+  const { bars } = mapsOf(piece.score);
+  const total = bars.barCount(deliveredEnd(piece));
+  const each = Math.min(...round.map((s) => s.mostBars!));
+  const pieces = Math.ceil(total / each);
+  if (round.length === 0 || pieces < 2 || pieces > round.length) return null;
+  const least = Math.max(...round.map((s) => s.leastBars ?? 1));
+  const places = Array.from({ length: pieces }, (_, i) => ({
+    place: round[i]!.id,
+    fileName: round[i]!.fileName,
+    fromBar: i * each + 1,
+    bars: Math.max(least, Math.min(each, total - i * each)),
+  }));
+  return { places, says: `${pieces} stretches of ${count(each, 'bar')}` };
+}
+
 const sounds = (prints: readonly number[], fromBar: number, bars: number) =>
   prints.slice(fromBar - 1, fromBar - 1 + bars).some((p) => p > 0);
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { conductor, renditionOf, song, targetWith, Track } from '../../../testing/score-builder';
 import { findTarget } from '../target/index';
-import { carveBySections, goesRoundBest, patternsOf } from './carvings';
+import { carveByLength, carveBySections, goesRoundBest, patternsOf } from './carvings';
 import { sectionsOf } from './sections';
 
 const BAR = 1920;
@@ -79,6 +79,19 @@ describe('what a carving makes of them', () => {
     expect(of(/^b/).map((p) => [p.fromBar, p.bars])).toEqual([[1, 4], [9, 4]]); // prettier-ignore
     expect(of(/^k/).map((p) => p.fromBar)).toEqual([8, 16]);
     expect(made.says).toContain('2 sections, 2 bars before a change');
+  });
+  it('a beat that is the same throughout is carved one stretch behind the other, all of it', () => {
+    const plain_ = piece('A'.repeat(40));
+    expect(carveBySections(plain_, crate.seats)).toBeNull();
+    const made = carveByLength(plain_, crate.seats)!;
+    expect(made.places.map((p) => [p.place, p.fromBar, p.bars])).toEqual([
+      ['b1', 1, 16],
+      ['b2', 17, 16],
+      ['b3', 33, 8],
+    ]);
+    // What one place takes, and what no places are enough for, is not carved so.
+    expect(carveByLength(piece('A'.repeat(16)), crate.seats)).toBeNull();
+    expect(carveByLength(piece('A'.repeat(400)), crate.seats)).toBeNull();
   });
   it('patterns and their chain play every bar again, in order', () => {
     const letters = 'AAAABBBBAAAACCCCBBBB';

@@ -6,6 +6,7 @@ import { mapsOf } from '../score/inventory';
 import { assign } from './assign';
 import { fitSeats } from './fit-seats';
 import { rolesIn } from './roles';
+import { sharing } from './together';
 
 /** Every way there is, for small tables. */
 function bestByTrying(worth: number[][], columns: number): number {
@@ -99,5 +100,39 @@ describe('who plays', () => {
     const { all, clear } = fit(sourceFromBytes(bytes), 'song-board');
     expect(all.length).toBe(4);
     expect(clear).toBe(false);
+  });
+});
+
+describe('parts that share a seat', () => {
+  const line = (name: string, channel: number, key: number, from = 0) =>
+    new Track(name).note(channel, from, 400, key, 90).note(channel, from + 480, 400, key + 2, 90);
+  const partsOf = (...tracks: Track[]) =>
+    song([conductor(), ...tracks]).score.parts.filter((p) => p.notes.count > 0);
+  const loft = builtIn('bell-loft');
+  const [bells] = loft.seats;
+
+  it('as many as can be heard at once, the others not; drums never', () => {
+    const parts = partsOf(
+      line('First', 1, 60),
+      line('Second', 2, 64),
+      line('Third', 3, 67),
+      line('Fourth', 4, 72),
+      line('Fifth', 5, 76),
+      line('Beat', 10, 36),
+    );
+    const shared = sharing(loft, [{ part: parts[0]!, seat: bells! }], parts.slice(1));
+    expect(shared.map((s) => s.part.name)).toEqual(['Second', 'Third', 'Fourth']);
+    // What plays when the others rest finds room.
+    const later = partsOf(line('Late', 6, 60, 4800))[0]!;
+    const all = sharing(loft, [{ part: parts[0]!, seat: bells! }], [...parts.slice(1), later]);
+    expect(all.map((s) => s.part.name)).toContain('Late');
+  });
+  it('not where one part is a seat’s, or one voice', () => {
+    const parts = partsOf(line('First', 1, 60), line('Second', 2, 64));
+    for (const id of ['tide-voices', 'lantern-rail', 'marsh-duel', 'song-board'])
+      expect(
+        sharing(builtIn(id), [{ part: parts[0]!, seat: builtIn(id).seats[0]! }], parts.slice(1)),
+        id,
+      ).toEqual([]);
   });
 });

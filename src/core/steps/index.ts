@@ -21,6 +21,7 @@ import { join, leaveOut, route, setChannel } from './routing';
 import { dropShared } from './spacing/drop-shared';
 import { keepReach } from './spacing/keep-reach';
 import { limitOpen } from './spacing/limit-open';
+import { keepStrongest } from './spacing/keep-strongest';
 import { keepVoices } from './spacing/keep-voices';
 import { lengthen } from './spacing/lengthen';
 import {
@@ -106,6 +107,7 @@ export const steps: readonly StepDefinition[] = [
   quantise,
   addTriggerKeys,
   keepVoices,
+  keepStrongest,
   fitVoices,
   thin,
   repeatsElsewhere,

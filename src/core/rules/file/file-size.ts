@@ -2,17 +2,52 @@ import { asDelivered } from '../../reading/as-delivered';
 import { defineRule, mend, says } from '../define-rule';
 import { dropDuplicates } from '../../steps/strip';
 import { fileOf } from '../../score/to-file';
+import type { Piece } from '../../score/piece';
 import { isIn } from '../../score/score';
+import { everything } from '../../steps/define-step';
+import type { Target } from '../../target/schema';
 import { leaveOut } from '../../steps/routing';
 import { repeatsOf } from '../../reading/news';
+import { keepStrongest } from '../../steps/spacing/keep-strongest';
+import { count } from '../../target/words';
 import { writeSmf } from '../../smf/write';
+
+/** A note takes from four bytes, in running status, to a dozen. SMF 1.0, "Track chunks". */
+const [FEWEST_BYTES, MOST_BYTES] = [4, 12];
+const LOOKS = 6;
+
+/** How many of the weakest notes have to go; found by writing it, as near as a few looks come. */
+function enoughWithout(
+  piece: Piece,
+  target: Target,
+  most: number,
+  total: number,
+  over: number,
+): number {
+  let [few, many] = [
+    Math.floor(over / MOST_BYTES),
+    Math.min(total, Math.ceil(over / FEWEST_BYTES)),
+  ];
+  for (let look = 0; look < LOOKS && many - few > 1; look++) {
+    const middle = (few + many) >> 1;
+    const kept = keepStrongest.apply({ ...everything(piece), params: { most: total - middle } });
+    const fits = 'piece' in kept && bytesOf(kept.piece, target) <= most;
+    if (fits) many = middle;
+    else few = middle;
+  }
+  return many;
+}
+
+const bytesOf = (piece: Piece, target: Target): number =>
+  writeSmf(fileOf(asDelivered(piece, target))).length;
 
 export const fileSize = defineRule({
   id: 'file-size',
   summary: 'The size of the file as it is written.',
   story: {
     why: 'Bends and controllers outnumber the notes.',
-    mends: 'Events that repeat are dropped, or a part that makes room enough is left out.',
+    mends:
+      'Events that repeat are dropped, the weakest notes go, or a part that makes room enough is left out.',
   },
   block: 'file',
   reads: ['mostBytes'],
@@ -27,7 +62,7 @@ export const fileSize = defineRule({
   check({ block, target, piece, report }) {
     const most = block.mostBytes;
     if (most === undefined) return;
-    const bytes = writeSmf(fileOf(asDelivered(piece, target))).length;
+    const bytes = bytesOf(piece, target);
     if (bytes <= most) return;
     const parts = piece.score.parts.filter((p) => isIn(p) && p.notes.count > 0);
     const repeats = repeatsOf(piece.score).size > 0;
@@ -36,6 +71,8 @@ export const fileSize = defineRule({
     const enough = parts
       .filter((p) => (p.notes.count * 2 + p.events.count) * 4 >= over)
       .sort((a, b) => a.notes.count - b.notes.count)[0];
+    const total = parts.reduce((n, p) => n + p.notes.count, 0);
+    const weakest = enoughWithout(piece, target, most, total, over);
     report({
       code: 'file-large',
       data: { bytes: bytes.toLocaleString('en-GB'), most: most.toLocaleString('en-GB') },
@@ -45,9 +82,18 @@ export const fileSize = defineRule({
         ...(repeats
           ? [mend('Drop events that repeat', dropDuplicates, { notes: false, events: true })]
           : []),
+        ...(weakest > 0 && weakest < total
+          ? [
+              mend(`Leave out the ${count(weakest, 'weakest note')}`, keepStrongest, {
+                most: total - weakest,
+              }),
+            ]
+          : []),
         ...(enough ? [mend(`Leave “${enough.name}” out`, leaveOut, {}, [enough])] : []),
       ],
-      ...(repeats || enough ? {} : { noMend: 'Leave several parts out, or shorten the piece.' }),
+      ...(repeats || enough || weakest < total
+        ? {}
+        : { noMend: 'Leave several parts out, or shorten the piece.' }),
     });
   },
 });

@@ -1,6 +1,7 @@
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { isIn } from '../../score/score';
+import { keepStrongest } from '../../steps/spacing/keep-strongest';
 import { leaveOut } from '../../steps/routing';
 
 export const noteCount = defineRule({
@@ -8,7 +9,8 @@ export const noteCount = defineRule({
   summary: 'No more notes than the target holds.',
   story: {
     why: 'Fast hats and arpeggios fill a small memory.',
-    mends: 'The smallest part that makes room enough is left out.',
+    mends:
+      'The weakest notes go, doublings and the inside of chords first; or the smallest part that makes room enough is left out.',
   },
   block: 'notes',
   reads: ['most'],
@@ -36,18 +38,19 @@ export const noteCount = defineRule({
       data: { count: total.toLocaleString('en-GB'), most: most.toLocaleString('en-GB') },
       measured: { value: total, unit: 'notes' },
       allowed: { most },
-      ...(enough
-        ? {
-            mends: [
+      mends: [
+        mend(`Leave out the ${count(over, 'weakest note')}`, keepStrongest, { most }),
+        ...(enough
+          ? [
               mend(
                 `Leave “${enough.name}” out (${count(enough.notes.count, 'note')})`,
                 leaveOut,
                 {},
                 [enough],
               ),
-            ],
-          }
-        : { noMend: 'No single part is enough: leave several out, or thin them.' }),
+            ]
+          : []),
+      ],
     });
   },
 });

@@ -1,6 +1,6 @@
 import { barsUntil } from '../end/common';
 import { carve, takePlace } from '../../steps/splitting';
-import { carveBySections } from '../../reading/carvings';
+import { carveByLength, carveBySections } from '../../reading/carvings';
 import { carveAtMarkers, type Carved } from '../../target/carving';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
@@ -39,6 +39,8 @@ export const places = defineRule({
           ? carveAtMarkers(piece.score.conductor.markers, maps.bars, end, seats)
           : [];
       const sections = pieces.length === 1 ? carveBySections(piece, seats) : null;
+      const stretches =
+        pieces.length === 1 && cuts.length < 2 && !sections ? carveByLength(piece, seats) : null;
       // A song that is longer than a place would lose its end there.
       const length = barsUntil(maps, end);
       const carvings = [
@@ -47,6 +49,14 @@ export const places = defineRule({
           : []),
         ...(sections
           ? [{ title: `Carve it by what repeats: ${sections.says}`, places: sections.places }]
+          : []),
+        ...(stretches
+          ? [
+              {
+                title: `Carve it one behind the other: ${stretches.says}`,
+                places: stretches.places,
+              },
+            ]
           : []),
       ].sort((a, b) => barsOf(b.places) - barsOf(a.places));
       const fitting = offer.filter((s) => carvings.length === 0 || takes(s!, length));

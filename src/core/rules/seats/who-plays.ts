@@ -2,6 +2,7 @@ import type { Mend } from '../../diagnostic/finding';
 import type { Maps } from '../../score/inventory';
 import { isIn, type Part } from '../../score/score';
 import { fitSeats, type SeatFit } from '../../seating/fit-seats';
+import { sharing } from '../../seating/together';
 import { callStep } from '../../steps/define-step';
 import { join, leaveOut, route } from '../../steps/routing';
 import { split } from '../../steps/splitting';
@@ -41,8 +42,16 @@ export function whoPlays(
   const hands = handsOf(unseated, free, found.taken);
   if (free.length === 1) mends.push(...oneSeat(found.all.slice(0, MOST_CANDIDATES), unseated));
   else if (free.length > 1 && found.taken.length > 0 && !hands.instead)
-    mends.push(allSeats(found.taken, found.over));
+    mends.push(allSeats(found.taken, found.over, sharing(target, found.taken, found.over)));
   mends.push(...hands.mends);
+  if (free.length === 0) {
+    const seated = parts.flatMap((part) => {
+      const at = seats.find((s) => isIn(part) && s.id === part.seat);
+      return at && playing(part) ? [{ part, seat: at }] : [];
+    });
+    const more = sharing(target, seated, found.over);
+    if (more.length > 0) mends.push(asWell(more, unseated));
+  }
   const silent = unseated.filter((p) => !playing(p));
   const some = parts.some((p) => isIn(p) && p.seat !== null && playing(p));
   if (some || silent.length === unseated.length) mends.push(leaving(unseated));
@@ -64,7 +73,9 @@ function hardestOnly(target: Target, seats: readonly Seat[]): readonly Seat[] {
   return seats.filter((s) => s.kind !== 'laneGroup' || s.rung === hardest);
 }
 
-const seat = ({ part, seat: at }: SeatFit): StepCall =>
+type Seating = Pick<SeatFit, 'part' | 'seat'>;
+
+const seat = ({ part, seat: at }: Seating): StepCall =>
   callStep(route, routeTo(at), { parts: [part.ref] });
 const without = (parts: readonly Part[]): StepCall[] =>
   parts.length === 0 ? [] : [callStep(leaveOut, {}, { parts: parts.map((p) => p.ref) })];
@@ -85,17 +96,37 @@ const oneSeat = (all: readonly SeatFit[], unseated: readonly Part[]): Mend[] =>
     );
   });
 
-/** Several seats: the best assignment over all of them. */
-function allSeats(taken: readonly SeatFit[], over: readonly Part[]): Mend {
+/** Several seats: the best assignment over all of them, and who shares one. */
+function allSeats(
+  taken: readonly SeatFit[],
+  over: readonly Part[],
+  more: readonly Seating[],
+): Mend {
   const said = taken.slice(0, 3).map((f) => `“${f.part.name}” at ${f.seat.name}`);
-  const more = taken.length - said.length;
-  const rest = over.filter(playing).length;
+  const others = taken.length - said.length + more.length;
+  const left = over.filter((p) => more.every((f) => f.part !== p));
+  const rest = left.filter(playing).length;
   return mendBy(
-    `Seat ${said.join(', ')}${more > 0 ? ` and ${more} more` : ''}${
+    `Seat ${said.join(', ')}${others > 0 ? ` and ${others} more` : ''}${
       rest > 0 ? `, without ${count(rest, 'other')}` : ''
     }`,
-    ...without(over),
-    ...taken.map(seat),
+    ...without(left),
+    ...[...taken, ...more].map(seat),
+  );
+}
+
+/** Every seat is taken: those that can be heard beside who is there sit there too. */
+function asWell(more: readonly Seating[], unseated: readonly Part[]): Mend {
+  const left = unseated.filter((p) => more.every((f) => f.part !== p));
+  const rest = left.filter(playing).length;
+  const said = more.slice(0, 3).map((f) => `“${f.part.name}” at ${f.seat.name}`);
+  const others = more.length - said.length;
+  return mendBy(
+    `Seat ${said.join(', ')}${others > 0 ? ` and ${others} more` : ''} as well${
+      rest > 0 ? `, without ${count(rest, 'other')}` : ''
+    }`,
+    ...without(left),
+    ...more.map(seat),
   );
 }
 
