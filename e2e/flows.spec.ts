@@ -83,7 +83,11 @@ test('a target file is taken in, used, and removed; its job says what became of 
   const built = JSON.parse(readFileSync('src/core/target/built-in/bell-loft.json', 'utf8'));
   const own = { ...built, id: 'harbour-bells', name: 'Harbour bells' };
   await page.goto('/targets');
-  await page.getByLabel('Target files to take in').setInputFiles([
+  const choosing = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Take in a target file' }).click();
+  await (
+    await choosing
+  ).setFiles([
     {
       name: 'harbour.json',
       mimeType: 'application/json',

@@ -61,7 +61,7 @@ test('the newcomer: open, see, mend, undo, leave as is, reload, hand over', asyn
     .click();
   await expect(note(page, 'at-once')).toHaveCount(0);
   await note(page, 'too-close')
-    .getByRole('button', { name: 'Keep the first of each crowd' })
+    .getByRole('button', { name: 'Keep the beats, drop the weakest' })
     .click();
   await expect(stops(page)).not.toContainText('stop');
 

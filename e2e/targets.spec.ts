@@ -93,7 +93,9 @@ test('a target is copied, changed by fields and as text, and a job follows each 
 test('a target is learnt from a known-good file, its numbers marked', async ({ page }) => {
   await page.goto('/targets');
   await page.getByRole('button', { name: 'What would accept this file?' }).click();
-  await page.getByLabel('Known-good files').setInputFiles('demo/lantern-week/boat-shed-loop.mid');
+  const choosing = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Choose files' }).click();
+  await (await choosing).setFiles('demo/lantern-week/boat-shed-loop.mid');
   await page.getByRole('button', { name: 'Make the target' }).click();
   await expect(page.getByRole('heading', { name: 'Edit boat-shed-loop' })).toBeVisible();
   await expect(page.locator('.learnt').first()).toBeVisible();

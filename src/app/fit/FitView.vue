@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton, NSelect } from 'naive-ui';
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Fit } from '../../core/plan/fit';
 import type { Target } from '../../core/target/schema';
@@ -8,12 +8,12 @@ import TallyDots from '../margin/TallyDots.vue';
 import { sayFit } from './say-fit';
 import { useFit, type Song } from '../stores/fit';
 import { useTargets } from '../stores/targets';
+import { useFiles } from '../kit/use-files';
 
 /** One song on many targets, or many songs on one: what stops, and what it would take. */
 const fit = useFit();
 const targets = useTargets();
 const router = useRouter();
-const picker = ref<HTMLInputElement>();
 onMounted(async () => {
   await targets.load();
   if (fit.songKeys.length === 0) fit.songKeys = fit.songs.slice(0, 1).map((s) => s.key);
@@ -30,9 +30,8 @@ async function open(song: Song, target: Target) {
   await router.push(`/job/${await fit.openCell(song, target)}/proof`);
 }
 const state = (f: Fit) => (f.mended.stops > 0 ? 'open' : f.kept === f.seated ? 'clean' : 'changed');
-async function picked() {
-  const files = [...(picker.value?.files ?? [])];
-  if (picker.value) picker.value.value = '';
+const choose = useFiles('.mid,.midi,.smf,.rmi', picked);
+async function picked(files: File[]) {
   await fit.take(files);
 }
 </script>
@@ -47,17 +46,7 @@ async function picked() {
           changed: the mends are tried on copies. A cell opens its proof.
         </p>
       </div>
-      <NButton @click="picker?.click()">Try files</NButton>
-      <input
-        ref="picker"
-        class="sr"
-        type="file"
-        multiple
-        accept=".mid,.midi,.smf,.rmi"
-        aria-label="Files to try"
-        tabindex="-1"
-        @change="picked"
-      />
+      <NButton @click="choose()">Try files</NButton>
     </header>
     <div class="choose">
       <label>

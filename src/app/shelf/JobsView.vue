@@ -11,12 +11,12 @@ import { useShelf } from '../stores/shelf';
 import EmptyDesk from './EmptyDesk.vue';
 import JobPicture from './JobPicture.vue';
 import TallyDots from '../margin/TallyDots.vue';
+import { useFiles } from '../kit/use-files';
 
 const emit = defineEmits<{ files: [files: File[]] }>();
 const shelf = useShelf();
 const pictures = usePictures();
 const router = useRouter();
-const picker = ref<HTMLInputElement>();
 
 const open = (job: JobRecord) => router.push(`/job/${job.id}/proof`);
 const when = (stamp: number) =>
@@ -27,10 +27,9 @@ const when = (stamp: number) =>
     minute: '2-digit',
   });
 
-function picked() {
-  emit('files', [...(picker.value?.files ?? [])]);
-  if (picker.value) picker.value.value = '';
-}
+const choose = useFiles('.mid,.midi,.smf,.rmi,.kar,.quilljob,.zip', (files) =>
+  emit('files', files),
+);
 
 const search = ref('');
 const order = ref<'changed' | 'title' | 'target' | 'stops'>('changed');
@@ -104,17 +103,7 @@ async function save(job: JobRecord) {
         <NButton v-if="shelf.jobs.length > 0" @click="shelf.seedDemo()">
           Lantern week demo
         </NButton>
-        <NButton type="primary" @click="picker?.click()">Bring in files</NButton>
-        <input
-          ref="picker"
-          class="sr"
-          type="file"
-          multiple
-          accept=".mid,.midi,.smf,.rmi,.kar,.quilljob,.zip"
-          aria-label="Files to bring in"
-          tabindex="-1"
-          @change="picked"
-        />
+        <NButton type="primary" @click="choose()">Bring in files</NButton>
       </div>
     </header>
 
@@ -127,7 +116,7 @@ async function save(job: JobRecord) {
         beside it. Your file is never changed; what you hand over is written anew and read back.
       </p>
       <div class="ways">
-        <NButton type="primary" size="large" @click="picker?.click()">Bring in files</NButton>
+        <NButton type="primary" size="large" @click="choose()">Bring in files</NButton>
         <NButton size="large" @click="shelf.seedDemo()">Open the lantern week demo</NButton>
       </div>
     </div>

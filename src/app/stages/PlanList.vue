@@ -13,13 +13,13 @@ import { useRecipes } from '../stores/recipes';
 import { useShelf } from '../stores/shelf';
 import HandLines from './HandLines.vue';
 import StepEditor from './StepEditor.vue';
+import { useFiles } from '../kit/use-files';
 
 const job = useJob();
 const shelf = useShelf();
 const recipes = useRecipes();
 const editing = ref<string | null>(null);
 const adding = ref(false);
-const picker = ref<HTMLInputElement>();
 
 const steps = computed({
   get: () => [...(job.plan?.now.steps ?? [])],
@@ -75,11 +75,10 @@ function saveRecipe() {
   saveFile(bytes, `${fileStem(recipe.name)}-${recipe.target.id}.recipe.json`, 'application/json');
 }
 
-async function useFile() {
-  const file = picker.value?.files?.[0];
+const choose = useFiles('.json,application/json', useFile, { multiple: false });
+async function useFile([file]: File[]) {
   if (!file) return;
   const read = await engine().plain.readRecipe(await file.text());
-  picker.value!.value = '';
   if (read.problem !== null) shelf.problems.push(`${file.name}: ${read.problem}`);
   else job.useRecipe(read.recipe as Recipe);
 }
@@ -176,16 +175,7 @@ async function useFile() {
         Keep as a recipe
       </NButton>
       <NButton size="small" @click="saveRecipe">Save as recipe</NButton>
-      <NButton size="small" :disabled="job.readOnly" @click="picker?.click()">Use a recipe</NButton>
-      <input
-        ref="picker"
-        class="sr"
-        type="file"
-        accept=".json,application/json"
-        aria-label="Recipe file"
-        tabindex="-1"
-        @change="useFile"
-      />
+      <NButton size="small" :disabled="job.readOnly" @click="choose()">Use a recipe</NButton>
     </div>
   </div>
 </template>

@@ -7,6 +7,7 @@ import type { SourceRef } from '../../worker/protocol';
 import { engine } from '../stores/engine';
 import { useTargets } from '../stores/targets';
 import DialogCard from '../kit/DialogCard.vue';
+import { useFiles } from '../kit/use-files';
 
 /** A target that would accept one or several known-good files, and as little else as can be. */
 const emit = defineEmits<{ close: [] }>();
@@ -16,7 +17,7 @@ const files = ref<File[]>([]);
 const name = ref('');
 const problem = ref<string | null>(null);
 const working = ref(false);
-const picker = ref<HTMLInputElement>();
+const choose = useFiles('.mid,.midi,.smf,.rmi', (chosen) => (files.value = chosen));
 const title = computed(
   () => name.value.trim() || files.value[0]?.name.replace(/\.[^.]*$/, '') || '',
 );
@@ -62,19 +63,9 @@ async function learn() {
       target. Each number that was learnt is marked, for two good files prove little.
     </p>
     <div class="rows">
-      <NButton @click="picker?.click()">
+      <NButton @click="choose()">
         {{ files.length === 0 ? 'Choose files' : `${files.length} chosen` }}
       </NButton>
-      <input
-        ref="picker"
-        class="sr"
-        type="file"
-        multiple
-        accept=".mid,.midi,.smf,.rmi"
-        aria-label="Known-good files"
-        tabindex="-1"
-        @change="files = [...(picker?.files ?? [])]"
-      />
       <NInput
         v-model:value="name"
         :placeholder="title || 'Name of the target'"

@@ -7,13 +7,13 @@ import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
 import TargetPicture from '../rehearsal/TargetPicture.vue';
 import LearnTarget from './LearnTarget.vue';
+import { useFiles } from '../kit/use-files';
 
 /** The shelf of targets: what each is, how strict, how many jobs use it. */
 const targets = useTargets();
 const shelf = useShelf();
 const router = useRouter();
 onMounted(targets.load);
-const picker = ref<HTMLInputElement>();
 const learning = ref(false);
 const refused = ref<readonly string[]>([]);
 
@@ -31,9 +31,8 @@ const cards = computed(() =>
 /** More than any target has; what is larger is not read. */
 const MOST_BYTES = 4 * 1024 * 1024;
 
-async function picked() {
-  const files = [...(picker.value?.files ?? [])];
-  if (picker.value) picker.value.value = '';
+const choose = useFiles('.json', picked);
+async function picked(files: File[]) {
   refused.value = [];
   const taken: string[] = [];
   for (const file of files) {
@@ -60,18 +59,8 @@ async function picked() {
     <header class="head">
       <h1 id="targets-title">Targets</h1>
       <div class="tools">
-        <NButton @click="picker?.click()">Take in a target file</NButton>
+        <NButton @click="choose()">Take in a target file</NButton>
         <NButton type="primary" @click="learning = true">What would accept this file?</NButton>
-        <input
-          ref="picker"
-          class="sr"
-          type="file"
-          multiple
-          accept=".json"
-          aria-label="Target files to take in"
-          tabindex="-1"
-          @change="picked"
-        />
       </div>
     </header>
     <p class="serif intro">

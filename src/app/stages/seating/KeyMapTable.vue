@@ -12,6 +12,7 @@ import { useKeyMaps, type KeyMap } from '../../stores/key-maps';
 import { saveFile } from '../../storage/save-file';
 import { usePlaying } from '../../stores/playing';
 import type { SeatView } from '../../stores/seating';
+import { useFiles } from '../../kit/use-files';
 
 /** Source keys with what they are and how often they are struck, each with the key it goes to. */
 const props = defineProps<{
@@ -60,7 +61,6 @@ const take = (pairs: readonly KeyPair[]) =>
 // --- on the shelf ------------------------------------------------------------------------------
 const shelf = useKeyMaps();
 onMounted(shelf.load);
-const picker = ref<HTMLInputElement>();
 const naming = ref('');
 const shelved = computed(() => shelf.maps.map((m) => ({ label: m.name, value: m.name })));
 /** What of a map is meant here: keys that are struck, and places that are there. */
@@ -73,9 +73,8 @@ const mine = () =>
     naming.value,
     changed.value.map((from) => ({ from, to: goesTo(from) })),
   );
-async function picked() {
-  const [file] = picker.value?.files ?? [];
-  if (picker.value) picker.value.value = '';
+const choose = useFiles('.json', picked, { multiple: false });
+async function picked([file]: File[]) {
   if (file) use((await shelf.take(file)) ?? undefined);
 }
 function save() {
@@ -114,16 +113,7 @@ function apply() {
         aria-label="Key map from the shelf"
         @update:value="useNamed"
       />
-      <NButton size="tiny" @click="picker?.click()">From a file</NButton>
-      <input
-        ref="picker"
-        class="sr"
-        type="file"
-        accept=".json"
-        aria-label="Key map file"
-        tabindex="-1"
-        @change="picked"
-      />
+      <NButton size="tiny" @click="choose()">From a file</NButton>
     </div>
     <p v-if="shelf.problem" class="off" role="alert">{{ shelf.problem }}</p>
     <ul class="keys">
