@@ -1,13 +1,10 @@
 <script setup lang="ts">
-import { NButton, NSelect } from 'naive-ui';
-import { Minus, Pencil, Plus, Trash2, X } from '@lucide/vue';
 import { useElementSize, useEventListener } from '@vueuse/core';
-import { computed, markRaw, ref, shallowRef, watch } from 'vue';
+import { computed, markRaw, ref, watch } from 'vue';
 import { drumName } from '../../core/seating/drum-kinds';
 import { count, noteName } from '../../core/target/words';
 import { ticksPerQuarterOf } from '../../core/score/score';
 import { sayPlace } from '../../core/time/meter-map';
-import InkSwatch from '../parts/InkSwatch.vue';
 import { inkOf } from '../sheet/inks';
 import { scaleFor } from '../sheet/wave';
 import { useHand } from '../stores/hand';
@@ -17,21 +14,10 @@ import { useRecording } from '../stores/recording';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
 import { drawCloseUp, NOTHING_PENDING } from './draw';
-import {
-  AXIS,
-  endsOfChords,
-  HEAD,
-  hitAt,
-  idsIn,
-  keyAt,
-  lastTick,
-  onGrid,
-  rowsFor,
-  tickAt,
-  xAt,
-  type Hit,
-  type View,
-} from './geometry';
+import CloseUpBar from './CloseUpBar.vue';
+import { useCloseUpPointer } from './use-close-up-pointer';
+import { useStripView } from './use-strip-view';
+import { AXIS, endsOfChords, onGrid, rowsFor, xAt, type View } from './geometry';
 
 /** One continuous strip at full height: real pitches, lengths, velocities, changed by hand. */
 const job = useJob();
@@ -56,9 +42,10 @@ const { width, height } = useElementSize(frame);
 const piece = computed(() => job.shown?.delivered ?? null);
 const quarter = computed(() => (piece.value ? ticksPerQuarterOf(piece.value.division) : 480));
 
-const fromTick = ref(0);
-const ticksPerPixel = ref(4);
-const follows = ref(true);
+const { fromTick, ticksPerPixel, follows, span, goTo, zoom, wheel } = useStripView({
+  piece,
+  width,
+});
 const drawing = ref(false);
 
 // --- what is in front ----------------------------------------------------------------------------
@@ -96,15 +83,6 @@ const names = computed(() => {
 const inks = computed(() => (piece.value?.parts ?? []).map((_, i) => inkOf(i, settings.light)));
 
 // --- the grid ------------------------------------------------------------------------------------
-const GRIDS = [
-  { label: 'Off the grid', value: 0 },
-  { label: '1/4', value: 1 },
-  { label: '1/8', value: 2 },
-  { label: '1/8 triplets', value: 3 },
-  { label: '1/16', value: 4 },
-  { label: '1/16 triplets', value: 6 },
-  { label: '1/32', value: 8 },
-];
 /** How many lines a quarter has; 0 is off the grid. */
 const divide = ref(0);
 const grid = computed(() => (divide.value === 0 ? 0 : quarter.value / divide.value));
@@ -114,53 +92,18 @@ const snapped = (tick: number) => {
   return Math.max(0, Math.round(onGrid(tick, bar, grid.value)));
 };
 
-// --- where it stands -----------------------------------------------------------------------------
-const span = computed(() => Math.max(1, (width.value - AXIS) * ticksPerPixel.value));
-const furthest = computed(() => Math.max(0, (piece.value?.endTick ?? 0) - span.value * 0.5));
-const goTo = (tick: number) => (fromTick.value = Math.max(0, Math.min(furthest.value, tick)));
-function zoom(by: number, around = AXIS + (width.value - AXIS) / 2) {
-  const fixed = fromTick.value + (around - AXIS) * ticksPerPixel.value;
-  const all = Math.max(1, piece.value?.endTick ?? 1) / Math.max(1, width.value - AXIS);
-  ticksPerPixel.value = Math.max(0.05, Math.min(Math.max(all, 4), ticksPerPixel.value * by));
-  goTo(fixed - (around - AXIS) * ticksPerPixel.value);
-}
-function wheel(event: WheelEvent) {
-  if (event.ctrlKey || event.metaKey) zoom(1.0015 ** event.deltaY, event.offsetX);
-  else goTo(fromTick.value + (event.deltaX + event.deltaY) * ticksPerPixel.value);
-  follows.value = false;
-}
-/** Four bars are in view at first, with a little before the place that was asked for. */
-const BARS_IN_VIEW = 4;
-watch([() => hand.at.n, () => width.value > AXIS], ([, wide], before) => {
-  const p = piece.value;
-  if (!wide || !p) return;
-  if (!before[1]) {
-    const bars = p.bars.barStart(BARS_IN_VIEW) - p.bars.barStart(0);
-    ticksPerPixel.value = bars / (width.value - AXIS);
-  }
-  goTo(hand.at.tick - span.value * 0.06);
+const { sweep, ghost, cursor, down, moved, up, cancel } = useCloseUpPointer({
+  canvas,
+  piece,
+  view,
+  part,
+  drawing,
+  grid,
+  quarter,
+  snapped,
 });
-watch(
-  () => playing.tick,
-  () => {
-    if (!playing.playing || !follows.value) return;
-    const tick = playing.shownTick;
-    if (tick < fromTick.value || tick > fromTick.value + span.value * 0.92)
-      goTo(tick - span.value * 0.06);
-  },
-);
-watch(
-  () => looking.openFinding,
-  (finding) => {
-    const first = finding?.spans[0];
-    if (first && (first.fromTick < fromTick.value || first.fromTick > lastTick(view.value)))
-      goTo(first.fromTick - span.value * 0.2);
-  },
-);
 
 // --- drawing -------------------------------------------------------------------------------------
-const sweep = shallowRef<{ left: number; right: number; top: number; bottom: number } | null>(null);
-const ghost = shallowRef<{ tick: number; lengthTicks: number; key: number } | null>(null);
 let asked = 0;
 function paint() {
   asked = 0;
@@ -207,118 +150,6 @@ const playX = computed(() => {
   const x = xAt(view.value, playing.shownTick);
   return x >= AXIS && x <= width.value ? x : null;
 });
-
-// --- the pointer ---------------------------------------------------------------------------------
-type Grip =
-  | { readonly is: 'notes'; readonly hit: Hit; readonly x: number; readonly y: number }
-  | { readonly is: 'sweep'; readonly x: number; readonly y: number; readonly more: boolean }
-  | { readonly is: 'draw'; readonly tick: number; readonly key: number };
-let grip: Grip | null = null;
-const cursor = ref('default');
-
-const columnsOf = ({ part: p }: Hit) => piece.value!.parts[p]!.columns;
-function choose(hit: Hit, more: boolean) {
-  const id = columnsOf(hit).id[hit.index]!;
-  if (!more && looking.chosen.has(id)) return;
-  const next = new Set(more ? looking.chosen : []);
-  if (more && next.has(id)) next.delete(id);
-  else next.add(id);
-  looking.chosen = next;
-}
-
-function down(event: PointerEvent) {
-  const p = piece.value;
-  if (event.button !== 0 || !p) return;
-  canvas.value!.setPointerCapture(event.pointerId);
-  const { offsetX: x, offsetY: y } = event;
-  const hit = hitAt(view.value, p.parts, x, y);
-  const more = event.shiftKey || event.ctrlKey || event.metaKey;
-  if (hit) {
-    choose(hit, more);
-    void playing.hearKeys(p.parts[hit.part]!, [columnsOf(hit).noteNumber[hit.index]!], {
-      velocity: columnsOf(hit).velocity[hit.index]!,
-    });
-    grip = { is: 'notes', hit, x, y };
-  } else if (x < AXIS) {
-    if (part.value) void playing.hearKeys(part.value, [keyAt(view.value, y)]);
-  } else if (y < HEAD) playing.seekShown(Math.max(0, tickAt(view.value, x)));
-  else if (drawing.value) {
-    grip = { is: 'draw', tick: snapped(tickAt(view.value, x)), key: keyAt(view.value, y) };
-    ghost.value = { ...grip, lengthTicks: grid.value || quarter.value / 4 };
-  } else grip = { is: 'sweep', x, y, more };
-}
-
-function moved(event: PointerEvent) {
-  const { offsetX: x, offsetY: y } = event;
-  const p = piece.value;
-  if (!p) return;
-  if (!grip) {
-    const hit = hitAt(view.value, p.parts, x, y);
-    cursor.value = hit
-      ? hit.edge
-        ? 'ew-resize'
-        : 'grab'
-      : drawing.value
-        ? 'crosshair'
-        : 'default';
-    return;
-  }
-  if (grip.is === 'sweep') {
-    if (sweep.value || Math.hypot(x - grip.x, y - grip.y) > 4)
-      sweep.value = {
-        left: Math.max(AXIS, Math.min(grip.x, x)),
-        right: Math.max(grip.x, x),
-        top: Math.max(HEAD, Math.min(grip.y, y)),
-        bottom: Math.max(grip.y, y),
-      };
-  } else if (grip.is === 'draw') {
-    const to = snapped(tickAt(view.value, x));
-    const least = grid.value || 1;
-    ghost.value = { ...grip, lengthTicks: Math.max(least, to - grip.tick) };
-  } else {
-    const start = columnsOf(grip.hit).start[grip.hit.index]!;
-    const end = columnsOf(grip.hit).end[grip.hit.index]!;
-    const by = (x - grip.x) * ticksPerPixel.value;
-    if (Math.hypot(x - grip.x, y - grip.y) < 3 && hand.pending === NOTHING_PENDING) return;
-    // Off the grid while Alt is held.
-    const settle = (tick: number) => (event.altKey ? Math.round(tick) : snapped(tick));
-    hand.pending = grip.hit.edge
-      ? { ...NOTHING_PENDING, longerTicks: settle(end + by) - end }
-      : {
-          ...NOTHING_PENDING,
-          ticks: settle(start + by) - start,
-          semitones: keyAt(view.value, y) - keyAt(view.value, grip.y),
-        };
-  }
-}
-
-function up() {
-  const was = grip;
-  grip = null;
-  if (was?.is === 'sweep') {
-    const box = sweep.value;
-    sweep.value = null;
-    const found = box && piece.value ? idsIn(view.value, piece.value.parts, box) : [];
-    looking.chosen = new Set([...(was.more ? looking.chosen : []), ...found]);
-  } else if (was?.is === 'draw') {
-    const note = ghost.value;
-    ghost.value = null;
-    if (note && part.value)
-      void hand.draw({
-        part: part.value.ref,
-        tick: note.tick,
-        lengthTicks: Math.round(note.lengthTicks),
-        noteNumber: note.key,
-        velocity: 90,
-      });
-  } else if (was?.is === 'notes') void hand.flush();
-}
-function cancel() {
-  grip = null;
-  sweep.value = null;
-  ghost.value = null;
-  hand.pending = NOTHING_PENDING;
-}
 
 // --- keys ----------------------------------------------------------------------------------------
 /** So many ticks as a time takes where the first chosen note stands; at least one. */
@@ -399,78 +230,16 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
       @keydown.up.prevent="setHeight(settings.closeUp + 20)"
       @keydown.down.prevent="setHeight(settings.closeUp - 20)"
     ></div>
-    <div class="bar">
-      <strong class="who">
-        <template v-if="front.length === 1 && part">
-          <InkSwatch :index="front[0]!" /> {{ part.name }}
-        </template>
-        <template v-else>All parts</template>
-      </strong>
-      <NSelect
-        v-model:value="divide"
-        class="grid"
-        size="tiny"
-        :options="GRIDS"
-        aria-label="Grid of the close-up"
-      />
-      <button
-        class="icon"
-        type="button"
-        :aria-pressed="drawing"
-        :disabled="job.readOnly"
-        aria-label="Draw notes"
-        title="Draw notes (D)"
-        @click="drawing = !drawing"
-      >
-        <Pencil :size="15" />
-      </button>
-      <button
-        class="icon zoom"
-        type="button"
-        aria-label="Closer"
-        title="Closer (+)"
-        @click="zoom(0.7)"
-      >
-        <Plus :size="15" />
-      </button>
-      <button
-        class="icon zoom"
-        type="button"
-        aria-label="Further away"
-        title="Further away (−)"
-        @click="zoom(1 / 0.7)"
-      >
-        <Minus :size="15" />
-      </button>
-      <label class="follow" title="Goes with the music">
-        <input v-model="follows" type="checkbox" aria-label="Goes with the music" />
-        <span>Goes with the music</span>
-      </label>
-      <span class="says soft" aria-live="polite">{{ hand.problem ?? says }}</span>
-      <template v-if="looking.chosen.size > 1">
-        <NButton size="tiny" @click="keep('top')">Tops</NButton>
-        <NButton size="tiny" @click="keep('bottom')">Bottoms</NButton>
-      </template>
-      <button
-        class="icon"
-        type="button"
-        :disabled="looking.chosen.size === 0 || job.readOnly"
-        aria-label="Take the chosen notes out"
-        title="Take the chosen notes out (Delete)"
-        @click="hand.takeOut()"
-      >
-        <Trash2 :size="15" />
-      </button>
-      <button
-        class="icon"
-        type="button"
-        aria-label="Close the close-up"
-        title="Close (C)"
-        @click="hand.close()"
-      >
-        <X :size="16" />
-      </button>
-    </div>
+    <CloseUpBar
+      v-model:divide="divide"
+      v-model:drawing="drawing"
+      v-model:follows="follows"
+      :part="front.length === 1 ? part : null"
+      :ink="front[0] ?? 0"
+      :says="hand.problem ?? says"
+      @zoom="zoom"
+      @keep="keep"
+    />
     <div ref="frame" class="frame">
       <canvas
         ref="canvas"
@@ -513,64 +282,6 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
 
 .edge:hover {
   background: var(--quill-wash);
-}
-
-.bar {
-  display: flex;
-  gap: 7px;
-  align-items: center;
-  min-width: 0;
-  padding: 0 8px 0 14px;
-}
-
-.who {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  max-width: 130px;
-  overflow: hidden;
-  font-weight: 500;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-
-.grid {
-  flex: none;
-  width: 118px;
-}
-
-.follow {
-  display: flex;
-  flex: none;
-  gap: 5px;
-  align-items: center;
-}
-
-.says {
-  flex: 1;
-  min-width: 0;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-
-/* In a narrow middle the buttons stay; what is only said gives way. */
-@container close-up (width <= 640px) {
-  .follow span {
-    display: none;
-  }
-}
-
-@container close-up (width <= 480px) {
-  .who,
-  .says,
-  .zoom {
-    display: none;
-  }
-
-  .grid {
-    width: 96px;
-  }
 }
 
 .frame {

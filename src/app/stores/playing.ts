@@ -2,7 +2,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Plan } from '../../core/plan/plan';
 import type { StepCall } from '../../core/steps/call';
-import { endOf, layoutOf } from '../../core/sound/edits';
+import { endOf } from '../../core/sound/edits';
 import type { PartView } from '../../core/wire/view';
 import { keepBank, keptBank, LARGEST_BANK_BYTES } from '../storage/bank';
 import { storageProblem } from '../storage/db';
@@ -11,6 +11,7 @@ import type { Strike } from '../audio/worklet/striker';
 import { engine } from './engine';
 import { useJob } from './job';
 import { useLooking } from './looking';
+import { tellPlayer } from './tell-player';
 import { useRecording } from './recording';
 import { useSettings } from './settings';
 
@@ -334,30 +335,10 @@ export const usePlaying = defineStore('playing', () => {
     tried.value = [];
   }
 
-  // Beside the source the recording sounds as it came; beside what is delivered, as the plan has it.
-  watch(
-    [() => recording.listened, () => recording.layout, listen],
-    ([listened, layout, to]) => {
-      const samples = listened?.samples ?? null;
-      const us = Math.round((listened?.facts.lengthMs ?? 0) * 1000);
-      player.setRecording(samples, to === 'source' ? layoutOf([], us) : layout);
-    },
-    { immediate: true },
-  );
-  watch(
-    [settings.levels, () => recording.listened],
-    ([{ score, recording: sound }, listened]) =>
-      player.setLevels(listened ? score / 100 : 1, sound / 100),
-    { immediate: true },
-  );
+  tellPlayer(player, { listen, speed });
   watch(tried, () => {
     if (playing.value) void load();
   });
-  watch(speed, (value) => player.setSpeed(value / 100));
-  watch(
-    () => settings.volume,
-    (value) => player.setVolume(value / 100),
-  );
   // The same moment of the music, in the other piece.
   watch(listen, (to) => {
     const shift = job.shown?.commonShiftMs ?? 0;
