@@ -103,6 +103,28 @@ test('an opened seat: pitch tried out and moved in one step, drums to the neares
   await expect(page.locator('[data-seat] > .says')).toContainText('every note fits');
 });
 
+test('what a part sets up at its start is typed, and is as written again when emptied', async ({
+  page,
+}) => {
+  await openDemo(page, 'Parlour evening');
+  await stage(page, 'Seating').click();
+  await seat(page, 'Channel 1').getByRole('button', { name: 'Channel 1', exact: true }).click();
+  const volume = page.getByLabel('Volume of Lead at the start');
+  await volume.fill('88');
+  await volume.press('Tab');
+  await settled(page);
+  await stage(page, 'Proof').click();
+  await page.getByRole('tab', { name: /Plan/ }).click();
+  await expect(page.locator('.steps .says').last()).toContainText('controller 7 at 88');
+  await stage(page, 'Seating').click();
+  await expect(volume).toHaveValue('88');
+  await volume.fill('');
+  await volume.press('Tab');
+  await settled(page);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(volume).toHaveValue('88');
+});
+
 test('a part is split at a border that is shown first, and joined again', async ({ page }) => {
   await openDemo(page, 'Parlour evening');
   await stage(page, 'Seating').click();
@@ -115,6 +137,16 @@ test('a part is split at a border that is shown first, and joined again', async 
   const [low, high] = await notes();
   expect(low! + high!).toBe(113);
   await page.getByRole('slider', { name: 'Border between the two' }).press('ArrowLeft');
+  await expect(page.locator('.pieces')).toContainText('from B♭4');
+  // The border is dragged in the histogram, and goes back by the keys.
+  const strip = page.getByRole('img', { name: /^Keys of Lead, parted before/ });
+  const box = (await strip.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + 15);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.25, box.y + 15, { steps: 3 });
+  await page.mouse.up();
+  await expect(page.locator('.pieces')).not.toContainText('from B♭4');
+  await page.getByRole('slider', { name: 'Border between the two' }).fill('70');
   await expect(page.locator('.pieces')).toContainText('from B♭4');
   await page.getByRole('button', { name: 'Split in 2' }).click();
   await settled(page);

@@ -4,7 +4,7 @@ import { builtIn } from '../../../testing/score-builder';
 import { drumName, inOrder, nearestInKind, type SeatKey } from './drum-kinds';
 import { mostAtOnce } from '../score/at-once';
 import { programName } from './programs';
-import { suspectsOf } from './suspect';
+import { rolesParted, suspectsOf } from './suspect';
 import { clashes, fitting, keyCounts, type KeyColumns } from './key-use';
 
 const columns = (...notes: [start: number, end: number, key: number][]): KeyColumns => ({
@@ -157,5 +157,23 @@ describe('what a part seems to be', () => {
       'Flute',
       'Gunshot',
     ]);
+  });
+});
+
+describe('two roles in one part', () => {
+  const countsOf = (...keys: number[]) => {
+    const counts = new Uint32Array(128);
+    for (const key of keys) counts[key]!++;
+    return counts;
+  };
+  it('lie on either side of the widest run of keys that are not played', () => {
+    expect(rolesParted(countsOf(36, 38, 40, 41, 60, 62, 64, 65))).toEqual({ below: 41, above: 60 });
+  });
+  it('not where one side is a stray note or two, or keys follow each other', () => {
+    expect(
+      rolesParted(countsOf(36, ...Array.from({ length: 20 }, (_, i) => 60 + (i % 7)))),
+    ).toBeNull();
+    expect(rolesParted(countsOf(60, 62, 64, 65, 67, 69, 71, 72))).toBeNull();
+    expect(rolesParted(new Uint32Array(128))).toBeNull();
   });
 });

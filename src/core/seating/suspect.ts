@@ -76,6 +76,17 @@ export function suspectsOf(
   return out;
 }
 
+/** Keys between which two roles seem to be parted; null where nothing parts them. */
+export function rolesParted(counts: ArrayLike<number>): { below: number; above: number } | null {
+  const keys: number[] = [];
+  let notes = 0;
+  for (let key = 0; key < 128; key++) {
+    if (counts[key]! > 0) keys.push(key);
+    notes += counts[key]!;
+  }
+  return bandsApart(keys, counts, notes);
+}
+
 /** The widest run of empty keys that has a fair share of the notes on either side. */
 function bandsApart(keys: readonly number[], counts: ArrayLike<number>, notes: number) {
   let below = 0;

@@ -12,7 +12,10 @@ const props = defineProps<{
   coming?: Uint32Array | null;
   label: string;
   names?: ReadonlyMap<number, string>;
+  /** A key before which the strip is parted; it can be dragged. */
+  border?: number;
 }>();
+const emit = defineEmits<{ border: [key: number] }>();
 
 const WIDTH = 200;
 const HEIGHT = 34;
@@ -65,6 +68,18 @@ function point(event: MouseEvent) {
   const own = props.names?.get(key);
   tip.value = `${noteName(key)} (${key})${own ? `, ${own}` : ''}: ${n}${there(key) ? '' : ', not there'}`;
 }
+let dragging = false;
+function drag(event: PointerEvent) {
+  if (props.border === undefined) return;
+  const svg = event.currentTarget as SVGElement;
+  if (event.type === 'pointerdown') {
+    dragging = true;
+    svg.setPointerCapture(event.pointerId);
+  }
+  if (!dragging) return;
+  const { left, width } = svg.getBoundingClientRect();
+  emit('border', Math.round(x.value.invert(((event.clientX - left) / width) * WIDTH)));
+}
 /** Keys that are not there, in runs. */
 const missing = computed(() => {
   const out: { from: number; to: number }[] = [];
@@ -89,7 +104,12 @@ const octaves = computed(() =>
     :viewBox="`0 0 ${WIDTH} ${HEIGHT + 11}`"
     role="img"
     :aria-label="label"
+    :class="{ parted: border !== undefined }"
     @mousemove="point"
+    @pointerdown="drag"
+    @pointermove="drag"
+    @pointerup="dragging = false"
+    @pointercancel="dragging = false"
   >
     <title>{{ tip }}</title>
     <defs v-if="missing.length > 0">
@@ -119,6 +139,14 @@ const octaves = computed(() =>
     <path class="coming" :d="paths.coming" />
     <path class="coming off" :d="paths.comingOff" />
     <line class="foot" x1="0" :x2="WIDTH" :y1="HEIGHT" :y2="HEIGHT" />
+    <line
+      v-if="border !== undefined"
+      class="border"
+      :x1="x(border)"
+      :x2="x(border)"
+      y1="0"
+      :y2="HEIGHT"
+    />
     <g v-for="k in octaves" :key="k">
       <line class="foot" :x1="x(k)" :x2="x(k)" :y1="HEIGHT" :y2="HEIGHT + 3" />
       <text :x="x(k) + 2" :y="HEIGHT + 10">{{ noteName(k) }}</text>
@@ -163,6 +191,16 @@ const octaves = computed(() =>
 .coming.off {
   fill: var(--page);
   stroke: var(--wax);
+}
+
+.parted {
+  cursor: col-resize;
+  touch-action: none;
+}
+
+.border {
+  stroke: var(--lamp);
+  stroke-width: 1.6;
 }
 
 .foot {

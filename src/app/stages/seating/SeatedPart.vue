@@ -2,14 +2,18 @@
 import { NButton, NInputNumber } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { fitting, keyCounts } from '../../../core/seating/key-use';
-import { count } from '../../../core/target/words';
+import { rolesParted } from '../../../core/seating/suspect';
+import { hearingOf } from '../../../core/target/hearing';
+import { count, noteName } from '../../../core/target/words';
 import type { PartView } from '../../../core/wire/view';
 import InkSwatch from '../../parts/InkSwatch.vue';
 import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
 import KeyMapTable from './KeyMapTable.vue';
 import KeyStrip from './KeyStrip.vue';
+import SetUpLevels from './SetUpLevels.vue';
 import SplitPart from './SplitPart.vue';
+import { SET_UP } from './set-up';
 
 /** What can be done with a part at its seat: its pitch, its keys one by one, its channel. */
 const props = defineProps<{
@@ -62,6 +66,11 @@ function setChannel(channel: number | null) {
     ['set-channel'],
   );
 }
+/** Two bands of keys with nothing between them may be two roles in one part. */
+const parted = computed(() =>
+  props.part.channel === 10 ? null : rolesParted(keyCounts([props.part.columns])),
+);
+
 /** How hard it is struck, in percent of what is written; a step that does more than that is left alone. */
 const louder = computed(() => {
   const step = seating.stepOf(props.part, 'velocity');
@@ -80,6 +89,11 @@ function setPercent(scalePercent: number | null) {
   else if (louder.value) job.editStep(louder.value.key, { ...call, on: true }, did);
   else job.addSteps(did, [{ ...call, on: true }]);
 }
+/** What stands at its start and the target hears: level, place from left to right, depth. */
+const controllers = computed(() => {
+  const hears = job.target ? hearingOf(job.target) : null;
+  return hears ? SET_UP.filter((c) => hears.controller(c.number)) : [];
+});
 const way = (n: number) => `${n > 0 ? 'Up' : 'Down'} ${count(Math.abs(n), 'semitone')}`;
 /** A seat with a channel of its own gives it to whoever sits there. */
 const ownChannel = computed(() => props.view.seat && 'channel' in props.view.seat);
@@ -125,6 +139,13 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
       <button class="link" type="button" :disabled="job.readOnly" @click="apply(best.by)">
         {{ way(best.by) }}</button>: {{ best.fits }} of {{ part.columns.count }} would fit.
     </p>
+    <p v-if="parted && tool !== 'split'" class="best">
+      Two roles in one?
+      <button class="link" type="button" :disabled="job.readOnly" @click="tool = 'split'">
+        Split it before {{ noteName(parted.above) }}…
+      </button>
+    </p>
+    <SetUpLevels v-if="controllers.length > 0" :part="part" :controllers="controllers" />
     <label class="channel wide">
       <span class="soft">Velocity</span>
       <NInputNumber

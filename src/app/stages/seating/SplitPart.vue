@@ -3,6 +3,7 @@ import { NButton, NInputNumber, NSelect } from 'naive-ui';
 import { watchDebounced } from '@vueuse/core';
 import { computed, ref, shallowRef } from 'vue';
 import { keyCounts } from '../../../core/seating/key-use';
+import { rolesParted } from '../../../core/seating/suspect';
 import type { StepCall } from '../../../core/steps/call';
 import { count, noteName } from '../../../core/target/words';
 import type { PartView } from '../../../core/wire/view';
@@ -22,7 +23,12 @@ const WAYS = [
   { label: 'By place in the chord', value: 'column' },
 ];
 const by = ref('key');
-const border = ref(Math.round((props.part.lowest + props.part.highest) / 2));
+const counts = computed(() => keyCounts([props.part.columns]));
+/** Where nothing is played between two bands of keys, two roles may lie. */
+const parted = rolesParted(counts.value);
+const border = ref(parted?.above ?? Math.round((props.part.lowest + props.part.highest) / 2));
+const setBorder = (key: number) =>
+  (border.value = Math.max(props.part.lowest + 1, Math.min(props.part.highest, key)));
 const velocity = ref(64);
 const voices = ref(2);
 const params = computed(() => {
@@ -71,6 +77,18 @@ function apply() {
         :input-props="{ 'aria-label': 'Into how many' }"
       />
     </div>
+    <KeyStrip
+      v-if="by === 'key'"
+      :counts="counts"
+      :allowed="null"
+      :border="border"
+      :label="`Keys of ${part.name}, parted before ${noteName(border)}`"
+      @border="setBorder"
+    />
+    <p v-if="by === 'key' && parted && border === parted.above" class="soft small">
+      Nothing is played between {{ noteName(parted.below) }} and {{ noteName(parted.above) }}: two
+      roles may lie there.
+    </p>
     <label v-if="by === 'key'" class="border">
       <span class="soft">The upper one begins at {{ noteName(border) }} ({{ border }})</span>
       <input
@@ -123,6 +141,10 @@ function apply() {
 .voices {
   flex: none;
   width: 90px;
+}
+
+.small {
+  font-size: 12px;
 }
 
 .border {
