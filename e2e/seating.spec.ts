@@ -140,10 +140,10 @@ test('a part is split at a border that is shown first, and joined again', async 
   await expect(page.locator('.pieces')).toContainText('from B♭4');
   // The border is dragged in the histogram, and goes back by the keys.
   const strip = page.getByRole('img', { name: /^Keys of Lead, parted before/ });
-  const box = (await strip.boundingBox())!;
-  await page.mouse.move(box.x + box.width / 2, box.y + 15);
+  const edges = (await strip.boundingBox())!;
+  await page.mouse.move(edges.x + edges.width / 2, edges.y + 15);
   await page.mouse.down();
-  await page.mouse.move(box.x + box.width * 0.25, box.y + 15, { steps: 3 });
+  await page.mouse.move(edges.x + edges.width * 0.25, edges.y + 15, { steps: 3 });
   await page.mouse.up();
   await expect(page.locator('.pieces')).not.toContainText('from B♭4');
   await page.getByRole('slider', { name: 'Border between the two' }).fill('70');

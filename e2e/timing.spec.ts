@@ -241,10 +241,10 @@ test('the wave is dragged under the notes; another export is held against what i
 
   await page.getByRole('tab', { name: 'Line up' }).click();
   const strip = page.getByRole('slider', { name: 'The wave under the notes' });
-  const box = (await strip.boundingBox())!;
-  await page.mouse.move(box.x + box.width / 2, box.y + 60);
+  const edges = (await strip.boundingBox())!;
+  await page.mouse.move(edges.x + edges.width / 2, edges.y + 60);
   await page.mouse.down();
-  await page.mouse.move(box.x + box.width / 2 + 30, box.y + 60, { steps: 3 });
+  await page.mouse.move(edges.x + edges.width / 2 + 30, edges.y + 60, { steps: 3 });
   await page.mouse.up();
   const dragged = Number(await strip.getAttribute('aria-valuenow'));
   expect(dragged).toBeGreaterThan(200);
