@@ -88,7 +88,7 @@ test('a mend can be looked at before it is applied', async ({ page }) => {
 test('long work shows how far it is and can be given up; nothing is changed', async ({ page }) => {
   test.setTimeout(120_000);
   await page.goto('/');
-  await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 60_000, tracks: 16 }) }]);
+  await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 240_000, tracks: 16 }) }]);
   await settled(page);
   const mend = page.locator('.docket').getByRole('button', { name: /^Mend what loses nothing/ });
   await stage(page, 'Proof').click();

@@ -6,8 +6,9 @@ import { REACHES, type Scope, type StepCall } from '../../core/steps/call';
 import { engine } from '../stores/engine';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { knownValues, type Shape } from '../kit/shapes';
 import StepFields from './StepFields.vue';
-import { fieldsOf, firstValues, useStepForms } from './step-forms';
+import { shapeOf, useStepForms } from './step-forms';
 
 /** Adds a step of the user's choice, or edits one that is in the plan. */
 const props = defineProps<{ step?: PlanStep; only?: readonly string[] }>();
@@ -47,10 +48,10 @@ const sayOption = (option: unknown) => {
   ]);
 };
 const form = computed(() => forms.value.find((f) => f.id === chosen.value) ?? null);
-const fields = computed(() => (form.value ? fieldsOf(form.value) : []));
+const shape = computed<Shape>(() => (form.value ? shapeOf(form.value) : {}));
 watch(chosen, () => {
   if (reach.value !== 'kept') reach.value = 'all';
-  values.value = firstValues(fields.value);
+  values.value = knownValues(shape.value);
   problem.value = null;
 });
 
@@ -123,7 +124,7 @@ async function apply() {
     />
     <template v-if="form">
       <p class="soft">{{ form.summary }}</p>
-      <StepFields v-model="values" :fields="fields" />
+      <StepFields v-model="values" :shape="shape" />
       <label class="field">
         <span class="label">For</span>
         <NSelect v-model:value="reach" size="small" :options="reaches" aria-label="For" />

@@ -1,11 +1,14 @@
 <script setup lang="ts">
-import { NCheckbox, NInput, NInputNumber, NSelect } from 'naive-ui';
+import { computed } from 'vue';
+import ShapeField from '../kit/ShapeField.vue';
+import { describedLabel, kindOf, knownValues, type Shape } from '../kit/shapes';
 import { rowKeys } from './row-keys';
-import { firstValues, type Field } from './step-forms';
 
 /** The parameters of a step as fields, made from its schema. */
 const values = defineModel<Record<string, unknown>>({ required: true });
-defineProps<{ fields: readonly Field[] }>();
+const props = defineProps<{ shape: Shape }>();
+const required = computed(() => new Set(props.shape.required ?? []));
+const entries = computed(() => Object.entries(props.shape.properties ?? {}));
 
 function set(name: string, value: unknown) {
   const next = { ...values.value };
@@ -15,116 +18,54 @@ function set(name: string, value: unknown) {
 }
 
 const keys = rowKeys();
-const rowsOf = (field: Field) => (values.value[field.name] as Record<string, unknown>[]) ?? [];
-function setRow(field: Field, i: number, row: Record<string, unknown> | null) {
-  const list = [...rowsOf(field)];
+const rowsOf = (name: string) => (values.value[name] as Record<string, unknown>[]) ?? [];
+function setRow(name: string, i: number, row: Record<string, unknown> | null) {
+  const list = [...rowsOf(name)];
   if (row === null) {
     list.splice(i, 1);
-    keys.drop(field.name, i);
+    keys.drop(name, i);
   } else list[i] = row;
-  set(field.name, list);
+  set(name, list);
 }
-
-const asOptions = (choices: readonly (string | number)[]) =>
-  choices.map((value) => ({ label: String(value), value }));
-const asNumbers = (text: string) => {
-  const found = text
-    .split(/[,\s]+/)
-    .filter(Boolean)
-    .map(Number);
-  return found.length === 0 ? undefined : found;
-};
 </script>
 
 <template>
   <div class="fields">
-    <component
-      :is="field.kind === 'rows' ? 'div' : 'label'"
-      v-for="field in fields"
-      :key="field.name"
-      class="field"
-      :class="field.kind"
-    >
-      <span v-if="field.kind !== 'yes'" class="label">{{ field.label }}</span>
-      <NInputNumber
-        v-if="field.kind === 'whole' || field.kind === 'number'"
-        size="small"
-        :placeholder="field.required ? 'needed' : 'not set'"
-        :value="(values[field.name] as number | undefined) ?? null"
-        :min="field.lowest ?? undefined"
-        :max="field.highest ?? undefined"
-        :precision="field.kind === 'whole' ? 0 : undefined"
-        :input-props="{ 'aria-label': field.label }"
-        @update:value="set(field.name, $event)"
-      />
-      <NSelect
-        v-else-if="field.kind === 'one-of' || field.kind === 'some-of'"
-        size="small"
-        :placeholder="field.required ? 'needed' : 'not set'"
-        :multiple="field.kind === 'some-of'"
-        :value="(values[field.name] as never) ?? null"
-        :options="asOptions(field.choices)"
-        :clearable="!field.required"
-        :aria-label="field.label"
-        @update:value="set(field.name, $event)"
-      />
-      <NCheckbox
-        v-else-if="field.kind === 'yes'"
-        :checked="values[field.name] === true"
-        @update:checked="set(field.name, $event || (field.required ? false : undefined))"
-      >
-        {{ field.label }}
-      </NCheckbox>
-      <NInput
-        v-else-if="field.kind === 'lines'"
-        type="textarea"
-        size="small"
-        :autosize="{ minRows: 2, maxRows: 8 }"
-        placeholder="one a line"
-        :default-value="((values[field.name] as string[] | undefined) ?? []).join('\n')"
-        :input-props="{ 'aria-label': field.label }"
-        @update:value="set(field.name, $event === '' ? undefined : $event.split('\n'))"
-      />
-      <div v-else-if="field.kind === 'rows'" class="list-of-rows">
+    <template v-for="[name, field] in entries" :key="name">
+      <div v-if="kindOf(field) === 'list'" class="rows">
+        <span class="label">{{ describedLabel(name, field) }}</span>
         <div
-          v-for="(row, i) in rowsOf(field)"
-          :key="keys.of(field.name, rowsOf(field).length)[i]!"
+          v-for="(row, i) in rowsOf(name)"
+          :key="keys.of(name, rowsOf(name).length)[i]!"
           class="one-row"
         >
           <StepFields
             :model-value="row"
-            :fields="field.fields"
-            @update:model-value="setRow(field, i, $event)"
+            :shape="field.items!"
+            @update:model-value="setRow(name, i, $event)"
           />
-          <button type="button" class="link" @click="setRow(field, i, null)">
+          <button type="button" class="link" @click="setRow(name, i, null)">
             take this one away
           </button>
         </div>
         <button
           type="button"
           class="link"
-          @click="setRow(field, rowsOf(field).length, firstValues(field.fields))"
+          @click="setRow(name, rowsOf(name).length, knownValues(field.items!))"
         >
           add one
         </button>
       </div>
-      <NInput
-        v-else-if="field.kind === 'numbers'"
-        size="small"
-        placeholder="numbers, with commas"
-        :default-value="((values[field.name] as number[] | undefined) ?? []).join(', ')"
-        :input-props="{ 'aria-label': field.label }"
-        @update:value="set(field.name, asNumbers($event))"
-      />
-      <NInput
+      <ShapeField
         v-else
-        size="small"
-        :placeholder="field.required ? 'needed' : 'not set'"
-        :value="(values[field.name] as string | undefined) ?? ''"
-        :input-props="{ 'aria-label': field.label }"
-        @update:value="set(field.name, $event)"
+        :shape="field"
+        :value="values[name]"
+        :label="describedLabel(name, field)"
+        :needed="required.has(name)"
+        unset="not set"
+        @set="set(name, $event)"
       />
-    </component>
+    </template>
   </div>
 </template>
 
@@ -139,14 +80,12 @@ const asNumbers = (text: string) => {
   border-left: 2px solid var(--line);
 }
 
-.list-of-rows {
+.rows {
   display: grid;
   gap: 6px;
 }
 
 .label {
-  display: block;
-  margin-bottom: 2px;
   color: var(--ink-2);
   font-size: 12px;
 }

@@ -1,34 +1,41 @@
 import { describe, expect, it } from 'vitest';
 import { engine } from '../../worker/engine';
-import { fieldsOf, firstValues } from './step-forms';
+import { choicesOf, describedLabel, kindOf, knownValues, type Shape } from '../kit/shapes';
+import { shapeOf } from './step-forms';
 
 const forms = engine.stepForms();
 
 describe('forms made from the steps', () => {
-  it('every step has one, with a kind for every parameter', () => {
+  const entriesOf = (shape: Shape) => Object.entries(shape.properties ?? {});
+  it('every step has one, with a field for every parameter', () => {
     expect(forms.length).toBeGreaterThan(20);
     for (const form of forms)
-      for (const field of fieldsOf(form)) {
-        expect(field.label).toMatch(/^[A-Z]/);
-        if (field.kind === 'one-of' || field.kind === 'some-of')
-          expect(field.choices.length, `${form.id}.${field.name}`).toBeGreaterThan(1);
+      for (const [name, of] of entriesOf(shapeOf(form))) {
+        const kind = kindOf(of);
+        expect(describedLabel(name, of)).toMatch(/^[A-Z]/);
+        // What has no field could not be given at all.
+        expect(['data', 'kinds', 'group'], `${form.id}.${name}`).not.toContain(kind);
+        if (kind === 'one-of' || kind === 'some-of')
+          expect(choicesOf(of).length, `${form.id}.${name}`).toBeGreaterThan(1);
       }
   });
   it('knows limits, choices and what is needed', () => {
-    const of = (id: string) => fieldsOf(forms.find((f) => f.id === id)!);
-    expect(of('rest-at-start')).toMatchObject([
-      { name: 'bars', kind: 'whole', required: true, lowest: 1, highest: 64 },
-      { name: 'soundToo', required: false },
-    ]);
-    expect(of('keep-voices').map((f) => f.kind)).toEqual(['whole', 'one-of', 'one-of', 'number']);
-    expect(of('carve')).toMatchObject([{ kind: 'rows', fields: [{ name: 'place' }, {}, {}, {}] }]);
-    expect(of('captions').map((f) => f.kind)).toContain('lines');
-    expect(of('strip')[0]).toMatchObject({ kind: 'some-of', required: true });
-    expect(firstValues(of('keep-voices'))).toEqual({ keep: 'highest', over: 'seat' });
+    const of = (id: string) => shapeOf(forms.find((f) => f.id === id)!);
+    const kinds = (id: string) => entriesOf(of(id)).map(([, s]) => kindOf(s));
+    expect(of('rest-at-start')).toMatchObject({
+      required: ['bars'],
+      properties: { bars: { minimum: 1, maximum: 64 }, soundToo: {} },
+    });
+    expect(kinds('keep-voices')).toEqual(['whole', 'one-of', 'one-of', 'number']);
+    expect(kinds('carve')).toEqual(['list']);
+    expect(Object.keys(of('carve').properties!['places']!.items!.properties!)).toHaveLength(4);
+    expect(kinds('captions')).toContain('texts');
+    expect(kinds('strip')[0]).toBe('some-of');
+    expect(knownValues(of('keep-voices'))).toEqual({ keep: 'highest', over: 'seat' });
   });
   it('a form without parameters can be applied at once', () => {
     expect(
-      engine.checkStep({ step: 'state-tempo', params: firstValues([]), scope: {}, on: true }),
+      engine.checkStep({ step: 'state-tempo', params: knownValues({}), scope: {}, on: true }),
     ).toEqual({
       says: 'Write the tempo at the start',
       problem: null,

@@ -25,7 +25,7 @@ const job: JobRecord = {
   sources: [{ key: 'main', kind: 'smf', role: 'score', sha256, name: 'tide.mid' }],
   activeTarget: 'lantern-rail',
   plans: [newPlan(builtIn('lantern-rail')), newPlan(builtIn('bell-loft'))],
-  tally: { stops: 1, cautions: 0, remarks: 0 },
+  tally: { stops: 1, cautions: 0, remarks: 0, kept: 92, choices: 3 },
 };
 const state = (did: string) => ({ ...EMPTY_STATE, did });
 

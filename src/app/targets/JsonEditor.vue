@@ -15,7 +15,8 @@ import { basicSetup } from 'codemirror';
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { keysAt, parseTargetText } from '../../core/target/parse';
 import { pathAt, pathOf, placeOf } from './json-places';
-import { choicesOf, shapeAt } from './schema-fields';
+import { choicesOf } from '../kit/shapes';
+import { shapeAt } from './schema-fields';
 
 /** The target as text, with what is wrong at its line and the known keys on offer. */
 const props = defineProps<{ text: string }>();

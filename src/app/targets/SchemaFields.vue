@@ -1,16 +1,9 @@
 <script setup lang="ts">
-import { NButton, NCheckbox, NInput, NInputNumber, NSelect } from 'naive-ui';
+import { NButton, NSelect } from 'naive-ui';
 import { computed } from 'vue';
 import { rowKeys } from '../stages/row-keys';
-import {
-  choicesOf,
-  firstValue,
-  kindOf,
-  labelOf,
-  shapeOfKind,
-  unitOf,
-  type Shape,
-} from './schema-fields';
+import ShapeField from '../kit/ShapeField.vue';
+import { firstValue, kindOf, labelOf, shapeOfKind, unitOf, type Shape } from '../kit/shapes';
 
 /** Fields for a part of the target, made from the schema; each change gives the whole part anew. */
 const props = defineProps<{
@@ -51,19 +44,6 @@ function set(key: string, value: unknown, path = at(key)) {
 
 const options = (list: readonly (string | number)[]) =>
   list.map((value) => ({ label: String(value), value }));
-const numbersOf = (text: string) =>
-  text
-    .split(/[,\s]+/)
-    .filter(Boolean)
-    .map(Number)
-    .filter((n) => !Number.isNaN(n));
-const listOf = (text: string) => text.split('\n').filter((l) => l !== '');
-const wordsOrNumbers = (text: string): unknown => {
-  const bare = text.trim();
-  if (bare === '') return undefined;
-  return /^[a-z-]+$/.test(bare) ? bare : numbersOf(bare);
-};
-const sayList = (value: unknown) => (Array.isArray(value) ? value.join(', ') : String(value ?? ''));
 const items = (key: string) => (props.value[key] as Record<string, unknown>[] | undefined) ?? [];
 const itemShape = (shape: Shape, item: Record<string, unknown>) =>
   shape.items?.oneOf ? shapeOfKind(shape.items, item['kind']) : shape.items!;
@@ -166,84 +146,19 @@ function dropItem(key: string, i: number) {
           <NButton size="tiny" quaternary @click="dropItem(e.key, i)">Take this one away</NButton>
         </details>
       </fieldset>
-      <label
+      <ShapeField
         v-else
-        class="field"
-        :class="[e.kind, { wide: e.key === 'summary' }]"
-        :title="e.shape.description"
-      >
-        <span v-if="e.kind !== 'yes'" class="label">
-          {{ labelOf(e.key) }}
-          <span v-if="learnt.has(e.path)" class="learnt">learnt</span>
-        </span>
-        <NInputNumber
-          v-if="e.kind === 'whole' || e.kind === 'number'"
-          size="small"
-          :value="(value[e.key] as number | undefined) ?? null"
-          :precision="e.kind === 'whole' ? 0 : undefined"
-          :placeholder="required.has(e.key) ? 'needed' : 'no limit'"
-          :status="problems.has(e.path) ? 'error' : undefined"
-          :input-props="{ 'aria-label': labelOf(e.key) }"
-          @update:value="set(e.key, $event)"
-        >
-          <template v-if="unitOf(e.key)" #suffix>{{ unitOf(e.key) }}</template>
-        </NInputNumber>
-        <NSelect
-          v-else-if="e.kind === 'one-of'"
-          size="small"
-          :value="(value[e.key] as string | undefined) ?? null"
-          :options="options(choicesOf(e.shape))"
-          :clearable="!required.has(e.key)"
-          placeholder="not said"
-          :aria-label="labelOf(e.key)"
-          @update:value="set(e.key, $event)"
-        />
-        <NCheckbox
-          v-else-if="e.kind === 'yes'"
-          :checked="value[e.key] === true"
-          @update:checked="set(e.key, $event ? true : undefined)"
-        >
-          {{ labelOf(e.key) }} <span v-if="learnt.has(e.path)" class="learnt">learnt</span>
-        </NCheckbox>
-        <NInput
-          v-else-if="e.kind === 'numbers' || e.kind === 'words-or-numbers'"
-          size="small"
-          :default-value="sayList(value[e.key])"
-          :placeholder="e.kind === 'numbers' ? 'numbers, with commas' : 'any, none, or numbers'"
-          :input-props="{ 'aria-label': labelOf(e.key) }"
-          @change="
-            set(
-              e.key,
-              e.kind === 'numbers'
-                ? numbersOf($event).length
-                  ? numbersOf($event)
-                  : undefined
-                : wordsOrNumbers($event),
-            )
-          "
-        />
-        <NInput
-          v-else-if="e.kind === 'texts'"
-          type="textarea"
-          size="small"
-          :autosize="{ minRows: 1, maxRows: 6 }"
-          :default-value="((value[e.key] as string[] | undefined) ?? []).join('\n')"
-          placeholder="one a line"
-          :input-props="{ 'aria-label': labelOf(e.key) }"
-          @change="set(e.key, listOf($event))"
-        />
-        <NInput
-          v-else-if="e.kind === 'text'"
-          size="small"
-          :value="String(value[e.key] ?? '')"
-          :placeholder="required.has(e.key) ? 'needed' : 'not said'"
-          :status="problems.has(e.path) ? 'error' : undefined"
-          :input-props="{ 'aria-label': labelOf(e.key) }"
-          @update:value="set(e.key, $event)"
-        />
-        <span v-else class="soft">in the text only</span>
-        <span v-if="problems.has(e.path)" class="problem">{{ problems.get(e.path) }}</span>
-      </label>
+        :class="{ wide: e.key === 'summary' }"
+        :shape="e.shape"
+        :value="value[e.key]"
+        :label="labelOf(e.key)"
+        :needed="required.has(e.key)"
+        :unset="e.kind === 'whole' || e.kind === 'number' ? 'no limit' : 'not said'"
+        :unit="unitOf(e.key)"
+        :problem="problems.get(e.path)"
+        :learnt="learnt.has(e.path)"
+        @set="set(e.key, $event)"
+      />
     </template>
     <NSelect
       v-if="absent.length > 0"

@@ -8,16 +8,8 @@ import { db } from '../storage/db';
 import { newPlan, type JobRecord } from '../storage/job';
 import { useTargets } from '../stores/targets';
 import { pathAt, pathOf, placeOf } from './json-places';
-import {
-  choicesOf,
-  firstValue,
-  kindOf,
-  labelOf,
-  shapeAt,
-  shapeOfKind,
-  targetShape,
-  unitOf,
-} from './schema-fields';
+import { choicesOf, firstValue, kindOf, labelOf, shapeOfKind, unitOf } from '../kit/shapes';
+import { shapeAt, targetShape } from './schema-fields';
 
 describe('fields made from the schema', () => {
   it('know every kind that the schema has', () => {

@@ -70,7 +70,15 @@ export const JobSchema = z.strictObject({
     )
     .min(1)
     .max(100),
-  tally: z.strictObject({ stops: count, cautions: count, remarks: count }).nullable(),
+  tally: z
+    .strictObject({
+      stops: count,
+      cautions: count,
+      remarks: count,
+      kept: z.int().min(0).max(100).optional(),
+      choices: count.optional(),
+    })
+    .nullable(),
 });
 
 export type JobSource = Readonly<z.infer<typeof source>>;

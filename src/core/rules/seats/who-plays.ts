@@ -49,7 +49,9 @@ export function whoPlays(
       const at = seats.find((s) => isIn(part) && s.id === part.seat);
       return at && playing(part) ? [{ part, seat: at }] : [];
     });
-    const more = sharing(target, seated, found.over);
+    // Who was seated by somebody sits alone until somebody says otherwise.
+    const chosen = seated.some((f) => f.part.seatChosen);
+    const more = chosen ? [] : sharing(target, seated, found.over);
     if (more.length > 0) mends.push(asWell(more, unseated));
   }
   const silent = unseated.filter((p) => !playing(p));
