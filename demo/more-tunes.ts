@@ -253,3 +253,26 @@ export function parlourEvening(): Uint8Array {
   });
   return smf(1, PPQ, [conductor, lead, chords, drums], 16 * BAR);
 }
+
+/** A reed organ that holds two roles in one part: a quick line above, a slow drone under it. */
+export function twoInOneBoat(): Uint8Array {
+  const track = new Track('Reed organ').tempo(0, 116).meter(0, 4, 4).program(0, 1, 20);
+  wander(71, 192, 9, 8).forEach((step, i) => {
+    if (step !== null) track.note(1, i * 120 * 2, 200, degree(DORIAN, 74, step), 70 + (i % 5) * 8);
+  });
+  for (let half = 0; half < 48; half++)
+    track.note(1, (half * BAR) / 2, 900, [41, 41, 43, 38, 41, 45, 36, 36][half % 8]!, 84);
+  return smf(1, PPQ, [track], 24 * BAR);
+}
+
+/** A drum loop of somebody’s sampler, here one long key that says nothing, under a tune. */
+export function ropeWalk(): Uint8Array {
+  const conductor = new Track('Rope walk').tempo(0, 92).meter(0, 4, 4);
+  const loop = new Track('Loom loop');
+  for (let bar = 0; bar < 16; bar++) loop.note(5, bar * BAR, BAR, 60, 100);
+  const reel = new Track('Reel').program(0, 1, 22);
+  wander(37, 96, 8, 7).forEach((step, i) => {
+    if (step !== null) reel.note(1, i * 320, 280, degree(DORIAN, 62, step), 82);
+  });
+  return smf(1, PPQ, [conductor, loop, reel], 16 * BAR);
+}

@@ -228,6 +228,20 @@ export const week: readonly (DemoJob & {
     ],
   },
   {
+    id: 'demo-two-in-one-boat',
+    title: 'Two in one boat',
+    file: 'two-in-one-boat.mid',
+    bytes: more.twoInOneBoat,
+    targets: [{ id: 'reed-ladder', steps: [] }],
+  },
+  {
+    id: 'demo-rope-walk',
+    title: 'Rope walk',
+    file: 'rope-walk.mid',
+    bytes: more.ropeWalk,
+    targets: [{ id: 'parlour-keyboard', steps: [] }],
+  },
+  {
     id: 'demo-torn-page',
     title: 'Torn page',
     file: 'torn-page.mid',

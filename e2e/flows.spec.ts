@@ -169,6 +169,16 @@ test('a sound bank of one’s own: one that is spoilt is refused, one that is re
   await settled(page);
   await page.getByRole('button', { name: 'Sounds', exact: true }).click();
   await expect(dialog).toContainText('You hear marsh.sf2');
-  await page.getByRole('button', { name: 'Back to those that ship' }).click();
+  // It is this job’s own: another one has the sounds that ship, until it is asked for in every job.
+  await openDemo(page, 'Salt bell round');
+  await page.getByRole('button', { name: 'Sounds', exact: true }).click();
   await expect(dialog).toContainText('sounds that ship');
+  await dialog.getByText('marsh.sf2', { exact: true }).click();
+  await expect(dialog).toContainText('You hear marsh.sf2');
+  await dialog.getByRole('button', { name: 'marsh.sf2 in every job' }).click();
+  await expect(dialog).toContainText('in all other jobs');
+  await dialog.getByText('Those that ship', { exact: true }).click();
+  await expect(dialog).toContainText('sounds that ship');
+  await dialog.getByRole('button', { name: 'Remove marsh.sf2 from this browser' }).click();
+  await expect(dialog.getByText('marsh.sf2')).toHaveCount(0);
 });

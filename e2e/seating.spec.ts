@@ -200,3 +200,91 @@ test('the wheel: candidates are heard while the music plays; one is kept, or non
   await settled(page);
   expect((await steps(page)).at(-1)).toContain('12 semitones');
 });
+
+test('a card of the parts column is carried to a seat, and a slip by a finger', async ({
+  browser,
+}) => {
+  const context = await browser.newContext({
+    hasTouch: true,
+    viewport: { width: 1280, height: 800 },
+  });
+  const page = await context.newPage();
+  await openDemo(page, 'Tide table');
+  await stage(page, 'Seating').click();
+  const card = page.locator('.parts .card').filter({ hasText: 'Voice 1' }).first();
+  await carry(page, card, seat(page, 'Voice 3'), async () => {
+    await expect(seat(page, 'Voice 3')).toHaveClass(/aimed/);
+  });
+  await settled(page);
+  await expect(seat(page, 'Voice 3').locator('.slip')).toHaveCount(2);
+
+  // The finger’s own events, as the browser makes them of a touch.
+  const slip = seat(page, 'Voice 3').locator('.slip').first();
+  const to = seat(page, 'Voice 2');
+  await to.scrollIntoViewIfNeeded();
+  const [from, there] = [(await slip.boundingBox())!, (await to.boundingBox())!];
+  const touch = await context.newCDPSession(page);
+  const at = (x: number, y: number) => [{ x, y }];
+  const send = (
+    type: 'touchStart' | 'touchMove' | 'touchEnd',
+    touchPoints: { x: number; y: number }[],
+  ) => touch.send('Input.dispatchTouchEvent', { type, touchPoints });
+  await send('touchStart', at(from.x + 20, from.y + 10));
+  for (let i = 1; i <= 6; i++)
+    await send(
+      'touchMove',
+      at(
+        from.x + 20 + ((there.x + 30 - from.x - 20) * i) / 6,
+        from.y + 10 + ((there.y + 12 - from.y - 10) * i) / 6,
+      ),
+    );
+  await expect(to).toHaveClass(/aimed/);
+  await send('touchEnd', []);
+  await settled(page);
+  await expect(to.locator('.slip')).toHaveCount(2);
+  await context.close();
+});
+
+test('the wheel: rates tell drift and clashes, kits go round by themselves, levels are matched', async ({
+  page,
+}) => {
+  await openDemo(page, 'Paper march');
+  await stage(page, 'Seating').click();
+  const wheel = page.getByRole('region', { name: 'Try-out wheel' });
+  await page.keyboard.press('q');
+  await wheel.locator('.kind').click();
+  await page.locator('.n-base-select-option').getByText('Row rate', { exact: true }).click();
+  await expect(wheel).toContainText('of 5');
+  await wheel.getByRole('button', { name: 'Next candidate' }).click();
+  await expect(wheel).toContainText(/4 rows a second: notes within \d+ ms, .*rows in 32 s/);
+  await wheel.getByRole('button', { name: 'Keep' }).click();
+  await settled(page);
+  expect((await steps(page)).join('; ')).toContain('4 rows a second');
+  // Another rate takes the place of the first.
+  await page.keyboard.press('q');
+  await expect(wheel).toContainText('As it is, 4 rows a second');
+  await wheel.getByRole('button', { name: 'Next candidate' }).click();
+  await wheel.getByRole('button', { name: 'Next candidate' }).click();
+  const name = (await wheel.locator('strong').innerText()).split(':')[0]!;
+  await wheel.getByRole('button', { name: 'Keep' }).click();
+  await settled(page);
+  const said = await steps(page);
+  expect(said.filter((s) => /rows a second/.test(s))).toHaveLength(1);
+  expect(said.join('; ')).toContain(name.split(' ')[0]!);
+
+  await openDemo(page, 'Quay stomp');
+  await stage(page, 'Seating').click();
+  // A short loop, so that it comes round soon.
+  await page
+    .getByRole('combobox', { name: 'Speed' })
+    .or(page.locator('.pulse .speed'))
+    .first()
+    .click();
+  await page.locator('.n-base-select-option').getByText('200 %', { exact: true }).click();
+  await page.getByRole('button', { name: 'Hear it in each kit in turn' }).click();
+  await expect(wheel).toContainText('Quay');
+  await expect(wheel.locator('strong')).toContainText('Loft', { timeout: 15_000 });
+  await expect(wheel.locator('strong')).toContainText('Quay', { timeout: 15_000 });
+  await page.keyboard.press('Escape');
+  await expect(wheel).toBeHidden();
+});

@@ -26,6 +26,8 @@ type Asked =
   | 'makeSound'
   | 'seams'
   | 'driftFrom'
+  | 'rowRates'
+  | 'loudness'
   | 'learn';
 
 /** Calls that may wait at the same time without sharing a slot. */

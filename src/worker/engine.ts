@@ -10,6 +10,7 @@ import { rehearse } from '../core/standin/index';
 import { writeOutputs } from '../core/outputs/index';
 import { handOver } from '../core/plan/hand-over';
 import { MEND_REACHES, type MendReach } from '../core/plan/mend';
+import { rowRatesOf } from '../core/plan/row-rates';
 import { isJudgedBehind, judgedBehind, Trials } from '../core/plan/trial';
 import { seamCandidates } from '../core/reading/seams';
 import { proof, tallyOf } from '../core/rules/proof';
@@ -23,7 +24,7 @@ import { learnTarget } from '../core/target/learn';
 import { count } from '../core/target/words';
 import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
 import { plainCalls } from './plain-calls';
-import { linkSound, lineUpWith, listenTo, makeSound, receive } from './sound-calls';
+import { linkSound, lineUpWith, listenTo, loudnessFor, makeSound, receive } from './sound-calls';
 import { trialView } from './trial-view';
 import {
   answer,
@@ -268,6 +269,20 @@ export const engine: Engine = {
       const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
       const { fromBars, loudness } = request;
       return seamCandidates(piece, { fromBars, ...(loudness ? { loudness } : {}) });
+    }),
+
+  rowRates: (call, request, progress) =>
+    answer(call, progress, (checkpoint) => {
+      const { pieces } = ran(request, checkpoint).run.rendition;
+      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+      return rowRatesOf(piece, request.target);
+    }),
+
+  loudness: (call, request, progress) =>
+    answer(call, progress, async (checkpoint) => {
+      const { pieces } = ran(request, checkpoint).run.rendition;
+      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+      return loudnessFor(piece, request, checkpoint);
     }),
 
   driftFrom: (call, request, progress) =>

@@ -4,7 +4,9 @@ import type { Receipt, TriedInReceipt } from '../core/outputs/receipt';
 import type { Rehearsal } from '../core/plan/as-meant';
 import type { Fit } from '../core/plan/fit';
 import type { LeftAsIs, Plan } from '../core/plan/plan';
+import type { RowRate } from '../core/plan/row-rates';
 import type { NoteAddress } from '../core/score/address';
+import type { PartRef } from '../core/score/score';
 import type { Reach } from '../core/steps/call';
 import type { StepCall } from '../core/steps/call';
 import type { Missing } from '../core/plan/select';
@@ -275,6 +277,15 @@ export interface MakeSoundRequest extends RunRequest {
   readonly bits: 16 | 24;
 }
 
+export interface LoudnessRequest extends RunRequest {
+  readonly part: PartRef;
+  readonly fromMs: number;
+  readonly toMs: number;
+  /** By its name a bank is known again; its bytes are sent where it is not. */
+  readonly bankName: string;
+  readonly bank?: ArrayBuffer;
+}
+
 export interface MadeSound {
   readonly bytes: Uint8Array;
   readonly ms: number;
@@ -381,6 +392,18 @@ export interface Engine {
     },
     progress: Progress,
   ): Promise<Answer<readonly SeamCandidate[]>>;
+  /** What each row rate of the target would do to what is delivered. */
+  rowRates(
+    call: Call,
+    request: RunRequest,
+    progress: Progress,
+  ): Promise<Answer<readonly RowRate[]>>;
+  /** How loud one part is over a stretch; null where the bank is not known yet and has to be sent. */
+  loudness(
+    call: Call,
+    request: LoudnessRequest,
+    progress: Progress,
+  ): Promise<Answer<number | null>>;
   /** How far what is delivered and another file stand apart, note by note. */
   driftFrom(
     call: Call,

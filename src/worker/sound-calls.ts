@@ -10,6 +10,9 @@ import { deliveredEnd } from '../core/reading/ends';
 import { mapsOf } from '../core/score/inventory';
 import type { Piece } from '../core/score/piece';
 import { layoutFor } from '../core/sound/beside';
+import { samePart } from '../core/score/address';
+import type { LoudnessMeter } from '../core/sound/loudness';
+import { SILENT_DB } from '../core/sound/levels';
 import { clickBeside, clicksOf, renderClicks, withCountIn } from '../core/sound/click';
 import { endOf } from '../core/sound/edits';
 import { renderSound, writeWave } from '../core/sound/render';
@@ -21,6 +24,7 @@ import type {
   LineUpReply,
   LineUpRequest,
   ListenReply,
+  LoudnessRequest,
   ListenRequest,
   MadeSound,
   MakeSoundRequest,
@@ -138,6 +142,25 @@ export async function makeSound(
   }
   const { bytes, clipped } = writeWave(sound, bits);
   return { bytes, ms: lengthMs(sound), clipped };
+}
+
+let meter: { readonly bank: string; readonly loud: Promise<LoudnessMeter> } | null = null;
+
+/** How loud a part of a piece is; null where the bank that sounds has to be sent first. */
+export async function loudnessFor(
+  piece: Piece,
+  { part, fromMs, toMs, bankName, bank }: LoudnessRequest,
+  checkpoint: Checkpoint,
+): Promise<number | null> {
+  if (meter?.bank !== bankName) {
+    if (!bank) return null;
+    const { LoudnessMeter } = await import('../core/sound/loudness');
+    meter = { bank: bankName, loud: LoudnessMeter.of(bank) };
+  }
+  const index = piece.score.parts.findIndex((p) => samePart(p.ref, part));
+  if (index < 0) return SILENT_DB;
+  const schedule = toSchedule(piece, { leftOutToo: false });
+  return (await meter.loud).of(schedule, index, { fromMs, toMs }, checkpoint);
 }
 
 /** The sound of the link among what is delivered, as one channel. */

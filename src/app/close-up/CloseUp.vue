@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useEventListener } from '@vueuse/core';
 import { computed, markRaw, ref, watch } from 'vue';
+import { editedTime } from '../../core/sound/edits';
 import { drumName } from '../../core/seating/drum-kinds';
 import { count, noteName } from '../../core/target/words';
 import { ticksPerQuarterOf } from '../../core/score/score';
@@ -20,6 +21,7 @@ import { useStripView } from './use-strip-view';
 import { AXIS, endsOfChords, onGrid, rowsFor, xAt, type View } from './geometry';
 
 /** One continuous strip at full height: real pitches, lengths, velocities, changed by hand. */
+const NO_BEATS = new Float64Array(0);
 const job = useJob();
 const looking = useLooking();
 const playing = usePlaying();
@@ -35,6 +37,19 @@ const wave = computed(() =>
       })
     : null,
 );
+
+/** Where its beats are after all that was done to it. */
+const beatsMs = computed(() => {
+  const { listened, shownLayout } = recording;
+  const found = listened?.facts.beat;
+  if (!found) return NO_BEATS;
+  return Float64Array.from(
+    [...found.ms].flatMap((ms) => {
+      const us = editedTime(shownLayout, ms * 1000);
+      return us === null ? [] : [us / 1000];
+    }),
+  );
+});
 
 const frame = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
@@ -122,6 +137,7 @@ function paint() {
     inks: inks.value,
     light: settings.light,
     wave: wave.value,
+    beatsMs: beatsMs.value,
     chosen: looking.outlined,
     pending: looking.chosen.size > 0 ? hand.preview : NOTHING_PENDING,
     grid: grid.value,
@@ -137,6 +153,7 @@ watch(
     inks,
     () => settings.light,
     wave,
+    beatsMs,
     () => looking.outlined,
     () => hand.preview,
     grid,
@@ -173,6 +190,7 @@ function key(event: KeyboardEvent) {
     '+': () => zoom(0.7),
     '-': () => zoom(1 / 0.7),
     d: () => (drawing.value = !drawing.value),
+    x: () => void (hand.turnable && hand.turn()),
     PageDown: () => goTo(fromTick.value + span.value * 0.8),
     PageUp: () => goTo(fromTick.value - span.value * 0.8),
   };

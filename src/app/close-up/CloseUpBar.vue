@@ -83,6 +83,15 @@ const GRIDS = [
       <NButton size="tiny" @click="emit('keep', 'top')">Tops</NButton>
       <NButton size="tiny" @click="emit('keep', 'bottom')">Bottoms</NButton>
     </template>
+    <NButton
+      v-if="hand.turnable"
+      size="tiny"
+      :disabled="job.readOnly"
+      title="To the other side of the split (X)"
+      @click="hand.turn()"
+    >
+      Other side
+    </NButton>
     <button
       class="icon"
       type="button"

@@ -29,6 +29,8 @@ export interface DrawInput {
   readonly light: 'paper' | 'booth';
   /** Notes that are chosen, or that the open finding names. */
   readonly wave: Wave | null;
+  /** Where beats were found in the recording, on the clock of the piece. */
+  readonly beatsMs: Float64Array;
   readonly chosen: ReadonlySet<number>;
   readonly pending: Pending;
   /** Ticks between the lines of the grid; 0 for beats alone. */
@@ -50,6 +52,7 @@ export function drawCloseUp(input: DrawInput): void {
   drawRows(input);
   drawLines(input);
   drawRecording(input);
+  drawBeats(input);
   for (const part of v.faint) drawFaint(input, part);
   for (const part of v.front) drawPart(input, part);
   drawAxis(input);
@@ -86,6 +89,33 @@ function drawRecording({ context: c, view: v, piece, wave, light }: DrawInput) {
     SHEET_COLOURS[light].wave,
   );
   c.globalAlpha = 1;
+}
+
+/** Beats that were found in the recording: dashed through the notes, plain over the wave. */
+function drawBeats({ context: c, view: v, piece, beatsMs, light }: DrawInput) {
+  if (beatsMs.length < 2) return;
+  const until = lastTick(v);
+  const from = beatsMs.findIndex((ms) => piece.clock.tickAt(ms) >= v.fromTick);
+  if (from < 0) return;
+  // Nearer than this they would be a grey wash.
+  const every = xAt(v, piece.clock.tickAt(beatsMs[1]!)) - xAt(v, piece.clock.tickAt(beatsMs[0]!));
+  if (every < CLOSEST) return;
+  c.save();
+  c.strokeStyle = SHEET_COLOURS[light].lamp;
+  c.lineWidth = 1;
+  c.setLineDash([2, 4]);
+  c.globalAlpha = 0.75;
+  c.beginPath();
+  for (let i = from; i < beatsMs.length; i++) {
+    const tick = piece.clock.tickAt(beatsMs[i]!);
+    if (tick > until) break;
+    const x = Math.round(xAt(v, tick)) + 0.5;
+    if (x < AXIS) continue;
+    c.moveTo(x, HEAD);
+    c.lineTo(x, v.height - 2);
+  }
+  c.stroke();
+  c.restore();
 }
 
 /** Keys that are not there lie on hatched ground; black keys are a shade darker. */

@@ -35,6 +35,18 @@ export const lastTick = (v: View): number => tickAt(v, v.width);
 
 const FEWEST_ROWS = 14;
 
+/** Keys that one seat or another has; null where one of them takes every key. */
+function keysOf(
+  seats: readonly (string | null)[],
+  target: Target | null,
+): readonly boolean[] | null {
+  if (!target || seats.length === 0) return null;
+  const all = seats.map((seat) => limitsFor(target, { seat }));
+  if (all.some((limits) => !limits)) return null;
+  const tables = all.map((limits) => allowedKeys(limits!));
+  return Array.from({ length: 128 }, (_, key) => tables.some((t) => t[key]));
+}
+
 /** Rows for what the front parts use, and for what their seat has close by. */
 export function rowsFor(
   parts: readonly PartView[],
@@ -49,10 +61,7 @@ export function rowsFor(
     high = Math.max(high, highest);
   }
   if (high < 0) [low, high] = [55, 67];
-  const seats = new Set(front.map((i) => parts[i]!.seat));
-  const [seat] = seats;
-  const limits = target && seats.size === 1 ? limitsFor(target, { seat: seat ?? null }) : null;
-  const allowed = limits ? allowedKeys(limits) : null;
+  const allowed = keysOf([...new Set(front.map((i) => parts[i]!.seat))], target);
   let [bottom, top] = [low - 2, high + 2];
   // Of the seat only what is within an octave: the music shall stay large.
   if (allowed)

@@ -56,6 +56,7 @@ export function useJobKeys(): void {
         'last-part': () => looking.walkParts(-1),
         'next-part': () => looking.walkParts(1),
         listen: () => (playing.listen = playing.listen === 'source' ? 'delivered' : 'source'),
+        bar: () => void playing.hearBar(looking.part === null ? {} : { part: looking.part }),
         loop: () => playing.loopHere(),
         start: () => playing.seek(0),
         wheel: () => wheel.toggle(),

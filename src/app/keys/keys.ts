@@ -40,6 +40,7 @@ export const KEYS = [
   { id: 'last-part', press: ['['], shown: ['['], says: 'Part before' },
   { id: 'next-part', press: [']'], shown: [']'], says: 'Next part' },
   { id: 'listen', press: ['l'], shown: ['L'], says: 'Listen to the source, or as delivered' },
+  { id: 'bar', press: ['h'], shown: ['H'], says: 'Hear this bar, of the chosen part or of all' },
   { id: 'loop', press: ['r'], shown: ['R'], says: 'Loop these bars, or no loop' },
   { id: 'start', press: ['Home'], shown: ['Home'], says: 'To the start' },
   {
@@ -64,6 +65,12 @@ export const KEYS = [
     says: 'In the close-up: move the chosen notes; with Alt by 1 ms, with Ctrl lengthen',
   },
   { id: 'draw', press: [], shown: ['D'], says: 'In the close-up: draw notes, or no longer' },
+  {
+    id: 'other-side',
+    press: [],
+    shown: ['X'],
+    says: 'In the close-up: chosen notes to the other side of the split that parted them',
+  },
   {
     id: 'aim',
     press: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],

@@ -7,6 +7,7 @@ import { computed, onBeforeUnmount, shallowRef, watch } from 'vue';
 import type { FindingView, MendView } from '../../worker/protocol';
 import { useJob, type LaidPiece } from '../stores/job';
 import { usePlaying } from '../stores/playing';
+import { NOTHING_TRIED } from '../stores/tried';
 
 /** The bars that a note is about, as they are and as its first mend would have them; each is heard. */
 const props = defineProps<{ finding: FindingView; mend: MendView }>();
@@ -110,7 +111,7 @@ function hear(of: { steps: readonly MendView['steps'][number][]; shiftMs: number
   if (!bars) return;
   heard = true;
   playing.listen = 'delivered';
-  playing.tried = [...of.steps];
+  playing.tried = { ...NOTHING_TRIED, steps: [...of.steps] };
   const fromMs = Math.max(0, bars.fromMs + of.shiftMs);
   playing.setLoop({ fromMs, toMs: bars.toMs + of.shiftMs });
   playing.seek(fromMs);
@@ -119,7 +120,7 @@ function hear(of: { steps: readonly MendView['steps'][number][]; shiftMs: number
 onBeforeUnmount(() => {
   round++;
   if (!heard) return;
-  playing.tried = [];
+  playing.tried = NOTHING_TRIED;
   playing.setLoop(null);
   playing.stop();
 });

@@ -1,12 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { useRoute } from 'vue-router';
+import { VueDraggable } from 'vue-draggable-plus';
 import { reachOf } from '../../core/target/limits';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { useSlipDrag } from '../stages/seating/use-slip-drag';
 import PartCard from './PartCard.vue';
 
+/** At the seat desk a card is carried to a seat like a slip. */
+const { begun, ended, options } = useSlipDrag();
+const route = useRoute();
 const job = useJob();
 const looking = useLooking();
+const carries = computed(() => !job.readOnly && route.params['stage'] === 'seating');
 /** Parts with notes first as they come; what only sets up a channel is passed over. */
 const parts = computed(() =>
   (looking.piece?.parts ?? [])
@@ -27,7 +34,18 @@ const seatName = (id: string | null) => job.target?.seats.find((s) => s.id === i
     <h2 id="parts-title">
       Parts and seats <span class="soft count">{{ parts.length }}</span>
     </h2>
-    <ul class="parts">
+    <VueDraggable
+      :key="String(carries)"
+      v-bind="options"
+      :model-value="parts"
+      tag="ul"
+      class="parts"
+      :delay="250"
+      :delay-on-touch-only="true"
+      :disabled="!carries"
+      @start="begun"
+      @end="ended"
+    >
       <PartCard
         v-for="{ part, index } in parts"
         :key="part.id"
@@ -37,7 +55,7 @@ const seatName = (id: string | null) => job.target?.seats.find((s) => s.id === i
         :range="job.target ? reachOf(job.target, part) : null"
         :needs-seat="needsSeat"
       />
-    </ul>
+    </VueDraggable>
     <p v-if="job.shown && parts.length === 0" class="serif">
       There are no notes in this source. Tempo, meter and markers can still be delivered.
     </p>

@@ -93,7 +93,7 @@ const turn = () => (playing.playing ? playing.stop() : void playing.play());
       class="icon"
       type="button"
       aria-label="Sounds"
-      :title="playing.bankName ? `Sounds: ${playing.bankName}` : 'Sounds: those that ship'"
+      :title="`Sounds: ${playing.banks.wanted.value ?? 'those that ship'}`"
       @click="sounds = true"
     >
       <Library :size="17" />

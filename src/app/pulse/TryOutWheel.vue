@@ -45,7 +45,10 @@ useEventListener(
 <template>
   <section v-if="wheel.part" class="wheel" aria-label="Try-out wheel">
     <span class="who">
-      <InkSwatch :index="seating.indexOf(wheel.part)" /> {{ wheel.part.name }}
+      <template v-if="wheel.whole">The whole piece</template>
+      <template v-else>
+        <InkSwatch :index="seating.indexOf(wheel.part)" /> {{ wheel.part.name }}
+      </template>
     </span>
     <NSelect
       v-model:value="wheel.kind"
@@ -65,7 +68,10 @@ useEventListener(
     </button>
     <div class="names">
       <span class="soft side" aria-hidden="true">{{ near(-1) }}</span>
-      <strong aria-live="polite">{{ wheel.now?.name ?? '' }}</strong>
+      <strong aria-live="polite"
+        >{{ wheel.now?.name ?? ''
+        }}<span v-if="wheel.now?.says" class="says">: {{ wheel.now.says }}</span></strong
+      >
       <span class="soft side" aria-hidden="true">{{ near(1) }}</span>
     </div>
     <button
@@ -78,10 +84,22 @@ useEventListener(
       <ChevronDown :size="18" />
     </button>
     <span class="soft n">{{ wheel.at + 1 }} of {{ wheel.candidates.length }}</span>
+    <label class="switch" title="One candidate further each time the loop comes round">
+      <input
+        :checked="wheel.byItself"
+        type="checkbox"
+        @change="wheel.byItself ? (wheel.byItself = false) : wheel.goThrough(wheel.kind)"
+      />
+      <span>by itself</span>
+    </label>
+    <label v-if="!wheel.whole" class="switch" title="Candidates sound as loud as it does now">
+      <input v-model="wheel.matched" type="checkbox" />
+      <span>one level</span>
+    </label>
     <NButton
       size="small"
       type="primary"
-      :disabled="wheel.now?.call === null || job.readOnly"
+      :disabled="wheel.now?.calls === null || job.readOnly"
       title="Keep (Enter)"
       @click="wheel.keep()"
     >
@@ -131,6 +149,18 @@ useEventListener(
 
 .names strong {
   font: 600 19px/1.3 var(--serif);
+}
+
+.says {
+  font: 400 13px/1.3 var(--sans);
+}
+
+.switch {
+  display: flex;
+  flex: none;
+  gap: 5px;
+  align-items: center;
+  font-size: 12px;
 }
 
 .side {

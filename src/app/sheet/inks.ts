@@ -41,6 +41,7 @@ function sheetColours(light: Light) {
     pillText: c.ink2,
     flag: c.quill,
     flagText: c.onQuill,
+    lamp: c.lamp,
   };
 }
 

@@ -32,6 +32,8 @@ export const HEAD_HEIGHT = 34;
 const ROW_GAP = 10;
 const LEAST_ROW = 118;
 const MOST_ROW = 230;
+/** Rows of few bars that were asked for are tall, so that pitch can be read in them. */
+const TALL: Readonly<Record<number, number>> = { 1: 330, 2: 270, 3: 210, 4: 170 };
 const LEAST_BAR_PX = 38;
 export const SHEET_LEFT = 14;
 const SHEET_RIGHT = 14;
@@ -61,7 +63,9 @@ export function layOut(input: LayoutInput): SheetLayout {
   const total = bars.barCount(endTick);
   const perRow = barsPerRow > 0 ? barsPerRow : fitBars(total, width, height);
   const rowCount = Math.ceil(total / perRow);
-  const rowHeight = Math.max(LEAST_ROW, Math.min(MOST_ROW, Math.floor(height / rowCount)));
+  const tall = Math.min(height, TALL[barsPerRow] ?? 0);
+  const even = Math.min(Math.max(MOST_ROW, tall), Math.floor(height / rowCount));
+  const rowHeight = Math.max(LEAST_ROW, tall, even);
   const waveHeight = input.wave ? Math.max(18, Math.min(34, Math.round(rowHeight * 0.16))) : 0;
   const rows: Row[] = [];
   let longest = 1;
@@ -160,9 +164,22 @@ export function bandsOf(parts: readonly PartView[], areaHeight: number): Band[] 
 
 const PAD = 5;
 
-/** Height of a note in a band, from the number of pitches that share it. */
-export const noteHeight = (band: Band): number =>
-  Math.max(2, Math.min(5, (band.height - 2 * PAD) / Math.max(1, band.highest - band.lowest + 1)));
+/** Height of a note in a band, from the number of pitches that share it; taller where there is room. */
+export const noteHeight = (band: Band): number => {
+  const most = Math.max(5, Math.min(9, band.height / 14));
+  const each = (band.height - 2 * PAD) / Math.max(1, band.highest - band.lowest + 1);
+  return Math.max(2, Math.min(most, each));
+};
+
+/** Pitch can be read in a band that gives every key so much; then octaves are written beside it. */
+export const READABLE_KEY_PX = 3.5;
+export function octavesOf(band: Band): number[] {
+  if (band.faint || noteHeight(band) < READABLE_KEY_PX || band.height < 70) return [];
+  const first = Math.ceil(band.lowest / 12) * 12;
+  const out: number[] = [];
+  for (let key = first; key <= band.highest; key += 12) out.push(key);
+  return out;
+}
 
 /** Top of a note number in its band, from the top of the area. */
 export function yOf(band: Band, noteNumber: number): number {

@@ -2,7 +2,7 @@
 import { NButton, NInput, NSelect } from 'naive-ui';
 import { Ear } from '@lucide/vue';
 import Papa from 'papaparse';
-import { computed, ref } from 'vue';
+import { computed, nextTick, ref } from 'vue';
 import type { PartInventory } from '../../core/score/inventory';
 import { drumName } from '../../core/seating/drum-kinds';
 import { keyCounts } from '../../core/seating/key-use';
@@ -100,6 +100,13 @@ const playingParts = computed(() => {
 });
 const silent = computed(() => entries.value.filter((e) => e.part.notes === 0));
 
+/** As it came in, whatever the plan does to it. */
+async function hearFirstBar({ part }: Entry) {
+  playing.listen = 'source';
+  await nextTick();
+  await playing.hearBar({ part: part.id, at: part.firstTick ?? 0 });
+}
+
 /** Drum keys in use, the most struck first. */
 const drumKeys = ({ counts }: Entry) =>
   [...counts.keys()]
@@ -188,7 +195,15 @@ function saveList() {
           <span :title="`In the bytes ${entry.part.channel - 1}`"
             >channel {{ entry.part.channel }}</span
           >
-          · {{ entry.what }} · {{ count(entry.part.notes, 'note') }} · {{ entry.bars }}
+          · {{ entry.what }} · {{ count(entry.part.notes, 'note') }} ·
+          <button
+            class="link"
+            type="button"
+            :title="`Hear the first bar of ${entry.part.name}`"
+            @click="hearFirstBar(entry)"
+          >
+            {{ entry.bars }}
+          </button>
         </p>
         <KeyStrip
           :counts="entry.counts"

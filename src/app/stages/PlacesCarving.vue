@@ -7,12 +7,14 @@ import { fileStem } from '../stores/handover';
 import { unmapTick } from '../../core/time/time-map';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { useWheel } from '../stores/wheel';
 import { slotsOf } from './slots';
 
 /** Which bars go to which place: one step of the plan, edited as a list. */
 
 const job = useJob();
 const looking = useLooking();
+const wheel = useWheel();
 const slots = computed(() =>
   job.target ? slotsOf(job.target, fileStem(job.record?.title ?? '')) : [],
 );
@@ -51,18 +53,11 @@ function add() {
 const swept = computed(() => {
   const piece = looking.piece;
   const own = source.value;
-  if (!piece || !own || looking.chosen.size === 0) return null;
-  let [first, last] = [Infinity, -1];
-  for (const { columns } of piece.parts)
-    for (let i = 0; i < columns.count; i++)
-      if (looking.chosen.has(columns.id[i]!)) {
-        first = Math.min(first, columns.start[i]!);
-        last = Math.max(last, columns.end[i]! - 1);
-      }
-  if (last < 0) return null;
-  const base = (tick: number) => unmapTick(piece.fromBase ?? undefined, tick);
-  const from = own.bars.barAt(base(first));
-  return { fromBar: from + 1, bars: own.bars.barAt(Math.max(base(first), base(last))) - from + 1 };
+  const span = looking.chosenSpan;
+  if (!piece || !own || !span) return null;
+  const barAt = (tick: number) => own.bars.barAt(unmapTick(piece.fromBase ?? undefined, tick));
+  const from = barAt(span.fromTick);
+  return { fromBar: from + 1, bars: Math.max(from, barAt(span.toTick - 1)) - from + 1 };
 });
 function takeSwept() {
   if (!swept.value) return;
@@ -114,6 +109,14 @@ const sayKit = (id: string) =>
         @update:value="chooseKit"
       />
     </label>
+    <NButton
+      v-if="kits.length > 1"
+      size="small"
+      title="The loop goes round, each time in the next kit"
+      @click="wheel.goThrough('kit')"
+    >
+      Hear it in each kit in turn
+    </NButton>
     <table v-if="cuts.length > 0" class="cuts">
       <thead>
         <tr>

@@ -6,7 +6,9 @@ import { useSeating } from '../stores/seating';
 import CaptionList from './CaptionList.vue';
 import ChainLinks from './ChainLinks.vue';
 import PlacesCarving from './PlacesCarving.vue';
+import RepeatDesk from './RepeatDesk.vue';
 import { slotsOf } from './slots';
+import LaneDesk from './lanes/LaneDesk.vue';
 import SeatDesk from './seating/SeatDesk.vue';
 
 const job = useJob();
@@ -37,12 +39,14 @@ const hasSlots = computed(() => (job.target ? slotsOf(job.target, '').length > 0
     </p>
     <PlacesCarving v-if="places.length > 0" />
     <SeatDesk v-if="seating.seats.length > 0 || seating.leftOut.length > 0" />
+    <LaneDesk v-if="seating.ownSeats.some((s) => s.kind === 'laneGroup')" />
     <details v-if="hasSlots && places.length === 0">
       <summary>
         Several files of it: carve bars into {{ job.target?.chains ? 'patterns' : 'pads' }}
       </summary>
       <PlacesCarving />
     </details>
+    <RepeatDesk />
     <ChainLinks v-if="job.target?.chains" />
     <CaptionList v-if="job.target?.captions" />
   </section>

@@ -9,18 +9,52 @@ export interface KeptBank {
 /** Larger ones would not stay in the memory of a page beside all else. */
 export const LARGEST_BANK_BYTES = 256 * 1024 * 1024;
 
-const KEY = 'sound-bank';
+/** Which bank sounds in jobs that have none of their own. */
+const FOR_ALL = 'sound-bank';
+const BANK = 'sound-bank:';
 
-export async function keptBank(): Promise<KeptBank | null> {
-  try {
-    return ((await db.settings.get(KEY))?.value as KeptBank | undefined) ?? null;
-  } catch {
-    // Without a database there is no bank of one's own; saving one says so.
-    return null;
+/** Version 0.2 kept one bank, with its name under one key. */
+async function upgraded(): Promise<string | null> {
+  const row = (await db.settings.get(FOR_ALL))?.value as Partial<KeptBank> | undefined;
+  if (!row?.name) return null;
+  if (row.bytes) {
+    await db.settings.put({ key: BANK + row.name, value: row });
+    await db.settings.put({ key: FOR_ALL, value: { name: row.name } });
   }
+  return row.name;
 }
 
-export const keepBank = async (bank: KeptBank | null): Promise<void> => {
-  if (bank) await db.settings.put({ key: KEY, value: bank });
-  else await db.settings.delete(KEY);
+/** Without a database there is no bank of one's own; saving one says so. */
+const orNone = async <T>(from: () => Promise<T>, none: T): Promise<T> => {
+  try {
+    return await from();
+  } catch {
+    return none;
+  }
 };
+
+export const bankForAll = (): Promise<string | null> => orNone(upgraded, null);
+
+export const keptBanks = (): Promise<string[]> =>
+  orNone(async () => {
+    await upgraded();
+    const keys = await db.settings.where('key').startsWith(BANK).primaryKeys();
+    return keys.map((k) => k.slice(BANK.length)).sort();
+  }, []);
+
+export const bankNamed = (name: string): Promise<KeptBank | null> =>
+  orNone(
+    async () => ((await db.settings.get(BANK + name))?.value as KeptBank | undefined) ?? null,
+    null,
+  );
+
+export const keepBank = (bank: KeptBank): Promise<unknown> =>
+  db.settings.put({ key: BANK + bank.name, value: bank });
+
+export const setBankForAll = (name: string | null): Promise<unknown> =>
+  name === null ? db.settings.delete(FOR_ALL) : db.settings.put({ key: FOR_ALL, value: { name } });
+
+export async function dropBank(name: string): Promise<void> {
+  await db.settings.delete(BANK + name);
+  if ((await bankForAll()) === name) await setBankForAll(null);
+}

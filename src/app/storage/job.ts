@@ -49,6 +49,8 @@ export interface JobRecord {
   readonly sources: readonly JobSource[];
   /** The sound that is delivered beside the score; its bytes are kept like those of sources. */
   readonly sound?: { readonly sha256: string; readonly name: string; readonly ms: number };
+  /** Name of the sound bank that it is heard with; empty for the one that ships. */
+  readonly bank?: string;
   /** What it is for was not said yet: the target is one that stands in. */
   readonly targetOpen?: true;
   /** What was heard while it was tried, here or at the real device. */

@@ -1,11 +1,14 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { NoteAddress } from '../../core/score/address';
+import { madeBy, MAKE_LEVELS } from '../../core/plan/made-by';
+import type { PlanStep } from '../../core/plan/plan';
 import type { HandEdit, HandNote } from '../../core/steps/by-hand';
 import { count } from '../../core/target/words';
 import { mapTick, unmapTick } from '../../core/time/time-map';
 import { NOTHING_PENDING, type Pending } from '../close-up/draw';
 import { engine } from './engine';
+import { touchLevels } from './hand-levels';
 import { useJob, type LaidPiece } from './job';
 import { useLooking } from './looking';
 
@@ -64,9 +67,11 @@ export const useHand = defineStore('hand', () => {
   let timer: ReturnType<typeof setTimeout> | undefined;
   let writing: Promise<unknown> = Promise.resolve();
 
-  /** The step of this sitting, as long as it is the last of the plan. */
+  /** The step of this sitting, as long as nothing that it would change stands behind it. */
   const step = computed(() => {
-    const last = job.plan?.now.steps.at(-1);
+    const steps = job.plan?.now.steps ?? [];
+    const levels = steps.findIndex((s) => s.step === MAKE_LEVELS);
+    const last = levels < 0 ? steps.at(-1) : steps[levels - 1];
     return last && last.key === sitting.value && last.on ? last : null;
   });
 
@@ -174,6 +179,15 @@ export const useHand = defineStore('hand', () => {
               velocity: Math.max(1, Math.min(127, d.velocity + (more.louder ?? 0))),
             });
       }
+    const ofLevels = touchLevels(shown, job.plan?.now.steps ?? [], ids, more, (tick, us) =>
+      laterOnClock(shown, tick, us),
+    );
+    if (ofLevels.notes > 0) {
+      const changed = new Map(ofLevels.steps.map((s) => [s.key, s]));
+      const next = (job.plan?.now.steps ?? []).map((s) => changed.get(s.key) ?? s);
+      job.setSteps(next, `${count(ofLevels.notes, 'note')} of a level by hand`);
+      others -= ofLevels.notes;
+    }
     const { sources, plan } = asked;
     const addresses =
       origins.size === 0
@@ -183,7 +197,7 @@ export const useHand = defineStore('hand', () => {
     if (others > 0)
       problem.value = `${count(others, 'note')} made by another step of the plan: change that step, or switch it off.`;
     const n = addresses.length + found;
-    if (n === 0) return false;
+    if (n === 0) return ofLevels.notes > 0;
     const notes = [...(step.value?.scope.notes ?? [])];
     const places = new Map(notes.map((a, i) => [JSON.stringify(a), i]));
     const edits = new Map((params().edits ?? []).map((e) => [e.note, e]));
@@ -221,9 +235,61 @@ export const useHand = defineStore('hand', () => {
     const call = { step: BY_HAND, params: next, scope, on: true };
     if (step.value) job.editStep(step.value.key, call, did);
     else {
+      const there = new Set(job.plan?.now.steps.map((s) => s.key));
       job.addSteps(did, [call]);
-      sitting.value = job.plan?.now.steps.at(-1)?.key ?? null;
+      sitting.value = job.plan?.now.steps.find((s) => !there.has(s.key))?.key ?? null;
     }
+  }
+
+  // --- notes of a part that was split -------------------------------------------------------------
+
+  /** Splits that the parts of the chosen notes came from; a note may be turned to another side. */
+  const turnable = computed(() => {
+    const steps = job.plan?.now.steps ?? [];
+    if (looking.chosen.size === 0 || !steps.some((s) => s.step === 'split' && s.on)) return false;
+    return (job.shown?.delivered.parts ?? []).some(
+      ({ ref: part, columns }) =>
+        madeBy(steps, part, 'split') && columns.id.some((id) => looking.chosen.has(id)),
+    );
+  });
+
+  /** The chosen notes go to the other side of the split that parted them; twice is back again. */
+  async function turn() {
+    await flush();
+    const shown = job.shown?.delivered;
+    const asked = job.request();
+    const steps = job.plan?.now.steps ?? [];
+    if (!shown || !asked || job.readOnly) return;
+    const origins = new Map<PlanStep, Set<number>>();
+    for (const { ref: part, columns } of shown.parts) {
+      const by = madeBy(steps, part, 'split');
+      if (!by) continue;
+      const own = origins.get(by) ?? new Set<number>();
+      for (let i = 0; i < columns.count; i++)
+        if (looking.chosen.has(columns.id[i]!) && columns.origin[i]! > 0)
+          own.add(columns.origin[i]!);
+      origins.set(by, own);
+    }
+    const { sources, plan } = asked;
+    let n = 0;
+    let next = steps;
+    for (const [by, own] of origins) {
+      if (own.size === 0) continue;
+      const call = engine().ask('addresses', { sources, plan, origins: [...own] });
+      const addresses = (await call.result) ?? [];
+      const params = by.params as { turned?: readonly NoteAddress[] };
+      const turned = [...(params.turned ?? [])];
+      for (const address of addresses) {
+        const at = turned.findIndex((t) => same(t, address));
+        if (at >= 0) turned.splice(at, 1);
+        else turned.push(address);
+      }
+      n += addresses.length;
+      next = next.map((s) => (s === by ? { ...by, params: { ...params, turned } } : s));
+    }
+    // Another change may have come in between.
+    if (n > 0 && steps === job.plan?.now.steps)
+      job.setSteps(next, `${count(n, 'note')} to the other side of the split`);
   }
 
   watch(
@@ -253,6 +319,8 @@ export const useHand = defineStore('hand', () => {
     nudge,
     flush,
     takeOut,
+    turnable,
+    turn,
     draw,
   };
 });

@@ -69,6 +69,7 @@ export const useJob = defineStore('job', () => {
     rename: doc.rename,
     countHandover: doc.countHandover,
     setSound,
+    setBank: doc.setBank,
     setTried: doc.setTried,
     chooseTarget,
     repin,

@@ -49,6 +49,19 @@ export const useLooking = defineStore('looking', () => {
         : new Set(),
   );
 
+  /** From the first start to the last end of the chosen notes; none where none are. */
+  const chosenSpan = computed(() => {
+    if (chosen.value.size === 0) return null;
+    let [fromTick, toTick] = [Infinity, 0];
+    for (const { columns } of piece.value?.parts ?? [])
+      for (let i = 0; i < columns.count; i++)
+        if (chosen.value.has(columns.id[i]!)) {
+          fromTick = Math.min(fromTick, columns.start[i]!);
+          toTick = Math.max(toTick, columns.end[i]!);
+        }
+    return toTick > fromTick ? { fromTick, toTick } : null;
+  });
+
   function bring(tick: number) {
     goTo.value = { tick, n: ++n };
   }
@@ -163,6 +176,7 @@ export const useLooking = defineStore('looking', () => {
     piece,
     openFinding,
     outlined,
+    chosenSpan,
     bring,
     lookAt,
     walk,

@@ -1,19 +1,21 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, markRaw, ref, shallowRef, watch } from 'vue';
 import type { Plan } from '../../core/plan/plan';
-import type { StepCall } from '../../core/steps/call';
+import { samePart } from '../../core/score/address';
+import type { PartRef } from '../../core/score/score';
+import { levelled } from '../../core/sound/levels';
 import { endOf } from '../../core/sound/edits';
 import type { PartView } from '../../core/wire/view';
-import { keepBank, keptBank, LARGEST_BANK_BYTES } from '../storage/bank';
-import { storageProblem } from '../storage/db';
 import { Player } from '../audio/player';
 import type { Strike } from '../audio/worklet/striker';
+import { makeBanks } from './banks';
 import { engine } from './engine';
 import { useJob } from './job';
 import { useLooking } from './looking';
 import { tellPlayer } from './tell-player';
 import { useRecording } from './recording';
 import { useSettings } from './settings';
+import { NOTHING_TRIED, triedPlan, type Tried } from './tried';
 
 interface Stretch {
   readonly fromMs: number;
@@ -43,59 +45,23 @@ export const usePlaying = defineStore('playing', () => {
   let loaded: string | null = null;
   let loading = 0;
 
-  /** Steps that are heard and are in no plan yet. */
-  const tried = shallowRef<readonly StepCall[]>([]);
-  const withTried = (plan: Plan): Plan =>
-    tried.value.length === 0
-      ? plan
-      : {
-          ...plan,
-          steps: [...plan.steps, ...tried.value.map((s, i) => ({ ...s, key: `tried-${i}` }))],
-        };
+  /** What is heard and is in no plan yet. */
+  const tried = shallowRef<Tried>(NOTHING_TRIED);
+  const withTried = (plan: Plan): Plan => triedPlan(plan, tried.value);
 
   const player = new Player({
     onEnd() {
       playing.value = false;
       ms.value = 0;
     },
-    async ownBank() {
-      const bank = await keptBank();
-      bankName.value = bank?.name ?? null;
-      return bank?.bytes ?? null;
-    },
-    onBankRefused(why) {
-      problem.value = `The sound bank ${bankName.value ?? ''} could not be read (${why}). Those that ship sound instead.`;
-      bankName.value = null;
-    },
+    ownBank: () => banks.first(),
+    onBankRefused: (why) => banks.refused(why),
   });
-  /** Name of the user’s own sound bank; null while the one that ships sounds. */
-  const bankName = ref<string | null>(null);
-
-  /** A bank of the user’s own: kept in the browser once it was read. What is wrong with it, or null. */
-  async function takeBank(file: File): Promise<string | null> {
-    if (file.size > LARGEST_BANK_BYTES)
-      return `${file.name}: it has ${file.size.toLocaleString('en-GB')} bytes; banks may have up to ${LARGEST_BANK_BYTES.toLocaleString('en-GB')}.`;
-    const bytes = await file.arrayBuffer();
-    const why = await player.useBank(bytes.slice(0));
-    if (why !== null) return `${file.name}: it is no sound bank that can be read (${why}).`;
-    bankName.value = file.name;
-    loaded = null;
-    try {
-      await keepBank({ name: file.name, bytes });
-    } catch (error) {
-      return storageProblem(error, 'file');
-    }
-    return null;
-  }
-
-  /** Back to the sounds that ship. */
-  async function ownBankAway(): Promise<void> {
-    await keepBank(null);
-    const reply = await fetch('/sounds.sf2');
-    await player.useBank(await reply.arrayBuffer());
-    bankName.value = null;
-    loaded = null;
-  }
+  /** Sounds of the user’s own, by job. */
+  const banks = makeBanks(player, {
+    problem: (says) => (problem.value = says),
+    changed: () => (loaded = null),
+  });
 
   const piece = computed(() =>
     job.shown ? (listen.value === 'source' ? job.shown.source : job.shown.delivered) : null,
@@ -124,13 +90,17 @@ export const usePlaying = defineStore('playing', () => {
     );
   }
 
+  const indexOfPart = (ref: PartRef) =>
+    piece.value?.parts.findIndex((p) => samePart(p.ref, ref)) ?? -1;
+
   /** Brings the schedule of what is listened to into the worklet, once for each state of the plan. */
   async function load(): Promise<boolean> {
     const request = job.request();
     if (!request) return false;
     const { sources, target, piece: which } = request;
     const plan = withTried(request.plan);
-    const key = JSON.stringify([sources, plan, target, which, listen.value]);
+    const { part, db } = tried.value;
+    const key = JSON.stringify([sources, plan, target, which, listen.value, part, db]);
     if (loaded === key) return true;
     const mine = ++loading;
     const call = engine().ask('schedule', { ...request, plan, known: [], which: listen.value });
@@ -140,7 +110,8 @@ export const usePlaying = defineStore('playing', () => {
     // It was left, or something else was asked for, while the sound was made ready.
     if (mine !== loading) return false;
     loaded = key;
-    player.setSchedule(schedule, ms.value);
+    const at = part && listen.value === 'delivered' ? indexOfPart(part) : -1;
+    player.setSchedule(at < 0 ? schedule : levelled(schedule, at, db), ms.value);
     player.setMutes(mutes());
     return true;
   }
@@ -177,9 +148,23 @@ export const usePlaying = defineStore('playing', () => {
     playing.value = false;
   }
 
+  /** Where what is heard by itself ends, and what was heard alone before. */
+  let until: { readonly ms: number; readonly alone: ReadonlySet<string> } | null = null;
+  function endPassage() {
+    if (!until) return;
+    alone.value = until.alone;
+    until = null;
+    player.setMutes(mutes());
+  }
+
   function follow() {
-    if (!playing.value) return;
+    if (!playing.value) return endPassage();
     ms.value = player.positionMs();
+    if (until && ms.value >= until.ms) {
+      stop();
+      seek(until.ms);
+      return endPassage();
+    }
     requestAnimationFrame(follow);
   }
 
@@ -205,24 +190,31 @@ export const usePlaying = defineStore('playing', () => {
     player.setLoop(then ? [first, { from: then.fromMs, to: then.toMs }] : [first]);
   }
 
+  /**
+   * One bar and no more, of one part or of all.
+   * @param at tick of what is listened to; else of the chosen notes, or of the playhead
+   */
+  async function hearBar({ part, at }: { part?: string; at?: number } = {}) {
+    const heard = piece.value;
+    if (!heard) return;
+    if (playing.value) stop();
+    endPassage();
+    const { bars, clock } = heard;
+    const chosen = looking.piece === heard ? looking.chosenSpan?.fromTick : undefined;
+    const bar = bars.barAt(at ?? chosen ?? tick.value);
+    setLoop(null);
+    seek(clock.msAt(bars.barStart(bar)));
+    until = { ms: clock.msAt(bars.barStart(bar + 1)), alone: alone.value };
+    if (part !== undefined) alone.value = new Set([part]);
+    await play();
+    player.setMutes(mutes());
+    if (!playing.value) endPassage();
+  }
+
   /** Loops a stretch of bars, or none. */
   function setLoop(next: Loop | null) {
     loop.value = next;
     applyLoop();
-  }
-
-  /** From the first start to the last end of the chosen notes. */
-  function chosenSpan() {
-    if (looking.chosen.size === 0) return null;
-    let fromTick = Infinity;
-    let toTick = 0;
-    for (const { columns } of looking.piece?.parts ?? [])
-      for (let i = 0; i < columns.count; i++)
-        if (looking.chosen.has(columns.id[i]!)) {
-          fromTick = Math.min(fromTick, columns.start[i]!);
-          toTick = Math.max(toTick, columns.end[i]!);
-        }
-    return toTick > fromTick ? { fromTick, toTick } : null;
   }
 
   /**
@@ -233,7 +225,7 @@ export const usePlaying = defineStore('playing', () => {
     if (loop.value) return setLoop(null);
     const shown = looking.piece;
     if (!shown || !job.shown) return;
-    const span = chosenSpan() ?? looking.openFinding?.spans[0];
+    const span = looking.chosenSpan ?? looking.openFinding?.spans[0];
     const first = shown.bars.barAt(span?.fromTick ?? shownTick.value);
     const last = span ? shown.bars.barAt(Math.max(span.fromTick, span.toTick - 1)) : first + 3;
     const shift = shown === piece.value ? 0 : job.shown.commonShiftMs;
@@ -252,19 +244,24 @@ export const usePlaying = defineStore('playing', () => {
     keys: readonly number[],
     { together = false, velocity = 96 } = {},
   ) {
+    await hearNotes(
+      keys.map((key, i) => ({
+        afterMs: together ? 0 : i * (STRIKE_MS + 120),
+        lengthMs: STRIKE_MS,
+        channel: part.channel - 1,
+        key,
+        velocity,
+        program: part.program,
+      })),
+    );
+  }
+
+  /** Notes by themselves, beside whatever plays. */
+  async function hearNotes(list: readonly Strike[]) {
     problem.value = null;
     try {
       player.setVolume(settings.volume / 100);
-      await player.strike(
-        keys.map((key, i) => ({
-          afterMs: together ? 0 : i * (STRIKE_MS + 120),
-          lengthMs: STRIKE_MS,
-          channel: part.channel - 1,
-          key,
-          velocity,
-          program: part.program,
-        })),
-      );
+      await player.strike(list);
     } catch (error) {
       problem.value = `The sound cannot start: ${(error as Error).message}`;
     }
@@ -332,7 +329,7 @@ export const usePlaying = defineStore('playing', () => {
     muted.value = new Set();
     alone.value = new Set();
     loaded = null;
-    tried.value = [];
+    tried.value = NOTHING_TRIED;
   }
 
   tellPlayer(player, { listen, speed });
@@ -386,10 +383,10 @@ export const usePlaying = defineStore('playing', () => {
     seekShown,
     setLoop,
     loopHere,
+    hearBar,
     hearKeys,
-    bankName,
-    takeBank,
-    ownBankAway,
+    hearNotes,
+    banks: markRaw(banks),
     tried,
     reset,
     prepare: () => player.prepare().catch(() => undefined),

@@ -1,20 +1,29 @@
 import { defineStore } from 'pinia';
-import { computed, ref, watch } from 'vue';
-import { programName } from '../../core/seating/programs';
-import type { StepCall } from '../../core/steps/call';
-import { count } from '../../core/target/words';
+import { computed, ref, shallowRef, watch } from 'vue';
+import type { RowRate } from '../../core/plan/row-rates';
+import { rowRateSteps, withSteps } from '../../core/plan/made-by';
+import { SILENT_DB } from '../../core/sound/levels';
 import type { PartView } from '../../core/wire/view';
+import { newKey } from '../storage/job';
+import { sideEngine } from './engine';
 import { useJob } from './job';
 import { usePlaying } from './playing';
 import { useSeating } from './seating';
+import { NOTHING_TRIED, triedPlan, type Tried } from './tried';
+import {
+  kitsFor,
+  pitches,
+  rowsFor,
+  seatsFor,
+  soundsFor,
+  type Candidate,
+  type WheelKind,
+} from './wheel-candidates';
 
-export type WheelKind = 'sound' | 'octave' | 'key' | 'seat' | 'kit';
+export type { WheelKind } from './wheel-candidates';
 
-export interface Candidate {
-  readonly name: string;
-  /** What it comes to in the plan; none where it is as it is now. */
-  readonly call: StepCall | null;
-}
+/** Only so much louder or softer: beyond that a sound is meant to be another. */
+const MOST_DB = 18;
 
 /**
  * The try-out wheel: candidates of one kind for the chosen part, heard one after the other while the
@@ -27,6 +36,11 @@ export const useWheel = defineStore('wheel', () => {
   const open = ref(false);
   const kind = ref<WheelKind>('sound');
   const at = ref(0);
+  /** Goes on by itself, one candidate further each time the loop comes round. */
+  const byItself = ref(false);
+  /** Candidates of a part sound as loud as it does now. */
+  const matched = ref(true);
+  const rates = shallowRef<readonly RowRate[]>([]);
 
   const part = computed<PartView | null>(
     () => seating.chosen[0] ?? seating.all.find((p) => !p.leftOut) ?? null,
@@ -37,55 +51,54 @@ export const useWheel = defineStore('wheel', () => {
     { id: 'key', name: 'Semitones' },
     ...(seating.ownSeats.length > 1 ? [{ id: 'seat' as const, name: 'Seat' }] : []),
     ...((job.target?.kits?.length ?? 0) > 1 ? [{ id: 'kit' as const, name: 'Kit' }] : []),
+    ...(job.target?.grid?.rowsPerSecond ? [{ id: 'rows' as const, name: 'Row rate' }] : []),
   ]);
+  /** What is tried for the whole piece and not for a part. */
+  const whole = computed(() => kind.value === 'kit' || kind.value === 'rows');
 
   const candidates = computed<Candidate[]>(() => {
     const p = part.value;
     if (!p) return [];
-    const call = (step: string, params: unknown, whole = false): StepCall => ({
-      step,
-      params,
-      scope: whole ? {} : { parts: [p.ref] },
-      on: true,
-    });
-    if (kind.value === 'octave' || kind.value === 'key') {
-      const steps = kind.value === 'octave' ? [-24, -12, 0, 12, 24] : range(-11, 11);
-      return steps.map((n) => ({
-        name: n === 0 ? 'As it is' : `${n > 0 ? 'Up' : 'Down'} ${sayBy(n)}`,
-        call: n === 0 ? null : call('transpose', { semitones: n }),
-      }));
+    switch (kind.value) {
+      case 'octave':
+      case 'key':
+        return pitches(p, kind.value);
+      case 'seat':
+        return seatsFor(p, seating.ownSeats);
+      case 'kit': {
+        const in_ = seating.all.filter((o) => !o.leftOut).map((o) => o.columns);
+        return kitsFor(job.target?.kits ?? [], seating.kit?.id ?? null, seating.countsOfAll(in_));
+      }
+      case 'rows':
+        return rowsFor(
+          rates.value,
+          job.plan?.now.steps ?? [],
+          job.shown?.delivered.delivery.metadata?.rowsPerSecond,
+        );
+      default:
+        return soundsFor(
+          p,
+          seating.ownSeats.find((s) => s.id === p.seat),
+        );
     }
-    if (kind.value === 'seat')
-      return seating.ownSeats.map((seat) => ({
-        name: seat.name,
-        call:
-          seat.id === p.seat
-            ? null
-            : call('route', {
-                seat: seat.id,
-                ...('channel' in seat ? { channel: seat.channel } : {}),
-                ...('track' in seat && seat.track ? { track: seat.track } : {}),
-              }),
-      }));
-    if (kind.value === 'kit')
-      return (job.target?.kits ?? []).map((kit) => ({
-        name: kit.name,
-        call: kit.id === seating.kit?.id ? null : call('metadata', { kit: kit.id }, true),
-      }));
-    // The seat's own sounds where it has a list of them, else all of General MIDI.
-    const seat = seating.ownSeats.find((s) => s.id === p.seat);
-    const sounds = seat?.sounds?.map((s) => ({ program: s.program, name: s.name }));
-    const all = sounds ?? range(0, 127).map((n) => ({ program: n, name: programName(n) }));
-    return all.map(({ program, name }) => ({
-      name: `${name} (${program + 1})`,
-      call: program === p.program ? null : call('set-program', { program }),
-    }));
   });
   const now = computed(() => candidates.value[at.value] ?? null);
 
+  /** Rates are held against the piece before one was chosen. */
+  let asked = 0;
+  async function findRates() {
+    const mine = ++asked;
+    const request = job.request();
+    if (!request) return;
+    const without = new Set(rowRateSteps(request.plan.steps));
+    const plan = { ...request.plan, steps: request.plan.steps.filter((s) => !without.has(s)) };
+    const found = await sideEngine().ask('rowRates', { ...request, plan, known: [] }).result;
+    if (mine === asked && found) rates.value = found;
+  }
+
   /** The wheel stands on what is there now. */
   function toNow() {
-    const there = candidates.value.findIndex((c) => c.call === null);
+    const there = candidates.value.findIndex((c) => c.calls === null);
     at.value = Math.max(0, there);
   }
   function start() {
@@ -102,11 +115,20 @@ export const useWheel = defineStore('wheel', () => {
   }
   function stop() {
     open.value = false;
-    playing.tried = [];
+    byItself.value = false;
+    playing.tried = NOTHING_TRIED;
   }
   function toggle() {
     if (open.value) stop();
     else start();
+  }
+  /** Candidates of a kind one after the other, each for one round of the loop. */
+  function goThrough(of: WheelKind) {
+    kind.value = of;
+    start();
+    if (!playing.loop) playing.loopHere();
+    byItself.value = true;
+    void playing.play();
   }
 
   /** Puts what is heard into the plan. */
@@ -114,28 +136,114 @@ export const useWheel = defineStore('wheel', () => {
     const p = part.value;
     const found = now.value;
     stop();
-    if (!p || !found?.call || job.readOnly) return;
-    const { step, params } = found.call;
-    const did = `${p.name}: ${found.name}`;
-    if (step === 'transpose') seating.transpose(p, (params as { semitones: number }).semitones);
-    else if (step === 'route') seating.place([p], (params as { seat: string }).seat);
-    else if (step === 'metadata') job.addSteps(`Kit ${found.name}`, [found.call]);
-    else job.upsertSteps(did, [found.call], [step]);
+    if (!p || !found?.calls || job.readOnly) return;
+    const [first] = found.calls;
+    if (first?.step === 'transpose')
+      seating.transpose(p, (first.params as { semitones: number }).semitones);
+    else if (first?.step === 'route') seating.place([p], (first.params as { seat: string }).seat);
+    else if (whole.value) {
+      const steps = (job.plan?.now.steps ?? []).filter((s) => !found.without?.includes(s.key));
+      const calls = found.calls.map((c) => ({ ...c, key: newKey() }));
+      job.setSteps(
+        withSteps(steps, calls),
+        kind.value === 'kit' ? `Kit ${found.name}` : found.name,
+      );
+    } else job.upsertSteps(`${p.name}: ${found.name}`, found.calls, [first!.step]);
   }
 
-  watch(kind, toNow);
-  watch([now, open], () => {
-    if (open.value) playing.tried = now.value?.call ? [now.value.call] : [];
+  // --- levels ---------------------------------------------------------------------------------------
+  /** Loudness of the part by what is tried, as far as it was measured; decibels. */
+  const measured = new Map<string, number>();
+  let measuring = 0;
+  async function loudnessOf(p: PartView, tried: Tried): Promise<number | null> {
+    const request = job.request();
+    const piece = job.shown?.delivered;
+    if (!request || !piece) return null;
+    const first = piece.clock.msAt(p.columns.start[0] ?? 0);
+    const stretch = playing.loop ?? { fromMs: first, toMs: first + 6000 };
+    const { fromMs, toMs } = stretch;
+    const plan = triedPlan(request.plan, tried);
+    const bankName = playing.banks.name.value ?? '';
+    const key = JSON.stringify([plan.steps, p.ref, fromMs, toMs, bankName]);
+    const known = measured.get(key);
+    if (known !== undefined) return known;
+    const asking = { ...request, plan, known: [], part: p.ref, fromMs, toMs, bankName };
+    let db = await sideEngine().ask('loudness', asking).result;
+    if (db === null) {
+      const bank = await playing.banks.bytesNow();
+      db = await sideEngine().ask('loudness', { ...asking, bank }).result;
+    }
+    if (db !== null) measured.set(key, db);
+    return db;
+  }
+
+  async function hear() {
+    const mine = ++measuring;
+    const found = now.value;
+    const p = part.value;
+    if (!open.value) return;
+    if (!found?.calls || !p) {
+      playing.tried = NOTHING_TRIED;
+      return;
+    }
+    const tried: Tried = {
+      steps: found.calls,
+      without: found.without ?? [],
+      part: null,
+      db: 0,
+    };
+    if (!matched.value || whole.value || !playing.playing) {
+      playing.tried = tried;
+      if (!matched.value || whole.value) return;
+    }
+    try {
+      const [as, then] = [await loudnessOf(p, NOTHING_TRIED), await loudnessOf(p, tried)];
+      // Another candidate was turned to meanwhile.
+      if (mine !== measuring || !open.value) return;
+      const silent = as === null || then === null || as <= SILENT_DB || then <= SILENT_DB;
+      const db = silent ? 0 : Math.max(-MOST_DB, Math.min(MOST_DB, as - then));
+      playing.tried = { ...tried, part: p.ref, db };
+    } catch {
+      if (mine === measuring) playing.tried = tried;
+    }
+  }
+
+  watch(kind, () => {
+    if (kind.value === 'rows') void findRates();
+    toNow();
   });
+  watch(rates, toNow);
+  watch([now, open, matched], () => void hear());
   // Another part, another plan: the wheel begins anew.
   watch([() => part.value?.id, () => job.shown], () => {
-    if (open.value) toNow();
+    if (!open.value) return;
+    if (kind.value === 'rows') void findRates();
+    toNow();
   });
+  // The loop came round.
+  watch(
+    () => playing.ms,
+    (ms, before) => {
+      if (open.value && byItself.value && playing.playing && playing.loop && ms < before - 20)
+        turn(1);
+    },
+  );
 
-  return { open, kind, kinds, at, part, candidates, now, turn, toggle, stop, keep };
+  return {
+    open,
+    kind,
+    kinds,
+    at,
+    byItself,
+    matched,
+    whole,
+    part,
+    candidates,
+    now,
+    turn,
+    toggle,
+    goThrough,
+    stop,
+    keep,
+  };
 });
-
-const range = (from: number, to: number) =>
-  Array.from({ length: to - from + 1 }, (_, i) => from + i);
-const sayBy = (n: number) =>
-  n % 12 === 0 ? count(Math.abs(n) / 12, 'octave') : count(Math.abs(n), 'semitone');

@@ -53,6 +53,8 @@ export const JobSchema = z.strictObject({
     )
     .max(2000)
     .optional(),
+  /** The sound bank that it is heard with, by its name; empty for the one that ships. */
+  bank: z.string().max(300).optional(),
   activeTarget: z.string().max(100),
   /** What it is for was not said yet: the target is one that stands in. */
   targetOpen: z.literal(true).optional(),

@@ -81,6 +81,8 @@ export function runStep(
       continue;
     }
     pieces.push(...(result.pieces ?? [carried(piece, result)]));
+    if (result.missing?.length)
+      missings[missings.length - 1] = { ...missing, notes: [...missing.notes, ...result.missing] };
     effect = effect === null ? result.effect : addEffects(effect, result.effect);
     losses.push(...result.losses);
   }

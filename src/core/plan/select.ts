@@ -63,6 +63,7 @@ export function resolveScope(piece: Piece, scope: Scope, notes: NoteIndex): Reso
       inTime(part.notes.start[i]!) && (ids === null || ids.has(part.notes.origin[i]!)),
     place: (part, i) => ids?.get(part.notes.origin[i]!) ?? -1,
     find,
+    origin: notes,
   };
   const missing = { parts: missingParts, notes: missingNotes };
   return { select, missing, empty: parts?.size === 0 };

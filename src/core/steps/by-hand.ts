@@ -6,6 +6,7 @@ import { LATEST_TICK } from '../smf/file';
 import { count } from '../target/words';
 import type { Clock } from '../time/tempo-map';
 import { mapTick } from '../time/time-map';
+import { PartAddress } from './address';
 import { defineStep, done, NewIds, withScore } from './define-step';
 import { notesOf } from './keys';
 
@@ -13,12 +14,6 @@ const noteNumber = z.int().min(0).max(127);
 const velocity = z.int().min(1).max(127);
 const ticks = z.int().min(-LATEST_TICK).max(LATEST_TICK);
 const length = z.int().min(1).max(LATEST_TICK);
-const part = z.strictObject({
-  source: z.string().max(100),
-  track: z.string().max(2000),
-  channel: z.int().min(1).max(16),
-  occurrence: z.int().min(0).max(65_535),
-});
 
 /** What was done to one note: `note` is its place among the notes that the step is for. */
 export const HandEdit = z.strictObject({
@@ -39,7 +34,7 @@ export type HandEdit = Readonly<z.infer<typeof HandEdit>>;
 
 /** A note that was drawn; its tick is one of the base, as those of scopes are. */
 export const HandNote = z.strictObject({
-  part,
+  part: PartAddress,
   tick: z.int().min(0).max(LATEST_TICK).describe('Ticks'),
   lengthTicks: length.describe('Ticks'),
   noteNumber,

@@ -1,4 +1,5 @@
 import type * as z from 'zod';
+import type { NoteAddress } from '../score/address';
 import { mapsOf, type Maps } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { isIn, type Part, type PartRef, type Score } from '../score/score';
@@ -20,6 +21,8 @@ export interface Selection {
   place(part: Part, index: number): number;
   /** The part that a reference means, chosen or not. */
   find(ref: PartRef): Part | undefined;
+  /** The origin of the note that an address means; null where the sources do not hold it. */
+  origin(address: NoteAddress): number | null;
 }
 
 export interface StepInput<P> {
@@ -46,6 +49,8 @@ export type StepResult =
       readonly map?: TimeMap;
       readonly effect: Effect;
       readonly losses: readonly Loss[];
+      /** Notes that its parameters name and that are not to be found. */
+      readonly missing?: readonly NoteAddress[];
     }
   | { readonly refused: string };
 
@@ -174,5 +179,6 @@ export const everything = (piece: Piece): StepInput<undefined> => ({
     note: () => true,
     place: () => -1,
     find: () => undefined,
+    origin: () => null,
   },
 });

@@ -7,6 +7,7 @@ import { fitVoices } from './spacing/fit-voices';
 import { chain, strands } from './chain';
 import { flags, holdRules, reduceChords } from './chart';
 import { addNote, deleteNotes, moveNotes } from './editing';
+import { makeLevels } from './levels';
 import { byHand } from './by-hand';
 import { setLength } from './length';
 import { keepBars } from './keep-bars';
@@ -120,6 +121,7 @@ export const steps: readonly StepDefinition[] = [
   dropShared,
   pairStuck,
   reduceChords,
+  makeLevels,
   holdRules,
   flags,
   strip,

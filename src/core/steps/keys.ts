@@ -1,7 +1,9 @@
 import * as z from 'zod';
 import { joinNotes, newNotes, notesWhere, pickNotes } from '../score/columns';
 import { OFF_BY_NOTE_OFF, ticksPerQuarterOf, type NoteColumns } from '../score/score';
+import { LATEST_TICK } from '../smf/file';
 import { count, noteName } from '../target/words';
+import { mapTick } from '../time/time-map';
 import { changeParts, defineStep, done, NewIds } from './define-step';
 import { seeded } from './seeded';
 
@@ -141,6 +143,17 @@ export function notesOf(
   return notes;
 }
 
+/** A stretch, on ticks of the base, whose notes take lanes in an order that was written down. */
+const Directed = z.strictObject({
+  fromTick: z.int().min(0).max(LATEST_TICK).describe('Ticks'),
+  toTick: z.int().min(1).max(LATEST_TICK).describe('Ticks'),
+  order: z
+    .array(z.int().min(1).max(64))
+    .min(1)
+    .max(512)
+    .describe('Lanes from 1, note for note, round and round'),
+});
+
 export const lanes = defineStep({
   id: 'lanes',
   reach: 'notes',
@@ -151,12 +164,27 @@ export const lanes = defineStep({
     lanes: z.array(noteNumber).min(1).max(64).describe('Note numbers of the lanes, from the left'),
     by: z.enum(['keys', 'contour', 'shuffle']),
     seed: z.int().min(0).max(0x7fffffff).optional().describe('For the shuffle'),
+    directed: z
+      .array(Directed)
+      .max(200)
+      .optional()
+      .describe('Stretches that are laid by hand; the rest stays as it is laid'),
   }),
   describe: (p) =>
-    `lay on ${count(p.lanes.length, 'lane')} by ${p.by}${p.by === 'shuffle' ? ` (seed ${p.seed ?? 1})` : ''}`,
+    `lay on ${count(p.lanes.length, 'lane')} by ${p.by}` +
+    (p.by === 'shuffle' ? ` (seed ${p.seed ?? 1})` : '') +
+    (p.directed?.length ? `, ${count(p.directed.length, 'stretch', 'stretches')} by hand` : ''),
   apply(input) {
     const { params, select } = input;
     const all = params.lanes;
+    const told = params.directed?.flatMap((d) => d.order).find((n) => n > all.length);
+    if (told !== undefined)
+      return { refused: `There is no lane ${told}: the seat has ${count(all.length, 'lane')}.` };
+    const directed = (params.directed ?? []).map((d) => ({
+      ...d,
+      from: mapTick(input.piece.fromBase, d.fromTick),
+      to: mapTick(input.piece.fromBase, d.toTick),
+    }));
     let changed = 0;
     const piece = changeParts(input, (part) => {
       const { notes } = part;
@@ -174,11 +202,18 @@ export const lanes = defineStep({
       let lane = Math.floor((all.length - 1) / 2);
       let taken = new Set<number>();
       let tick = -1;
+      const turn = directed.map(() => 0);
       for (const i of chosen) {
         const key = notes.noteNumber[i]!;
         if (notes.start[i] !== tick) taken = new Set();
         tick = notes.start[i]!;
-        if (params.by === 'keys') lane = byKey(key);
+        const by = directed.findIndex((d) => tick >= d.from && tick < d.to);
+        if (by >= 0) {
+          // The order goes round, note for note; where it ends the contour goes on from its lane.
+          const { order } = directed[by]!;
+          lane = order[turn[by]!++ % order.length]! - 1;
+          if (params.by === 'shuffle') pick(all.length);
+        } else if (params.by === 'keys') lane = byKey(key);
         else if (params.by === 'shuffle') lane = pick(all.length);
         else if (before >= 0) {
           // One lane for a step, two for a leap; at the edge the line turns round.

@@ -7,10 +7,23 @@ import { endTickOf, type NoteColumns, type Part, type TrackEvent } from '../scor
 import { LATEST_TICK } from '../smf/file';
 import { mapper, opened } from '../time/time-map';
 import { eventsWhere, notesUntil } from './cut';
+import { plain } from '../target/words';
 import { defineStep, done, NewIds, withScore } from './define-step';
+import { seeded } from './seeded';
+import { sayVaried, varied, type Variation, type Varied } from './vary';
 
 const sayBars = (p: { fromBar: number; bars: number }) =>
   p.bars === 1 ? `bar ${p.fromBar}` : `bars ${p.fromBar}–${p.fromBar + p.bars - 1}`;
+
+/** How far passes may differ; null where they are all alike. */
+const variationOf = ({
+  velocity,
+  ms,
+}: {
+  velocity?: number | undefined;
+  ms?: number | undefined;
+}): Variation | null =>
+  velocity === undefined && ms === undefined ? null : { velocity: velocity ?? 0, ms: ms ?? 0 };
 
 /**
  * Each further pass begins as the first did: what was in force at the start of the stretch is said
@@ -26,8 +39,25 @@ export const repeat = defineStep({
     fromBar: z.int().min(1).describe('First bar, from 1'),
     bars: z.int().min(1).max(1000).describe('Bars'),
     times: z.int().min(1).max(64).describe('Times more'),
+    velocity: z
+      .int()
+      .min(0)
+      .max(64)
+      .optional()
+      .describe('Velocity: each further pass up to so much louder or softer'),
+    ms: z
+      .number()
+      .min(0)
+      .max(60)
+      .optional()
+      .describe('Milliseconds: its strikes up to so much earlier or later'),
+    seed: z.int().min(0).max(0x7fffffff).optional().describe('For what differs'),
   }),
-  describe: (p) => `repeat ${sayBars(p)} ${p.times === 1 ? 'once more' : `${p.times} times more`}`,
+  describe: (p) =>
+    `repeat ${sayBars(p)} ${p.times === 1 ? 'once more' : `${p.times} times more`}` +
+    (variationOf(p)
+      ? `, each varied by ${p.velocity ?? 0} of velocity and ${plain(p.ms ?? 0)} ms`
+      : ''),
   apply({ piece, params, maps }) {
     const { score } = piece;
     const from = maps.bars.barStart(params.fromBar - 1);
@@ -68,6 +98,9 @@ export const repeat = defineStep({
     };
 
     const ids = new NewIds(piece);
+    const vary = variationOf(params);
+    const pick = seeded(params.seed ?? 1);
+    const differing = passes.map((): Varied[] => []);
     const copyOf = new Map<number, number[]>();
     let added = 0;
     let cut = 0;
@@ -89,7 +122,12 @@ export const repeat = defineStep({
       };
       const copies = passes.map((by, k): NoteColumns => {
         const last = k === passes.length - 1;
-        const of = last ? stretch : untilNext;
+        let of = last ? stretch : untilNext;
+        if (vary) {
+          const made = varied(of, vary, { clock: maps.clock, from, to }, pick);
+          differing[k]!.push(made);
+          of = made.notes;
+        }
         added += of.count;
         const id = of.id.map((old) => {
           const made = ids.next();
@@ -165,7 +203,7 @@ export const repeat = defineStep({
         events: texts(t.events),
       })),
     });
-    return done(
+    const result = done(
       ids.keep({
         ...next,
         ...(piece.captions ? { captions: again(piece.captions) } : {}),
@@ -175,5 +213,9 @@ export const repeat = defineStep({
       [],
       map,
     );
+    if (!vary) return result;
+    // The first pass stays as it was written; what the others have of their own is told.
+    const told = differing.map((all, k) => sayVaried(k + 2, all)).join('; ');
+    return { ...result, effect: { ...result.effect, says: `${result.effect.says}; ${told}` } };
   },
 });

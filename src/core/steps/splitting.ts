@@ -5,6 +5,7 @@ import { endTickOf, NO_EVENTS, type EventColumns, type Part } from '../score/sco
 import { noteName } from '../target/words';
 import { count } from '../target/words';
 import { defineStep, done, withScore, type Selection } from './define-step';
+import { NoteAddressShape } from './address';
 import { cutPiece } from './cut';
 import { handsOf } from './hands';
 
@@ -113,10 +114,16 @@ export const split = defineStep({
       .max(16)
       .optional()
       .describe('Channels of the new parts, in their order; the part’s own where nothing is said'),
+    turned: z
+      .array(NoteAddressShape)
+      .max(100_000)
+      .optional()
+      .describe('Single notes that go to the next of the new parts instead'),
   }),
   describe: (p) =>
     `split by ${p.by}${p.at === undefined ? '' : p.by === 'key' ? ` at ${noteName(p.at)}` : ` at ${p.at}`}` +
-    (p.voices === undefined ? '' : ` into ${p.voices}`),
+    (p.voices === undefined ? '' : ` into ${p.voices}`) +
+    (p.turned?.length ? `, ${count(p.turned.length, 'note')} by hand` : ''),
   apply({ piece, params, select }) {
     if (params.by === 'channel')
       return { refused: 'Parts are one channel each already: seat or leave them out one by one.' };
@@ -124,9 +131,18 @@ export const split = defineStep({
       return { refused: 'Chosen notes or bars are split off by stretch.' };
     let made = 0;
     let touched = 0;
+    const turned = new Set<number>();
+    const missing = (params.turned ?? []).filter((address) => {
+      const origin = select.origin(address);
+      if (origin !== null) turned.add(origin);
+      return origin === null;
+    });
     const parts = piece.score.parts.flatMap((part) => {
       if (!select.part(part) || part.leftOut || part.notes.count === 0) return [part];
       const { names, group } = groupsOf(part, params, select);
+      if (turned.size > 0)
+        for (let i = 0; i < group.length; i++)
+          if (turned.has(part.notes.origin[i]!)) group[i] = (group[i]! + 1) % names.length;
       const used = names.map((_, g) => notesWhere(part.notes, (i) => group[i] === g));
       const live = names.map((name, g) => ({ name, g })).filter(({ g }) => used[g]!.length > 0);
       if (live.length < 2) return [part];
@@ -153,7 +169,8 @@ export const split = defineStep({
       });
     });
     if (made === 0) return { refused: 'All notes fall on one side: nothing is split.' };
-    return done(withScore(piece, { parts }), { changed: touched, verb: `in ${made + 1} parts` });
+    const counts = { changed: touched, verb: `in ${made + 1} parts` };
+    return { ...done(withScore(piece, { parts }), counts), missing };
   },
 });
 

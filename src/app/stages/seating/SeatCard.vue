@@ -85,6 +85,21 @@ const elsewhere = computed(() => seating.chosen.filter((p) => !props.view.parts.
         <component :is="open ? ChevronDown : ChevronRight" :size="14" aria-hidden="true" />
         <span>{{ view.name }}</span>
       </button>
+      <NButton
+        v-if="elsewhere.length > 0"
+        class="here"
+        size="tiny"
+        :disabled="job.readOnly"
+        :aria-label="`${elsewhere.length === 1 ? elsewhere[0]!.name : count(elsewhere.length, 'part')} here`"
+        :title="`Seat ${elsewhere.map((p) => p.name).join(', ')} at ${view.name}`"
+        @focus="seating.aim = view.id"
+        @blur="seating.aim = null"
+        @mouseenter="seating.aim = view.id"
+        @mouseleave="seating.aim = null"
+        @click="seating.place(elsewhere, view.id)"
+      >
+        Here
+      </NButton>
       <kbd v-if="digit !== null" class="digit" aria-hidden="true">{{ digit }}</kbd>
     </div>
     <p class="facts-line soft" :title="raw">{{ facts }}</p>
@@ -98,25 +113,13 @@ const elsewhere = computed(() => seating.chosen.filter((p) => !props.view.parts.
     />
     <p
       class="says"
-      :class="{ amiss: preview ? preview.fits < preview.notes || tooMany(preview.atOnce) : amiss }"
+      :class="{
+        amiss: preview ? preview.fits < preview.notes || tooMany(preview.atOnce) : amiss,
+      }"
     >
       {{ says || 'empty' }}
     </p>
     <SlipPile :parts="view.parts" :label="`At ${view.name}`" />
-    <NButton
-      v-if="elsewhere.length > 0"
-      class="here"
-      size="tiny"
-      :disabled="job.readOnly"
-      :title="`Seat ${elsewhere.map((p) => p.name).join(', ')} at ${view.name}`"
-      @focus="seating.aim = view.id"
-      @blur="seating.aim = null"
-      @mouseenter="seating.aim = view.id"
-      @mouseleave="seating.aim = null"
-      @click="seating.place(elsewhere, view.id)"
-    >
-      {{ elsewhere.length === 1 ? elsewhere[0]!.name : count(elsewhere.length, 'part') }} here
-    </NButton>
     <div v-if="open" class="tools">
       <SeatedPart
         v-for="part in view.parts"
@@ -194,7 +197,9 @@ const elsewhere = computed(() => seating.chosen.filter((p) => !props.view.parts.
   font-size: 12px;
 }
 
+/* Two lines: what would come of a part is longer, and nothing shall move under the pointer. */
 .says {
+  min-height: 34px;
   font-size: 12px;
 }
 
@@ -203,13 +208,8 @@ const elsewhere = computed(() => seating.chosen.filter((p) => !props.view.parts.
 }
 
 .here {
-  align-self: start;
-  max-width: 100%;
-}
-
-.here :deep(.n-button__content) {
-  overflow: hidden;
-  text-overflow: ellipsis;
+  flex: none;
+  margin-left: auto;
 }
 
 .tools {

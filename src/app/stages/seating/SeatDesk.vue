@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { tinykeys } from 'tinykeys';
-import { computed, onBeforeUnmount, onMounted } from 'vue';
-import { count } from '../../../core/target/words';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { rolesParted } from '../../../core/seating/suspect';
+import { count, noteName } from '../../../core/target/words';
 import { bindings } from '../../keys/keys';
 import { applyMend } from '../../margin/apply';
 import { useJob } from '../../stores/job';
 import { LEFT_OUT, NO_SEAT, useSeating } from '../../stores/seating';
 import SeatCard from './SeatCard.vue';
+import SplitPart from './SplitPart.vue';
 import SlipPile from './SlipPile.vue';
 
 /** Parts on one side, seats on the other: who sits where, dragged or seated by keys. */
@@ -20,6 +22,16 @@ const suggestion = computed(() => {
   const finding = job.findings.find((f) => f.code === 'unseated' && f.reason === null);
   const mend = finding?.mends.find((m) => m.steps.some((s) => s.step === 'route'));
   return finding && mend ? { finding, mend } : null;
+});
+
+/** Of parts without a seat the first that seems to be two. */
+const parting = ref(false);
+const twoRoles = computed(() => {
+  for (const part of seating.unseated) {
+    const parted = part.channel === 10 ? null : rolesParted(seating.countsOfAll([part.columns]));
+    if (parted) return { part, ...parted };
+  }
+  return null;
 });
 
 const join = () =>
@@ -69,6 +81,17 @@ onBeforeUnmount(() => {
         </NButton>
         <span class="soft">{{ suggestion.mend.title }}</span>
       </p>
+    </section>
+
+    <section v-if="twoRoles" class="parting" :aria-label="`${twoRoles.part.name}: split`">
+      <p>
+        {{ twoRoles.part.name }} may be two roles in one: nothing is played between
+        {{ noteName(twoRoles.below) }} and {{ noteName(twoRoles.above) }}.
+        <button v-if="!parting" class="link" type="button" @click="parting = true">
+          Split it…
+        </button>
+      </p>
+      <SplitPart v-if="parting" :part="twoRoles.part" @close="parting = false" />
     </section>
 
     <ul class="seats" :class="{ wide }" aria-label="Seats">
@@ -148,6 +171,15 @@ onBeforeUnmount(() => {
 
 .count {
   font: 400 12px var(--sans);
+}
+
+.parting {
+  display: grid;
+  gap: 7px;
+  padding: 8px 9px 10px;
+  border: 1px solid var(--line);
+  border-radius: 5px;
+  background: var(--page);
 }
 
 .suggestion {

@@ -11,6 +11,7 @@ import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
 import KeyMapTable from './KeyMapTable.vue';
 import KeyStrip from './KeyStrip.vue';
+import PatternForLoop from './PatternForLoop.vue';
 import SetUpLevels from './SetUpLevels.vue';
 import SplitPart from './SplitPart.vue';
 import { SET_UP } from './set-up';
@@ -21,12 +22,13 @@ const props = defineProps<{
   view: SeatView;
   names: ReadonlyMap<number, string>;
 }>();
+const LONG_MS = 1500;
 const job = useJob();
 const seating = useSeating();
 
 /** Semitones that are tried out, shown in the strip before they are a step. */
 const tried = ref<number | null>(null);
-const tool = ref<'keys' | 'split' | null>(null);
+const tool = ref<'keys' | 'split' | 'pattern' | null>(null);
 const written = computed(
   () =>
     (seating.stepOf(props.part, 'transpose')?.params as { semitones?: number } | undefined)
@@ -70,6 +72,16 @@ function setChannel(channel: number | null) {
 const parted = computed(() =>
   props.part.channel === 10 ? null : rolesParted(keyCounts([props.part.columns])),
 );
+
+/** One or two keys that are held for long may stand for a loop of somebody’s sampler. */
+const heldLong = computed(() => {
+  const { clock } = job.shown?.delivered ?? {};
+  const { columns } = props.part;
+  if (!clock || columns.count === 0 || keysInUse.value > 2) return false;
+  const at = columns.count >> 1;
+  return clock.msAt(columns.end[at]!) - clock.msAt(columns.start[at]!) >= LONG_MS;
+});
+const keysInUse = computed(() => keyCounts([props.part.columns]).filter((n) => n > 0).length);
 
 /** How hard it is struck, in percent of what is written; a step that does more than that is left alone. */
 const louder = computed(() => {
@@ -145,6 +157,12 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
         Split it before {{ noteName(parted.above) }}…
       </button>
     </p>
+    <p v-if="heldLong && tool !== 'pattern'" class="best">
+      A sampled loop?
+      <button class="link" type="button" :disabled="job.readOnly" @click="tool = 'pattern'">
+        Write out what it plays…
+      </button>
+    </p>
     <SetUpLevels v-if="controllers.length > 0" :part="part" :controllers="controllers" />
     <label class="channel wide">
       <span class="soft">Velocity</span>
@@ -183,6 +201,9 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
       <button class="link" type="button" :disabled="job.readOnly" @click="tool = 'split'">
         Split…
       </button>
+      <button class="link" type="button" :disabled="job.readOnly" @click="tool = 'pattern'">
+        A note into a pattern…
+      </button>
     </div>
     <KeyMapTable
       v-else-if="tool === 'keys'"
@@ -191,6 +212,7 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
       :names="names"
       @close="tool = null"
     />
+    <PatternForLoop v-else-if="tool === 'pattern'" :part="part" @close="tool = null" />
     <SplitPart v-else :part="part" @close="tool = null" />
   </section>
 </template>

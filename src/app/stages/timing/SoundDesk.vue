@@ -6,10 +6,10 @@ import { slugOf } from '../../../core/target/words';
 import { sayClock } from '../../../core/time/meter-map';
 import { endOf } from '../../../core/sound/edits';
 import type { MakeSoundRequest, Making } from '../../../worker/protocol';
-import { keptBank } from '../../storage/bank';
 import { saveFile } from '../../storage/save-file';
 import { soundEngine } from '../../stores/engine';
 import { useJob } from '../../stores/job';
+import { usePlaying } from '../../stores/playing';
 import { useRecording } from '../../stores/recording';
 import StepEditor from '../StepEditor.vue';
 
@@ -25,6 +25,7 @@ const SOUND_STEPS = [
 ] as const;
 
 const job = useJob();
+const playing = usePlaying();
 const recording = useRecording();
 const goesOut = computed(() => (job.target ? soundGoesOut(job.target) : false));
 const edits = computed(() => job.shown?.delivered.sound ?? []);
@@ -51,11 +52,6 @@ const bits = ref<16 | 24>(16);
 const problem = ref<string | null>(null);
 const made = ref<string | null>(null);
 
-async function bank(): Promise<ArrayBuffer> {
-  const own = await keptBank();
-  return own ? own.bytes : (await fetch('/sounds.sf2')).arrayBuffer();
-}
-
 async function make() {
   const asked = job.request();
   if (!asked) return;
@@ -64,7 +60,7 @@ async function make() {
   try {
     const making: Making =
       kind.value === 'guide'
-        ? { is: 'guide', bank: await bank() }
+        ? { is: 'guide', bank: await playing.banks.bytesNow() }
         : kind.value === 'click'
           ? { is: 'click', countIn: countIn.value }
           : { is: 'click-beside' };

@@ -1,4 +1,5 @@
 import type { MendReach } from '../../../core/plan/mend';
+import { withSteps } from '../../../core/plan/made-by';
 import type { PlanStep, Recipe } from '../../../core/plan/plan';
 import { recipeFor } from '../../../core/plan/use-recipe';
 import type { JobSource } from '../../../core/plan/job-file';
@@ -38,9 +39,9 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
   }
 
   const addSteps = (did: string, calls: readonly StepCall[]) =>
-    change(did, { steps: [...steps(), ...calls.map(keyed)] });
+    change(did, { steps: withSteps(steps(), calls.map(keyed)) });
   const applyMend = (did: string, calls: readonly StepCall[]) =>
-    change(did, { steps: [...steps(), ...calls.map(keyed)] }, true);
+    change(did, { steps: withSteps(steps(), calls.map(keyed)) }, true);
   const editStep = (key: string, next: StepCall, did: string) =>
     change(did, { steps: steps().map((s) => (s.key === key ? { ...next, key } : s)) });
 
@@ -49,7 +50,7 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
    * same parts, where none behind that one concerns them; else it stands at the end.
    */
   function upsertSteps(did: string, calls: readonly StepCall[], kinds: readonly string[]) {
-    let next = [...steps()];
+    let next = steps();
     for (const call of calls) {
       const [ref] = call.scope.parts ?? [];
       const concerned = ({ step, scope }: PlanStep) =>
@@ -59,7 +60,7 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
       const same = last && JSON.stringify(last.scope) === JSON.stringify(call.scope);
       next = same
         ? next.map((s) => (s === last ? { ...call, key: s.key } : s))
-        : [...next, keyed(call)];
+        : withSteps(next, [keyed(call)]);
     }
     change(did, { steps: next });
   }

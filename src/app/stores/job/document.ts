@@ -146,6 +146,14 @@ export function makeDocument() {
     if (before && before.sha256 !== sound?.sha256) await forgetBytes(before.sha256);
   }
 
+  /** The sounds that it is heard with; none for those of all jobs. No change of its plan. */
+  async function setBank(bank: string | undefined) {
+    const job = record.value;
+    if (!job || readOnly.value) return;
+    const { bank: before, ...rest } = job;
+    if (before !== bank) await save({ ...rest, ...(bank === undefined ? {} : { bank }) });
+  }
+
   /** What was tried and heard; kept with the job, and no change of its plan. */
   async function setTried(tried: NonNullable<JobRecord['tried']>) {
     const job = record.value;
@@ -173,6 +181,7 @@ export function makeDocument() {
     repin,
     countHandover,
     setSound,
+    setBank,
   };
 }
 

@@ -1,5 +1,6 @@
 import { computed, markRaw, ref, shallowRef } from 'vue';
 import type { Disagreement } from '../../../core/sources/disagree';
+import { withSteps } from '../../../core/plan/made-by';
 import type { StepCall } from '../../../core/steps/call';
 import { makeClock } from '../../../core/time/tempo-map';
 import { makeBars } from '../../../core/score/score';
@@ -237,7 +238,7 @@ export function makeSession(doc: JobDocument) {
     if (!asked) return null;
     const mine = round;
     const further = steps.map((call) => ({ ...call, key: newKey() }));
-    const plan = { ...asked.plan, steps: [...asked.plan.steps, ...further] };
+    const plan = { ...asked.plan, steps: withSteps(asked.plan.steps, further) };
     const call = engine().ask('run', { ...asked, plan }, report);
     const view = await working('Trying it out', call);
     if (!view || mine !== round) return null;
@@ -251,7 +252,7 @@ export function makeSession(doc: JobDocument) {
     if (!asked) return null;
     const mine = round;
     const further = steps.map((call) => ({ ...call, key: newKey() }));
-    const plan = { ...asked.plan, steps: [...asked.plan.steps, ...further] };
+    const plan = { ...asked.plan, steps: withSteps(asked.plan.steps, further) };
     const call = sideEngine().ask('run', { ...asked, plan, known: [] });
     const view = await call.result.catch(() => null);
     if (!view || mine !== round) return null;

@@ -3,10 +3,8 @@ import { count, plain } from '../../target/words';
 import { Places, defineRule, mend, says } from '../define-rule';
 import type { Piece } from '../../score/piece';
 import { rowFit, type RowFit } from '../../reading/row-fit';
-import { scaleTempo } from '../../steps/timing/scale-tempo';
-import { metadata } from '../../steps/facts';
+import { toRowRate } from '../../steps/row-rate';
 import { offRows, rowAt, rowRateOf } from '../../reading/rows';
-import { quantise } from '../../steps/grid';
 import { setLength } from '../../steps/length';
 
 /** One rate is chosen for the whole song, at a speed that suits it, and every note moved to its rows. */
@@ -15,13 +13,7 @@ const toRows = (rowsPerSecond: number, fit?: RowFit): Mend => ({
     fit === undefined
       ? `Move them to ${plain(rowsPerSecond)} rows a second`
       : `${plain(rowsPerSecond)} rows a second${fit.percent === 100 ? '' : ` at ${plain(fit.percent)} % speed`}: ${sayFit(fit)}`,
-  steps: [
-    ...(fit === undefined || fit.percent === 100
-      ? []
-      : mend('', scaleTempo, { percent: fit.percent }).steps),
-    ...mend('', metadata, { rowsPerSecond: String(rowsPerSecond) }).steps,
-    ...mend('', quantise, { rowsPerSecond }).steps,
-  ],
+  steps: toRowRate(rowsPerSecond, fit?.percent),
 });
 
 const sayFit = ({ worstMs, mostMs, clashes }: RowFit): string =>
