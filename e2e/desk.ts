@@ -76,3 +76,22 @@ export function watchErrors(page: Page): string[] {
   });
   return errors;
 }
+
+/** What is kept under a key of the settings; null where nothing is. */
+export const kept = (page: Page, key: string): Promise<unknown> =>
+  page.evaluate(
+    (asked) =>
+      new Promise<unknown>((done, failed) => {
+        const opening = indexedDB.open('wary-quill');
+        opening.onerror = () => failed(opening.error);
+        opening.onsuccess = () => {
+          const base = opening.result;
+          const get = base.transaction('settings').objectStore('settings').get(asked);
+          get.onsuccess = () => {
+            base.close();
+            done((get.result as { value: unknown } | undefined)?.value ?? null);
+          };
+        };
+      }),
+    key,
+  );

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { mendEverything, openDemo, stage } from './desk';
+import { kept, mendEverything, openDemo, stage } from './desk';
 import { playIn, plug, sentBy, stubMidi } from './midi-stub';
 
 const tab = (page: Page, name: RegExp) =>
@@ -86,6 +86,9 @@ test('a key is chosen for a lane, and stays', async ({ page }) => {
   await page.keyboard.press('KeyZ');
   // A key does one thing: they change places.
   await expect(page.getByRole('button', { name: 'Key for Ebb, lane 1: S' })).toBeVisible();
+  await expect
+    .poll(async () => Object.values((await kept(page, 'hands')) ?? {}).sort())
+    .toEqual(['KeyS', 'KeyZ']);
   await page.reload();
   await expect(page.getByTestId('rehearsal-verdict')).toContainText('plays everything');
   await hands(page).click();

@@ -83,8 +83,6 @@ test('two roles are parted, laid on lanes, a stretch by hand, and easier levels 
   await desk(page).getByRole('button', { name: 'No longer by hand: bars 3–4' }).click();
   await settled(page);
   expect(await notesOf(page, 'Chanter, rung 1')).toBeGreaterThan(0);
-  await desk(page).getByText('Which part plays well as a chart').click();
-  await expect(desk(page).locator('.ranks')).toContainText(/\d+ of 100.*strikes a second/);
   expect(errors).toEqual([]);
 });
 
@@ -156,4 +154,19 @@ test('bars are repeated, each pass a little otherwise, and what differs is liste
   await page.getByRole('button', { name: 'not repeated' }).click();
   await settled(page);
   await expect(page.locator('.docket')).toContainText('16 bars');
+});
+
+test('parts are ranked by how well they would play as a chart', async ({ page }) => {
+  await openDemo(page, 'Ebb and flood');
+  await stage(page, 'Seating').click();
+  const ranks = desk(page).locator('details');
+  if ((await ranks.getAttribute('open')) === null) await ranks.locator('summary').click();
+  const lines = ranks.locator('.ranks li');
+  await expect(lines.first()).toContainText(/\d+ of 100.*strikes a second, \d+ keys?/s);
+  const worth = (await lines.locator('.n').allInnerTexts()).map((t) => parseInt(t, 10));
+  expect(worth.length).toBeGreaterThan(1);
+  expect(worth).toEqual([...worth].sort((a, b) => b - a));
+  // The parts column goes where the eye is.
+  await lines.first().getByRole('button').click();
+  await expect(page.locator('.parts .card.here')).toHaveCount(1);
 });

@@ -2,7 +2,7 @@
 import { NConfigProvider } from 'naive-ui';
 import { computed, onMounted, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { until, useEventListener } from '@vueuse/core';
+import { until, useDropZone, useEventListener } from '@vueuse/core';
 import { naiveOverrides } from './theme/naive';
 import { useSettings } from './stores/settings';
 import { useShelf } from './stores/shelf';
@@ -24,7 +24,6 @@ const route = useRoute();
 const router = useRouter();
 const overrides = computed(() => naiveOverrides(settings.light));
 const showKeys = ref(false);
-const over = ref(false);
 const dropped = ref<File[]>([]);
 const recording = useRecording();
 const busy = computed(() => shelf.busy ?? job.busy ?? recording.busy);
@@ -45,7 +44,6 @@ async function openDemo(asked: unknown) {
 }
 
 async function take(files: File[]) {
-  over.value = false;
   if (files.length === 0) return;
   const sounds = files.filter(isSoundFile);
   const scores = files.filter((f) => !sounds.includes(f));
@@ -77,17 +75,10 @@ async function take(files: File[]) {
   }
 }
 
-useEventListener(window, 'dragover', (event) => {
-  if (!event.dataTransfer?.types.includes('Files')) return;
-  event.preventDefault();
-  over.value = true;
-});
-useEventListener(window, 'dragleave', (event) => {
-  if (event.relatedTarget === null) over.value = false;
-});
-useEventListener(window, 'drop', (event) => {
-  event.preventDefault();
-  void droppedFiles(event.dataTransfer).then(take);
+const { isOverDropZone: over } = useDropZone(() => document, {
+  // What is dragged inside of the page is no file.
+  checkValidity: (items) => [...items].some((item) => item.kind === 'file'),
+  onDrop: (_, event) => void droppedFiles(event.dataTransfer).then(take),
 });
 useEventListener(window, 'keydown', (event) => {
   const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');

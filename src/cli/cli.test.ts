@@ -304,6 +304,14 @@ describe('calls that go wrong, or another way', () => {
     const made = call('mend', '--job', file, '--out', join(folder, 'fog'), '--accept');
     expect(made.stdout + made.stderr).toContain('fog.wav');
     expect(readFileSync(join(folder, 'fog', 'fog', 'fog.wav')).equals(sound)).toBe(true);
+    // What it would hand over now is rehearsed as it stands, without being written.
+    const rehearsed = call('rehearse', '--job', file, '--json');
+    const line = RehearseLine.parse(JSON.parse(rehearsed.stdout));
+    expect([line.target, line.delivery]).toEqual([targetId, file]);
+    expect(line.events.length + line.refused.length + line.dropped.length).toBeGreaterThan(0);
+    expect(call('rehearse', '--job', file, folder).stderr).toContain('not both');
+    expect(call('rehearse', folder).stderr).toContain('A target is needed');
+    expect(call('rehearse').stderr).toContain('or a job with --job');
     writeFileSync(file, pack(sound.slice(0, -2)));
     const spoilt = call('proof', '--job', file);
     expect(spoilt.status).toBe(2);

@@ -127,8 +127,9 @@ program
   .action(run(listOutputs));
 program
   .command('rehearse')
-  .argument('<delivery...>', 'folders, packs (.zip), or the files of one delivery')
-  .requiredOption('--target <id-or-json>', 'a built-in target, or a target file')
+  .argument('[delivery...]', 'folders, packs (.zip), or the files of one delivery')
+  .option('--target <id-or-json>', 'a built-in target, or a target file')
+  .option('--job <file>', 'a job in their place: what it would hand over now')
   .option('--json', 'one JSON object a delivery')
   .option('--from <clock>', 'only from here: 12.5 or 1:02.5')
   .option('--to <clock>', 'only up to here')

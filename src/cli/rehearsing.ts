@@ -9,8 +9,9 @@ import type { DeliveredFile, Happening, Played } from '../core/standin/played';
 import type { Target } from '../core/target/schema';
 import { noteName, wordsOf } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
-import { complain, loadTarget, print, readInput, Unusable } from './files';
-import { worse, type Status } from './proofing';
+import { writeOutputs } from '../core/outputs/index';
+import { complain, loadJob, loadTarget, print, readInput, Unusable } from './files';
+import { proofOne, worse, type Status } from './proofing';
 
 /** Receipts go with a delivery; no device reads them. */
 const RECEIPTS = new Set(['receipt.json', 'receipt.html']);
@@ -63,7 +64,9 @@ function filesIn(folder: string, within = ''): DeliveredFile[] {
 }
 
 export interface RehearseOptions {
-  target: string;
+  target?: string;
+  /** A job in the place of what it would deliver; it brings its target. */
+  job?: string;
   json?: boolean;
   /** A stretch by the clock: seconds, or minutes:seconds. */
   from?: string;
@@ -74,13 +77,21 @@ export interface RehearseOptions {
 
 /** What the target's device would do with delivered files; 1 where it refuses or drops anything. */
 export function rehearseFiles(args: string[], options: RehearseOptions): Status | Promise<Status> {
-  const target = loadTarget(options.target);
+  const { job } = options;
+  if (job !== undefined && args.length > 0) throw new Unusable('Give files or --job, not both.');
+  if (job === undefined && args.length === 0)
+    throw new Unusable('Name what is delivered, or a job with --job.');
+  if (job === undefined && options.target === undefined)
+    throw new Unusable('A target is needed: --target with the id of one, or with a target file.');
+  const target =
+    job === undefined ? loadTarget(options.target!) : loadJob(job, options.target).target;
   const standIn = standInOf(target);
   if (!standIn) throw new Unusable(`No stand-in is there for ${target.name}.`);
   const only = partOf(target, options);
   const once = (): Status => {
     let status: Status = 0;
-    for (const { name, files } of deliveriesOf(args)) {
+    const all = job === undefined ? deliveriesOf(args) : [deliveryOf(job, options.target)];
+    for (const { name, files } of all) {
       const played = only(rehearse(files, target));
       if (options.json)
         print(JSON.stringify({ delivery: name, ...playedJson(played, target, standIn.id) }));
@@ -89,7 +100,15 @@ export function rehearseFiles(args: string[], options: RehearseOptions): Status 
     }
     return status;
   };
-  return options.watch ? again(args, once) : once();
+  return options.watch ? again(job === undefined ? args : [job], once) : once();
+}
+
+/** What a job would hand over now; the recording beside it is no part of what is played. */
+function deliveryOf(job: string, to: string | undefined): Delivery {
+  const work = { ...loadJob(job, to), sound: null };
+  const { run } = proofOne(work, work.plan);
+  const outputs = work.target.outputs.filter((o) => o.writer !== 'sound');
+  return { name: job, files: writeOutputs(run.rendition, { ...work.target, outputs }).files };
 }
 
 /** `12.5`, `1:02.5`: microseconds. */

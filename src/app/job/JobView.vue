@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { useTimeoutFn } from '@vueuse/core';
 import { useRoute } from 'vue-router';
 import { stageOf } from '../stages/stages';
 import { useJob } from '../stores/job';
@@ -52,15 +53,28 @@ const side = computed({
 const above = computed(() => ('above' in stage.value ? stage.value.above : null));
 const setUp = ref(0);
 const SET_UP = 4;
+let frame = 0;
 function setUpMore() {
   setUp.value++;
-  if (setUp.value < SET_UP) requestAnimationFrame(setUpMore);
+  if (setUp.value < SET_UP) frame = requestAnimationFrame(setUpMore);
+}
+/** Beside the sheet nothing is set up before there is something to show, or it takes its time. */
+const LONG_MS = 500;
+const { stop: stopWaiting, start: waitLong } = useTimeoutFn(goOn, LONG_MS, { immediate: false });
+function goOn() {
+  stopWaiting();
+  if (setUp.value === 1) frame = requestAnimationFrame(setUpMore);
 }
 
 onMounted(() => {
   void open(route.params['id']);
-  requestAnimationFrame(setUpMore);
+  frame = requestAnimationFrame(() => {
+    setUp.value = 1;
+    if (job.shown || job.problem) goOn();
+    else waitLong();
+  });
 });
+watch([() => job.shown, () => job.problem], goOn);
 // The sound is made ready once there is something to hear, when nothing else is to be done.
 watch(
   () => job.shown !== null,
@@ -75,6 +89,7 @@ watch(
   },
 );
 onBeforeUnmount(() => {
+  cancelAnimationFrame(frame);
   playing.reset();
   looking.clear();
   hand.close();

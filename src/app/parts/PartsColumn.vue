@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { VueDraggable } from 'vue-draggable-plus';
 import { reachOf } from '../../core/target/limits';
+import { useByAndBy } from '../kit/use-by-and-by';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { useSlipDrag } from '../stages/seating/use-slip-drag';
@@ -20,6 +21,7 @@ const parts = computed(() =>
     .map((part, index) => ({ part, index }))
     .filter(({ part }) => part.columns.count > 0),
 );
+const setUp = useByAndBy(() => parts.value.length, 8);
 /** Some targets have no seats for parts: places that are files, or all parts as they are. */
 const needsSeat = computed(
   () =>
@@ -47,7 +49,7 @@ const seatName = (id: string | null) => job.target?.seats.find((s) => s.id === i
       @end="ended"
     >
       <PartCard
-        v-for="{ part, index } in parts"
+        v-for="{ part, index } in parts.slice(0, setUp)"
         :key="part.id"
         :part="part"
         :index="index"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useElementSize, usePreferredReducedMotion } from '@vueuse/core';
+import { useElementSize, usePreferredReducedMotion, useRafFn } from '@vueuse/core';
 import { Hand } from '@lucide/vue';
 import { computed, markRaw, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useHandsOn } from '../stores/hands-on';
@@ -62,12 +62,14 @@ function draw() {
   if (scene) scene.draw(pen, scene.at(us), handsOn.seen);
 }
 /** While it plays each picture is drawn; at rest only what changes. */
-let frame = 0;
-function follow() {
-  cancelAnimationFrame(frame);
-  draw();
-  if (playing.playing || handsOn.on) frame = requestAnimationFrame(follow);
-}
+const moves = computed(() => playing.playing || handsOn.on);
+const following = useRafFn(
+  () => {
+    draw();
+    if (!moves.value) following.pause();
+  },
+  { immediate: false },
+);
 watch(
   [
     () => rehearsal.scene,
@@ -79,16 +81,15 @@ watch(
     () => settings.light,
   ],
   () => {
-    if (!playing.playing && !handsOn.on) draw();
-    else if (frame === 0) follow();
+    if (!moves.value) draw();
+    else following.resume();
   },
   { flush: 'post' },
 );
 watch([() => playing.playing, () => handsOn.on], ([plays, inHand], [, before]) => {
   // The button that was pressed does not keep the keys.
   if (inHand && !before) scene.value?.focus();
-  frame = 0;
-  if (plays || inHand) follow();
+  if (plays || inHand) following.resume();
   else draw();
 });
 const speak = () => {
@@ -98,10 +99,7 @@ const speak = () => {
 const talking = setInterval(speak, 1000);
 watch(() => rehearsal.scene, speak);
 onMounted(draw);
-onBeforeUnmount(() => {
-  cancelAnimationFrame(frame);
-  clearInterval(talking);
-});
+onBeforeUnmount(() => clearInterval(talking));
 </script>
 
 <template>

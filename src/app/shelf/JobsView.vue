@@ -2,10 +2,11 @@
 import { NButton, NInput, NPopconfirm, NSelect } from 'naive-ui';
 import { Download, Trash2 } from '@lucide/vue';
 import { watchDebounced } from '@vueuse/core';
-import { computed, onBeforeUnmount, ref } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { saveFile } from '../storage/save-file';
 import { activePlan, type JobRecord } from '../storage/job';
+import { engine, sideEngine } from '../stores/engine';
 import { usePictures } from '../stores/pictures';
 import { useShelf } from '../stores/shelf';
 import EmptyDesk from './EmptyDesk.vue';
@@ -17,6 +18,15 @@ const emit = defineEmits<{ files: [files: File[]] }>();
 const shelf = useShelf();
 const pictures = usePictures();
 const router = useRouter();
+
+// What the first drop needs is loaded while nothing else is to be done.
+onMounted(() =>
+  requestIdleCallback(() => {
+    void import('../job/JobView.vue');
+    void engine().plain.catalogue();
+    void sideEngine().plain.catalogue();
+  }),
+);
 
 const open = (job: JobRecord) => router.push(`/job/${job.id}/proof`);
 const when = (stamp: number) =>

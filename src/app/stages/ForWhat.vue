@@ -5,6 +5,7 @@ import type { Fit } from '../../core/plan/fit';
 import type { Target } from '../../core/target/schema';
 import { gladness, sayFit } from '../fit/say-fit';
 import TargetPicture from '../rehearsal/TargetPicture.vue';
+import { useByAndBy } from '../kit/use-by-and-by';
 import { sideEngine } from '../stores/engine';
 import { useJob } from '../stores/job';
 import { useTargets } from '../stores/targets';
@@ -27,6 +28,8 @@ const rows = computed(() => {
   const glad = (fit: Fit | null) => (fit ? gladness(fit) : -Infinity);
   return all.sort((a, b) => glad(b.fit) - glad(a.fit));
 });
+
+const setUp = useByAndBy(() => rows.value.length, 3);
 
 async function tryAll() {
   const mine = ++round;
@@ -78,7 +81,7 @@ const choose = (target: Target) => job.chooseTarget(target);
       <NButton size="small" @click="tryAll">Which of them fit?</NButton>
     </p>
     <ul class="list">
-      <li v-for="{ target, fit } in rows" :key="target.id">
+      <li v-for="{ target, fit } in rows.slice(0, setUp)" :key="target.id">
         <button
           class="row"
           type="button"

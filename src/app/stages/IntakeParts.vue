@@ -11,6 +11,7 @@ import { suspectsOf } from '../../core/seating/suspect';
 import { count, noteName } from '../../core/target/words';
 import type { PartView } from '../../core/wire/view';
 import InkSwatch from '../parts/InkSwatch.vue';
+import { useByAndBy } from '../kit/use-by-and-by';
 import { saveFile } from '../storage/save-file';
 import { fileStem } from '../stores/handover';
 import { useJob } from '../stores/job';
@@ -98,6 +99,7 @@ const playingParts = computed(() => {
   };
   return list.sort(by[order.value]);
 });
+const setUp = useByAndBy(() => playingParts.value.length, 4);
 const silent = computed(() => entries.value.filter((e) => e.part.notes === 0));
 
 /** As it came in, whatever the plan does to it. */
@@ -176,7 +178,7 @@ function saveList() {
       <NButton size="small" @click="saveList">Save as CSV</NButton>
     </div>
     <ul class="entries">
-      <li v-for="entry in playingParts" :key="entry.part.id" class="entry">
+      <li v-for="entry in playingParts.slice(0, setUp)" :key="entry.part.id" class="entry">
         <div class="name">
           <InkSwatch :index="entry.index" />
           <strong :title="`Track ${entry.part.track + 1}`">{{ entry.part.name }}</strong>

@@ -1,3 +1,4 @@
+import { useRafFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, reactive, ref, shallowRef, watch } from 'vue';
 import { sayCode, type Doing, type Hands, type Pressed } from '../rehearsal/hands/hands';
@@ -91,9 +92,10 @@ export const useHandsOn = defineStore('hands-on', () => {
       ? ((sound?.seconds() ?? 0) - beganSeconds) * 1e6 - ago * 1000
       : rehearsal.toDeviceUs(playing.nowMs() - (playing.playing ? (ago * playing.speed) / 100 : 0));
 
+  const ticking = useRafFn(tick, { immediate: false });
   function tick() {
     const now = hands.value;
-    if (!on.value || !now) return;
+    if (!on.value || !now) return ticking.pause();
     readPads();
     us.value = clockUs();
     const ahead = now.clock === 'own' ? AHEAD_US : 0;
@@ -110,7 +112,6 @@ export const useHandsOn = defineStore('hands-on', () => {
         })),
       );
     refresh();
-    requestAnimationFrame(tick);
   }
   function refresh() {
     says.value = hands.value?.says() ?? '';
@@ -224,7 +225,7 @@ export const useHandsOn = defineStore('hands-on', () => {
       () => window.removeEventListener('keydown', keyDown, true),
       () => window.removeEventListener('keyup', keyUp, true),
     ];
-    tick();
+    ticking.resume();
   }
   function leave() {
     if (!on.value) return;

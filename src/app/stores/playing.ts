@@ -1,3 +1,4 @@
+import { useRafFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, markRaw, ref, shallowRef, watch } from 'vue';
 import type { Plan } from '../../core/plan/plan';
@@ -133,7 +134,7 @@ export const usePlaying = defineStore('playing', () => {
         return;
       }
       playing.value = true;
-      requestAnimationFrame(follow);
+      following.resume();
     } catch (error) {
       problem.value = `The sound cannot start: ${(error as Error).message}`;
     } finally {
@@ -157,15 +158,21 @@ export const usePlaying = defineStore('playing', () => {
     player.setMutes(mutes());
   }
 
+  const following = useRafFn(
+    () => {
+      if (playing.value) return follow();
+      following.pause();
+      endPassage();
+    },
+    { immediate: false },
+  );
   function follow() {
-    if (!playing.value) return endPassage();
     ms.value = player.positionMs();
     if (until && ms.value >= until.ms) {
       stop();
       seek(until.ms);
-      return endPassage();
+      endPassage();
     }
-    requestAnimationFrame(follow);
   }
 
   function seek(toMs: number) {

@@ -1,3 +1,4 @@
+import { useRafFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { LinkHeard } from '../../core/standin/link';
@@ -100,18 +101,18 @@ export const useReceiving = defineStore('receiving', () => {
     await context.resume();
     const began = context.currentTime;
     node.start();
-    const follow = () => {
-      if (mine !== round || !context) return;
+    const { pause } = useRafFn(() => {
+      if (mine !== round || !context) return pause();
       seconds.value = Math.min(lengthSeconds.value!, context.currentTime - began);
       const at = Math.floor(seconds.value * rate);
       let most = 0;
       for (let i = Math.max(0, at - 2000); i < at; i++)
         most = Math.max(most, Math.abs(samples[i]!));
       level.value = most;
-      if (seconds.value < lengthSeconds.value!) requestAnimationFrame(follow);
-      else stopSound();
-    };
-    follow();
+      if (seconds.value < lengthSeconds.value!) return;
+      pause();
+      stopSound();
+    });
   }
 
   // --- a microphone -----------------------------------------------------------------------------
