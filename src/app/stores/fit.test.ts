@@ -1,40 +1,17 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
-import { webcrypto } from 'node:crypto';
 import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, expect, it, vi } from 'vitest';
 import { week } from '../../../demo/week';
-import { engine as realEngine } from '../../worker/engine';
 import { db } from '../storage/db';
 import { useFit } from './fit';
 import { useJob } from './job';
 import { useShelf } from './shelf';
 import { useTargets } from './targets';
 
-Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
-
-let calls = 0;
-const call = (name: string, request: unknown) => ({
-  result: (async () => {
-    const ask = (
-      realEngine as never as Record<
-        string,
-        (...args: unknown[]) => Promise<{ is: string; value: unknown }>
-      >
-    )[name]!;
-    const answer = await ask({ id: ++calls }, structuredClone(request), () => {});
-    return answer.is === 'done' ? answer.value : null;
-  })(),
-  cancel: () => {},
-});
-vi.mock('./engine', () => {
-  const client = () => ({
-    open: (request: unknown) => call('open', request),
-    ask: (name: string, request: unknown) => call(name, request),
-    plain: realEngine,
-  });
-  return { engine: client, sideEngine: client };
-});
+vi.mock('./engine', async () =>
+  (await import('../../../testing/engine-without-worker')).engineModule(),
+);
 
 const fileOf = (id: string) => {
   const job = week.find((j) => j.id === id)!;

@@ -1,11 +1,10 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
-import { createHash, webcrypto } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { week } from '../../../demo/week';
 import { builtIn, conductor, smf, Track } from '../../../testing/score-builder';
-import { engine as realEngine } from '../../worker/engine';
 import { db } from '../storage/db';
 import { readJob } from '../storage/jobs';
 import { EMPTY_STATE, newPlan, type JobRecord } from '../storage/job';
@@ -13,31 +12,9 @@ import { useJob } from './job';
 import { useLooking } from './looking';
 import { useShelf } from './shelf';
 
-Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
-
-/** The real engine without a worker: what crosses is cloned, so that nothing watched gets through. */
-let calls = 0;
-const call = (name: string, request: unknown) => ({
-  result: (async () => {
-    const ask = (
-      realEngine as never as Record<
-        string,
-        (...args: unknown[]) => Promise<{ is: string; value: unknown }>
-      >
-    )[name]!;
-    const answer = await ask({ id: ++calls }, structuredClone(request), () => {});
-    return answer.is === 'done' ? answer.value : null;
-  })(),
-  cancel: () => {},
-});
-vi.mock('./engine', () => {
-  const client = () => ({
-    open: (request: unknown) => call('open', request),
-    ask: (name: string, request: unknown) => call(name, request),
-    plain: { ...realEngine, forget: () => Promise.resolve() },
-  });
-  return { engine: client, sideEngine: client };
-});
+vi.mock('./engine', async () =>
+  (await import('../../../testing/engine-without-worker')).engineModule(),
+);
 
 const [tide] = week;
 const bytes = tide!.bytes();

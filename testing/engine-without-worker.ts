@@ -1,0 +1,34 @@
+import { webcrypto } from 'node:crypto';
+import { engine as realEngine } from '../src/worker/engine';
+
+Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
+
+type Asking = Record<
+  string,
+  (
+    call: { id: number },
+    request: unknown,
+    progress: () => void,
+  ) => Promise<{ is: string; value: unknown }>
+>;
+
+let calls = 0;
+/** The real engine without a worker: what crosses is cloned, so that nothing watched gets through. */
+const call = (name: string, request: unknown) => ({
+  result: (async () => {
+    const ask = (realEngine as never as Asking)[name]!;
+    const answer = await ask({ id: ++calls }, structuredClone(request), () => {});
+    return answer.is === 'done' ? answer.value : null;
+  })(),
+  cancel: () => {},
+});
+
+/** What the application's engine module gives, for a test to put in its place. */
+export function engineModule() {
+  const client = () => ({
+    open: (request: unknown) => call('open', request),
+    ask: (name: string, request: unknown) => call(name, request),
+    plain: { ...realEngine, forget: () => Promise.resolve() },
+  });
+  return { engine: client, sideEngine: client, soundEngine: client };
+}
