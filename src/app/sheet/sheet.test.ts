@@ -144,6 +144,26 @@ it('marks: every finding has one place, none lies on another', () => {
   );
 });
 
+it('marks: a row that is full ends, and every finding has its mark', () => {
+  const source = song([conductor(), new Track('Bells').note(1, 0, 480, 60, 90)]);
+  const piece = laid(source, builtIn('bell-loft'));
+  const findings = Array.from({ length: 4000 }, (_, i) => ({
+    key: `f-${i}`,
+    severity: 'stop',
+    part: null,
+    notes: [],
+    spans: [{ fromTick: 0, toTick: 480 }],
+  })) as unknown as FindingView[];
+  const layout = layoutOf(piece);
+  const { marks } = marksOf(findings, piece, layout, bandsOf(piece.parts, layout.areaHeight));
+  expect(marks).toHaveLength(4000);
+  for (const m of marks) {
+    expect(m.x).toBeGreaterThanOrEqual(0);
+    expect(m.x).toBeLessThanOrEqual(layout.width);
+    expect(m.y).toBeLessThanOrEqual(layout.height);
+  }
+});
+
 it('density counts every note that is delivered once', () => {
   const counts = densityOf(tide, 120);
   expect(counts.reduce((a, b) => a + b)).toBe(

@@ -40,6 +40,28 @@ describe('the seat desk', () => {
     expect(steps()).toBe(before);
   });
 
+  it('a seat with sounds of its own gives the part one of them, and says it in the same change', async () => {
+    await open('demo-last-ferry-waltz', 'ferry-barrel');
+    const seating = useSeating();
+    const [seat] = seating.ownSeats.filter((s) => (s.sounds?.length ?? 0) > 0);
+    const [brass] = seating.all.filter((p) => p.seat !== seat!.id);
+    const past = useJob().plan!.past.length;
+    seating.place([brass!], seat!.id);
+    await rest();
+    const there = seating.all.find((p) => p.id === brass!.id)!;
+    expect(seat!.sounds!.map((s) => s.program)).toContain(there.program);
+    expect(useJob().plan!.past.length).toBe(past + 1);
+    // Moved on, the next seat's own follows in the place of the first.
+    const other = seating.ownSeats.find((s) => s.sounds?.length && s.id !== seat!.id)!;
+    seating.place([there], other.id);
+    await rest();
+    expect(other.sounds!.map((s) => s.program)).toContain(
+      seating.all.find((p) => p.id === brass!.id)!.program,
+    );
+    expect(steps().filter((s) => s.step === 'route')).toHaveLength(1);
+    expect(steps().filter((s) => s.step === 'set-program').length).toBeLessThanOrEqual(1);
+  });
+
   it('what would come of parts is what comes of them', async () => {
     await open('demo-tide-table', 'tide-voices');
     const seating = useSeating();

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { mostAtOnce } from '../../core/score/at-once';
 import { clashes, fitting, keyCounts, summedCounts } from '../../core/seating/key-use';
+import { programAt } from '../../core/seating/seat-sound';
 import type { StepCall } from '../../core/steps/call';
 import { allowedKeys, limitsFor } from '../../core/target/limits';
 import type { Seat } from '../../core/target/schema';
@@ -189,7 +190,15 @@ export const useSeating = defineStore('seating', () => {
       scope: { parts: [part.ref] },
       on: true,
     });
-    job.upsertSteps(did, moving.map(call), ROUTING);
+    /** A seat with sounds of its own has the part play one of them. */
+    const sounds = moving.flatMap((part): StepCall[] => {
+      const program = programAt(seat, part.program);
+      const scope = { parts: [part.ref] };
+      return program === null
+        ? []
+        : [{ step: 'set-program', params: { program }, scope, on: true }];
+    });
+    job.upsertSteps(did, [...moving.map(call), ...sounds], ROUTING);
     aim.value = null;
   }
 

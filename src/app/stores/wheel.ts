@@ -9,7 +9,8 @@ import { sideEngine } from './engine';
 import { useJob } from './job';
 import { usePlaying } from './playing';
 import { useSeating } from './seating';
-import { NOTHING_TRIED, triedPlan, type Tried } from './tried';
+import { loudnessOf } from './loudness';
+import { NOTHING_TRIED, type Tried } from './tried';
 import {
   kitsFor,
   pitches,
@@ -152,31 +153,7 @@ export const useWheel = defineStore('wheel', () => {
   }
 
   // --- levels ---------------------------------------------------------------------------------------
-  /** Loudness of the part by what is tried, as far as it was measured; decibels. */
-  const measured = new Map<string, number>();
   let measuring = 0;
-  async function loudnessOf(p: PartView, tried: Tried): Promise<number | null> {
-    const request = job.request();
-    const piece = job.shown?.delivered;
-    if (!request || !piece) return null;
-    const first = piece.clock.msAt(p.columns.start[0] ?? 0);
-    const stretch = playing.loop ?? { fromMs: first, toMs: first + 6000 };
-    const { fromMs, toMs } = stretch;
-    const plan = triedPlan(request.plan, tried);
-    const bankName = playing.banks.name.value ?? '';
-    const key = JSON.stringify([plan.steps, p.ref, fromMs, toMs, bankName]);
-    const known = measured.get(key);
-    if (known !== undefined) return known;
-    const asking = { ...request, plan, known: [], part: p.ref, fromMs, toMs, bankName };
-    let db = await sideEngine().ask('loudness', asking).result;
-    if (db === null) {
-      const bank = await playing.banks.bytesNow();
-      db = await sideEngine().ask('loudness', { ...asking, bank }).result;
-    }
-    if (db !== null) measured.set(key, db);
-    return db;
-  }
-
   async function hear() {
     const mine = ++measuring;
     const found = now.value;
@@ -197,7 +174,7 @@ export const useWheel = defineStore('wheel', () => {
       if (!matched.value || whole.value) return;
     }
     try {
-      const [as, then] = [await loudnessOf(p, NOTHING_TRIED), await loudnessOf(p, tried)];
+      const [as, then] = [await loudnessOf(p), await loudnessOf(p, tried)];
       // Another candidate was turned to meanwhile.
       if (mine !== measuring || !open.value) return;
       const silent = as === null || then === null || as <= SILENT_DB || then <= SILENT_DB;

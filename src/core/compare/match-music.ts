@@ -1,3 +1,4 @@
+import { FreePlaces } from './free-places';
 import { mapsOf } from '../score/inventory';
 import { sortByKey } from '../score/columns';
 import { isIn, ticksPerQuarterOf, type Score } from '../score/score';
@@ -72,6 +73,8 @@ function byKey(line: Line): Uint32Array[] {
   return lists;
 }
 
+/** Of more notes than this at one place on one key which is which says nothing any more. */
+const MOST_LOOKED_AT = 256;
 const SAMPLES = 400;
 const MOST_VOTES_A_SAMPLE = 4000;
 
@@ -166,18 +169,19 @@ export function matchMusic(scoreA: Score, scoreB: Score): MusicMatch {
   for (let key = 0; key < 128; key++) {
     const left = keysA[key]!.filter((n) => matchA[n]! < 0);
     const free = keysB[key]!.filter((n) => matchB[n]! < 0);
+    const places = new FreePlaces(free.length);
     let k = 0;
     for (const x of left) {
       const wanted = a.start[x]! + shift;
-      while (k < free.length && b.start[free[k]!]! < wanted - reach) k++;
-      let best = -1;
-      for (let j = k; j < free.length && b.start[free[j]!]! <= wanted + reach; j++) {
-        if (matchB[free[j]!]! >= 0) continue;
-        const away = Math.abs(b.start[free[j]!]! - wanted);
-        if (best < 0 || away < Math.abs(b.start[best]! - wanted)) best = free[j]!;
-      }
-      if (best < 0) continue;
-      pair(x, best);
+      while (k < free.length && b.start[free[k]!]! < wanted) k++;
+      // The nearest on either side; of two as near the earlier one.
+      const [before, behind] = [places.last(k - 1), places.next(k)];
+      const away = (j: number) =>
+        j < 0 || j >= free.length ? Infinity : Math.abs(b.start[free[j]!]! - wanted);
+      const best = away(behind) < away(before) ? behind : before;
+      if (away(best) > reach) continue;
+      places.take(best);
+      pair(x, free[best]!);
       moved.push(x);
     }
   }
@@ -185,13 +189,17 @@ export function matchMusic(scoreA: Score, scoreB: Score): MusicMatch {
   const otherKey: number[] = [];
   const leftA = unmatched(matchA);
   const leftB = unmatched(matchB);
+  const places = new FreePlaces(leftB.length);
   let k = 0;
   for (const x of leftA) {
     const wanted = a.start[x]! + shift;
     while (k < leftB.length && b.start[leftB[k]!]! < wanted - tolerance) k++;
-    for (let j = k; j < leftB.length && b.start[leftB[j]!]! <= wanted + tolerance; j++) {
+    let looked = 0;
+    for (let j = places.next(k); j < leftB.length; j = places.next(j + 1)) {
       const y = leftB[j]!;
-      if (matchB[y]! >= 0 || Math.abs(b.length[y]! - a.length[x]!) > tolerance * 2) continue;
+      if (b.start[y]! > wanted + tolerance || looked++ === MOST_LOOKED_AT) break;
+      if (Math.abs(b.length[y]! - a.length[x]!) > tolerance * 2) continue;
+      places.take(j);
       pair(x, y);
       otherKey.push(x);
       break;
@@ -216,14 +224,15 @@ function pairInPlace(
   tolerance: number,
   pair: (x: number, y: number) => void,
 ) {
-  const taken = new Uint8Array(listB.length);
+  const places = new FreePlaces(listB.length);
   let k = 0;
   for (const x of listA) {
     const wanted = a.start[x]! + shift;
     while (k < listB.length && b.start[listB[k]!]! < wanted - tolerance) k++;
     let best = -1;
-    for (let j = k; j < listB.length && b.start[listB[j]!]! <= wanted + tolerance; j++) {
-      if (taken[j] === 1) continue;
+    let looked = 0;
+    for (let j = places.next(k); j < listB.length; j = places.next(j + 1)) {
+      if (b.start[listB[j]!]! > wanted + tolerance || looked++ === MOST_LOOKED_AT) break;
       const off = (i: number) =>
         Math.abs(b.length[listB[i]!]! - a.length[x]!) +
         (b.velocity[listB[i]!] === a.velocity[x] ? 0 : tolerance / 2) +
@@ -231,7 +240,7 @@ function pairInPlace(
       if (best < 0 || off(j) < off(best)) best = j;
     }
     if (best < 0) continue;
-    taken[best] = 1;
+    places.take(best);
     pair(x, listB[best]!);
   }
 }

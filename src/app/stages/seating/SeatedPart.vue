@@ -11,6 +11,7 @@ import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
 import KeyMapTable from './KeyMapTable.vue';
 import KeyStrip from './KeyStrip.vue';
+import LevelMeter from './LevelMeter.vue';
 import PatternForLoop from './PatternForLoop.vue';
 import SetUpLevels from './SetUpLevels.vue';
 import SplitPart from './SplitPart.vue';
@@ -163,6 +164,7 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
         Write out what it plays…
       </button>
     </p>
+    <LevelMeter :part="part" />
     <SetUpLevels v-if="controllers.length > 0" :part="part" :controllers="controllers" />
     <label class="channel wide">
       <span class="soft">Velocity</span>

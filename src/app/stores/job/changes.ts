@@ -48,13 +48,15 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
   /**
    * What a gesture at a desk does: each call takes the place of the last step of its kinds for the
    * same parts, where none behind that one concerns them; else it stands at the end.
+   * @param kinds steps that do one thing in several ways; a call that is none of them is of its own
    */
   function upsertSteps(did: string, calls: readonly StepCall[], kinds: readonly string[]) {
     let next = steps();
     for (const call of calls) {
       const [ref] = call.scope.parts ?? [];
+      const own = kinds.includes(call.step) ? kinds : [call.step];
       const concerned = ({ step, scope }: PlanStep) =>
-        kinds.includes(step) &&
+        own.includes(step) &&
         (!scope.parts || scope.parts.some((p) => JSON.stringify(p) === JSON.stringify(ref)));
       const last = next.findLast(concerned);
       const same = last && JSON.stringify(last.scope) === JSON.stringify(call.scope);
