@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { useTimeoutFn } from '@vueuse/core';
+import { useEventListener, useTimeoutFn } from '@vueuse/core';
 import { useRoute } from 'vue-router';
 import { stageOf } from '../stages/stages';
 import { useJob } from '../stores/job';
@@ -75,13 +75,15 @@ onMounted(() => {
   });
 });
 watch([() => job.shown, () => job.problem], goOn);
-// The sound is made ready once there is something to hear, when nothing else is to be done.
-watch(
-  () => job.shown !== null,
-  (shown) => {
-    if (shown) requestIdleCallback(() => void playing.prepare(), { timeout: 1500 });
-  },
-);
+/**
+ * The sound is made ready when a hand comes near it: over the pulse, or on the keys. Whoever only looks
+ * pays nothing for it.
+ */
+const nobodyNear = useEventListener(window, 'keydown', near);
+function near() {
+  nobodyNear();
+  requestIdleCallback(() => void playing.prepare(), { timeout: 500 });
+}
 watch(
   () => route.params['id'],
   (id) => {
@@ -129,7 +131,12 @@ useJobKeys();
     </div>
     <div class="foot">
       <TryOutWheel v-if="wheel.open" />
-      <PulseBar v-if="setUp >= 4" class="pulse-bar" />
+      <PulseBar
+        v-if="setUp >= 4"
+        class="pulse-bar"
+        @pointerenter.once="near"
+        @focusin.once="near"
+      />
     </div>
     <div class="sr" aria-live="polite">{{ job.said }}</div>
   </div>

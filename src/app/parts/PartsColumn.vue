@@ -21,7 +21,7 @@ const parts = computed(() =>
     .map((part, index) => ({ part, index }))
     .filter(({ part }) => part.columns.count > 0),
 );
-const setUp = useByAndBy(() => parts.value.length, 8);
+const setUp = useByAndBy(() => parts.value.length, 4);
 /** Some targets have no seats for parts: places that are files, or all parts as they are. */
 const needsSeat = computed(
   () =>

@@ -29,7 +29,7 @@ const rows = computed(() => {
   return all.sort((a, b) => glad(b.fit) - glad(a.fit));
 });
 
-const setUp = useByAndBy(() => rows.value.length, 3);
+const setUp = useByAndBy(() => rows.value.length, 2);
 
 async function tryAll() {
   const mine = ++round;

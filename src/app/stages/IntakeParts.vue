@@ -99,7 +99,7 @@ const playingParts = computed(() => {
   };
   return list.sort(by[order.value]);
 });
-const setUp = useByAndBy(() => playingParts.value.length, 4);
+const setUp = useByAndBy(() => playingParts.value.length, 2);
 const silent = computed(() => entries.value.filter((e) => e.part.notes === 0));
 
 /** As it came in, whatever the plan does to it. */
