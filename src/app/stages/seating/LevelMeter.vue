@@ -44,7 +44,7 @@ const says = computed(() => {
   const { own, middle } = levels.value;
   if (own <= SILENT_DB) return 'nothing is heard of it';
   const by = middle === null ? null : Math.round(own - middle);
-  const level = `${Math.round(own)} dB`;
+  const level = `${own < 0 ? '−' : ''}${Math.abs(Math.round(own))} dB`;
   if (by === null) return level;
   if (Math.abs(by) < 2) return `${level}, as loud as the others`;
   return `${level}, ${Math.abs(by)} dB ${by > 0 ? 'louder' : 'softer'} than the others`;
