@@ -18,6 +18,18 @@ export default tseslint.config(
       ],
     },
   },
+  {
+    // The core is compiled with Node's types beside the command line: it has neither those nor a page.
+    files: ['src/core/**'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['process', 'Buffer', 'global', 'require', '__dirname', '__filename', 'setImmediate'],
+        ...['window', 'document', 'navigator', 'location', 'self', 'fetch', 'localStorage'],
+      ],
+    },
+  },
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: tseslint.parser } } },
   {
     rules: {

@@ -82,3 +82,39 @@ test('a note is dragged to another key and place; a double click on a bar looks 
   expect(await planSays(page)).toEqual([expect.stringContaining('3 notes by hand')]);
   await expect(page.locator('.steps')).toContainText('3 notes left out');
 });
+
+test('a finger sweeps over notes, which are then moved by keys', async ({ browser }) => {
+  const context = await browser.newContext({
+    hasTouch: true,
+    viewport: { width: 1280, height: 800 },
+  });
+  const page = await context.newPage();
+  await openDemo(page, 'Horns at dusk');
+  await stage(page, 'Proof').click();
+  await page.keyboard.press(']');
+  await page.keyboard.press('c');
+  const area = (await canvas(page).boundingBox())!;
+  const touch = await context.newCDPSession(page);
+  const drag = async (from: { x: number; y: number }, to: { x: number; y: number }) => {
+    await touch.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [from] });
+    for (let i = 1; i <= 4; i++)
+      await touch.send('Input.dispatchTouchEvent', {
+        type: 'touchMove',
+        touchPoints: [
+          { x: from.x + ((to.x - from.x) * i) / 4, y: from.y + ((to.y - from.y) * i) / 4 },
+        ],
+      });
+    await touch.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  };
+  await drag(
+    { x: area.x + 96, y: area.y + 20 },
+    { x: area.x + area.width - 4, y: area.y + area.height - 40 },
+  );
+  await expect(page.locator('.close-up .says')).toHaveText(/^\d+ notes chosen/);
+  // Its keys are there for who has a keyboard as well.
+  await canvas(page).focus();
+  await page.keyboard.press('ArrowUp');
+  await expect(page.getByRole('tab', { name: 'Plan 1' })).toBeVisible();
+  expect(await planSays(page)).toEqual([expect.stringContaining('notes by hand')]);
+  await context.close();
+});

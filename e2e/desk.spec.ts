@@ -85,6 +85,25 @@ test('a mend can be looked at before it is applied', async ({ page }) => {
 });
 
 /** Where memory cannot be shared the worker is ended instead: `worker/client.test.ts` has that. */
+test('a window that is made narrower has all of the desk in it', async ({ page }) => {
+  await openDemo(page, 'Ninety lanterns');
+  for (const name of ['Seating', 'Proof', 'Rehearsal']) {
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await stage(page, name).click();
+    await expect(page.locator('.sheet-side canvas').first()).toBeVisible();
+    await page.setViewportSize({ width: 1024, height: 768 });
+    await expect
+      .poll(() =>
+        page.evaluate(() =>
+          [...document.querySelectorAll('.job, .job button, .job canvas')]
+            .map((e) => Math.round(e.getBoundingClientRect().right))
+            .filter((right) => right > window.innerWidth),
+        ),
+      )
+      .toEqual([]);
+  }
+});
+
 test('long work shows how far it is and can be given up; nothing is changed', async ({ page }) => {
   test.setTimeout(120_000);
   await page.goto('/');

@@ -29,6 +29,7 @@ export const PartJson = z.strictObject({
   bends: z.int().min(0),
   aftertouch: z.int().min(0),
   stuck: z.int().min(0),
+  doubled: z.int().min(0),
   lowestVelocity: z.int().min(1).max(127).nullable(),
   highestVelocity: z.int().min(1).max(127).nullable(),
 });

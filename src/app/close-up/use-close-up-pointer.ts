@@ -4,7 +4,7 @@ import type { LaidPiece } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
 import { NOTHING_PENDING } from './draw';
-import { AXIS, HEAD, hitAt, idsIn, keyAt, tickAt, type Hit, type View } from './geometry';
+import { AXIS, eachIn, HEAD, hitAt, idsIn, keyAt, tickAt, type Hit, type View } from './geometry';
 
 type Grip =
   | { readonly is: 'notes'; readonly hit: Hit; readonly x: number; readonly y: number }
@@ -23,6 +23,9 @@ interface Options {
   readonly quarter: Readonly<Ref<number>>;
   readonly snapped: (tick: number) => number;
 }
+
+const CHORD_MS = 600;
+const MOST_IN_A_CHORD = 64;
 
 /** Notes are chosen, moved, lengthened and drawn with mouse, pen or finger. */
 export function useCloseUpPointer({
@@ -55,6 +58,26 @@ export function useCloseUpPointer({
     looking.chosen = next;
   }
 
+  /** Everything in front that sounds at a tick, together. */
+  function hearChord(tick: number) {
+    const list: Parameters<typeof playing.hearNotes>[0][number][] = [];
+    for (const i of view.value.front) {
+      const { channel, program } = piece.value!.parts[i]!;
+      eachIn(piece.value!.parts[i]!, tick, tick + 1, ({ start, end, noteNumber, velocity }, n) => {
+        if (start[n]! > tick || end[n]! <= tick || list.length >= MOST_IN_A_CHORD) return;
+        list.push({
+          afterMs: 0,
+          lengthMs: CHORD_MS,
+          channel: channel - 1,
+          key: noteNumber[n]!,
+          velocity: velocity[n]!,
+          program,
+        });
+      });
+    }
+    if (list.length > 0) void playing.hearNotes(list);
+  }
+
   function down(event: PointerEvent) {
     const p = piece.value;
     if (event.button !== 0 || !p) return;
@@ -64,9 +87,11 @@ export function useCloseUpPointer({
     const more = event.shiftKey || event.ctrlKey || event.metaKey;
     if (hit) {
       choose(hit, more);
-      void playing.hearKeys(p.parts[hit.part]!, [columnsOf(hit).noteNumber[hit.index]!], {
-        velocity: columnsOf(hit).velocity[hit.index]!,
-      });
+      if (event.altKey) hearChord(tickAt(view.value, x));
+      else
+        void playing.hearKeys(p.parts[hit.part]!, [columnsOf(hit).noteNumber[hit.index]!], {
+          velocity: columnsOf(hit).velocity[hit.index]!,
+        });
       grip = { is: 'notes', hit, x, y };
     } else if (x < AXIS) {
       if (part.value) void playing.hearKeys(part.value, [keyAt(view.value, y)]);
@@ -74,7 +99,10 @@ export function useCloseUpPointer({
     else if (drawing.value) {
       grip = { is: 'draw', tick: snapped(tickAt(view.value, x)), key: keyAt(view.value, y) };
       ghost.value = { ...grip, lengthTicks: grid.value || quarter.value / 4 };
-    } else grip = { is: 'sweep', x, y, more };
+    } else {
+      if (event.altKey) hearChord(tickAt(view.value, x));
+      grip = { is: 'sweep', x, y, more };
+    }
   }
 
   function moved(event: PointerEvent) {

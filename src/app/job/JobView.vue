@@ -143,8 +143,10 @@ useJobKeys();
 </template>
 
 <style scoped>
+/* The column is as wide as the window: a sheet that was painted wider does not hold it open. */
 .job {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: 52px 42px auto minmax(0, 1fr) auto;
   height: 100vh;
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton, NInput, NSelect } from 'naive-ui';
 import { Ear } from '@lucide/vue';
+import { useClipboard } from '@vueuse/core';
 import Papa from 'papaparse';
 import { computed, nextTick, ref } from 'vue';
 import type { PartInventory } from '../../core/score/inventory';
@@ -126,13 +127,15 @@ const further = ({ part }: Entry) =>
     part.bends > 0 ? count(part.bends, 'bend') : '',
     part.aftertouch > 0 ? `${part.aftertouch} aftertouch` : '',
     part.programs.length > 1 ? `${part.programs.length} programs` : '',
+    part.doubled > 0 ? `${part.doubled} doubled` : '',
     part.stuck > 0 ? `${part.stuck} without an end` : '',
   ]
     .filter(Boolean)
     .join(' · ');
 
-function saveList() {
-  const rows = entries.value.map(({ part, what, suspects, bars }) => ({
+/** What stands on paper: one line for each part. */
+const listed = () =>
+  entries.value.map(({ part, what, suspects, bars }) => ({
     part: part.name,
     track: part.track + 1,
     channel: part.channel,
@@ -146,12 +149,17 @@ function saveList() {
     'velocity to': part.highestVelocity ?? '',
     controllers: part.controllers.join(' '),
     bends: part.bends,
+    doubled: part.doubled,
     seems: suspects.map((s) => `${s.says} (${s.why})`).join('; '),
   }));
-  const text = Papa.unparse(rows, { escapeFormulae: true });
+function saveList() {
+  const text = Papa.unparse(listed(), { escapeFormulae: true });
   const name = `${fileStem(job.source?.name ?? 'parts')}-parts.csv`;
   saveFile(new TextEncoder().encode(`${text}\r\n`), name, 'text/csv');
 }
+// Columns parted by tabs: that is what a table takes.
+const { copy, copied, isSupported: canCopy } = useClipboard();
+const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escapeFormulae: true }));
 </script>
 
 <template>
@@ -175,6 +183,9 @@ function saveList() {
         :options="ORDERS"
         aria-label="Order of the parts"
       />
+      <NButton v-if="canCopy" size="small" @click="copyList">
+        {{ copied ? 'Copied' : 'Copy' }}
+      </NButton>
       <NButton size="small" @click="saveList">Save as CSV</NButton>
     </div>
     <ul class="entries">

@@ -53,6 +53,8 @@ export interface PartInventory {
   readonly bends: number;
   readonly aftertouch: number;
   readonly stuck: number;
+  /** Notes that begin on a key and tick where another one begins. */
+  readonly doubled: number;
   readonly lowestVelocity: number | null;
   readonly highestVelocity: number | null;
 }
@@ -149,6 +151,8 @@ export function partInventory(part: Part): PartInventory {
   let loudest = -1;
   let endTick = 0;
   let stuck = 0;
+  let doubled = 0;
+  const begun = new Int32Array(128).fill(-1);
   for (let i = 0; i < notes.count; i++) {
     const key = notes.noteNumber[i]!;
     if (key < lowest) lowest = key;
@@ -158,6 +162,8 @@ export function partInventory(part: Part): PartInventory {
     if (velocity > loudest) loudest = velocity;
     if (notes.end[i]! > endTick) endTick = notes.end[i]!;
     if (notes.offKind[i] === OFF_MISSING) stuck++;
+    if (begun[key] === notes.start[i]) doubled++;
+    begun[key] = notes.start[i]!;
   }
   const programs = new Set<number>();
   const controllers = new Set<number>();
@@ -187,6 +193,7 @@ export function partInventory(part: Part): PartInventory {
     bends,
     aftertouch,
     stuck,
+    doubled,
     lowestVelocity: some ? softest : null,
     highestVelocity: some ? loudest : null,
   };

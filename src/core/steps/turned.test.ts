@@ -122,3 +122,47 @@ describe('single notes of a split', () => {
     expect(madeBy([step], other, 'split')).toBeUndefined();
   });
 });
+
+describe('split and joined again', () => {
+  it('every note is as it was, whatever it was split by', () => {
+    const note = fc.tuple(
+      fc.nat(40),
+      fc.integer({ min: 1, max: 6 }),
+      fc.integer({ min: 36, max: 84 }),
+    );
+    const how = fc.constantFrom(
+      { by: 'key', at: 60 },
+      { by: 'hand' },
+      { by: 'voice', voices: 3 },
+      { by: 'velocity', at: 70 },
+      { by: 'column', voices: 2 },
+    );
+    fc.assert(
+      fc.property(fc.array(note, { minLength: 2, maxLength: 40 }), how, (list, params) => {
+        const track = new Track('Piano');
+        const seen = new Set<string>();
+        for (const [at, length, key] of list) {
+          if (seen.has(`${at}/${key}`)) continue;
+          seen.add(`${at}/${key}`);
+          track.note(1, at * 120, length * 20, key, 40 + ((at * 7) % 60));
+        }
+        const source = song([conductor(), track]);
+        const parted = run(source, [split(params)]);
+        if (parted.outcome.refused !== null) return;
+        const join: PlanStep = {
+          key: 'join',
+          step: 'join',
+          params: {},
+          scope: { parts: parted.parts.map((p) => p.ref) },
+          on: true,
+        };
+        const { parts } = run(source, [split(params), join]);
+        expect(parts).toHaveLength(1);
+        const before = rows(source.score.parts.find((p) => p.notes.count > 0)!.notes);
+        const order = (a: number[], b: number[]) => a[0]! - b[0]! || a[2]! - b[2]!;
+        expect(rows(parts[0]!.notes).sort(order)).toEqual(before.sort(order));
+      }),
+      { numRuns: 60, seed: 8 },
+    );
+  });
+});
