@@ -55,7 +55,7 @@ function chooseSequence(index: number) {
     <ForWhat v-if="job.record?.targetOpen && !job.readOnly" />
     <h2 id="intake-title">What came in</h2>
     <SourceList />
-    <RecordingCard />
+    <RecordingCard class="card" />
     <ReadAs />
     <h3 v-if="job.sourcesNow.length > 1" class="of">{{ looked?.name }}</h3>
     <template v-if="inventory">
@@ -181,6 +181,10 @@ function chooseSequence(index: number) {
 </template>
 
 <style scoped>
+.card {
+  margin: 14px 0;
+}
+
 .rows,
 .lines {
   margin: 0;

@@ -78,11 +78,11 @@ onChange((files) => {
     </template>
     <template v-else>
       <p class="soft">
-        None.
         <template v-if="asked">
-          {{ job.target?.name }} {{ delivered ? 'takes one along' : 'plays beside one' }}:
+          None: {{ job.target?.name }} {{ delivered ? 'takes one along' : 'plays beside one' }}.
         </template>
-        drop one here, or choose it.
+        <template v-else>None.</template>
+        Drop one here, or choose it.
       </p>
       <NButton size="small" :disabled="job.readOnly" @click="open()">Bring in a recording…</NButton>
     </template>
