@@ -5,21 +5,31 @@ import { noteName } from '../target/words';
 import { done, NewIds, withScore, defineStep } from './define-step';
 
 /**
- * Which of the advances turns to which caption, both in order of time: as many as can be, each as
- * near as can be to its word. Greedy from the left is enough, since both only move forward.
+ * Which of the advances turns to which caption, both in order of time; −1 where none does. Each advance
+ * is for the word that it is nearest to, and of several the nearest; a word without one takes what is
+ * left over between its neighbours.
  */
 function matched(advances: readonly number[], captions: readonly number[], most: number): number[] {
   const out = new Array<number>(captions.length).fill(-1);
-  let k = 0;
-  captions.forEach((word, c) => {
-    const next = captions[c + 1] ?? Infinity;
-    let best = -1;
-    for (; k < advances.length && advances[k]! < next; k++) {
-      const off = Math.abs(advances[k]! - word);
-      if (off <= most && (best < 0 || off <= Math.abs(advances[best]! - word))) best = k;
+  const off = (k: number, c: number) => Math.abs(advances[k]! - captions[c]!);
+  let c = 0;
+  for (let k = 0; k < advances.length && captions.length > 0; k++) {
+    while (c + 1 < captions.length && off(k, c + 1) <= off(k, c)) c++;
+    const best = out[c]!;
+    if (off(k, c) <= most && (best < 0 || off(k, c) <= off(best, c))) out[c] = k;
+  }
+  /** The next advance that is taken behind each word. */
+  const behind = new Int32Array(captions.length).fill(advances.length);
+  for (c = captions.length - 2; c >= 0; c--)
+    behind[c] = out[c + 1]! >= 0 ? out[c + 1]! : behind[c + 1]!;
+  let before = -1;
+  for (c = 0; c < captions.length; c++) {
+    if (out[c]! < 0) {
+      for (let k = before + 1; k < behind[c]!; k++)
+        if (off(k, c) <= most && (out[c]! < 0 || off(k, c) <= off(out[c]!, c))) out[c] = k;
     }
-    out[c] = best;
-  });
+    before = Math.max(before, out[c]!);
+  }
   return out;
 }
 

@@ -83,7 +83,7 @@ const elsewhere = computed(() => seating.chosen.filter((p) => !props.view.parts.
         @click="seating.opened = open ? null : view.id"
       >
         <component :is="open ? ChevronDown : ChevronRight" :size="14" aria-hidden="true" />
-        <span>{{ view.name }}</span>
+        <span class="seat-name" :title="view.name">{{ view.name }}</span>
       </button>
       <NButton
         v-if="elsewhere.length > 0"
@@ -173,6 +173,12 @@ const elsewhere = computed(() => seating.chosen.filter((p) => !props.view.parts.
   min-height: 24px;
   font: 600 14px/1.25 var(--serif);
   text-align: left;
+}
+
+.seat-name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 
 .title:disabled {
