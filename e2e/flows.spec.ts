@@ -165,6 +165,7 @@ test('a sound bank of one’s own: one that is spoilt is refused, one that is re
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await expect(page.getByTestId('clock')).not.toHaveText('0:00.000');
   await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await settled(page);
   await page.reload();
   await settled(page);
   await page.getByRole('button', { name: 'Sounds', exact: true }).click();

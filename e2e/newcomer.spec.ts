@@ -51,6 +51,7 @@ test('the newcomer: open, see, mend, undo, leave as is, reload, hand over', asyn
   await expect(stops(page)).toContainText('2 stops');
 
   // What was done is there after a reload.
+  await settled(page);
   await page.reload();
   await settled(page);
   await expect(stops(page)).toContainText('2 stops');

@@ -161,7 +161,7 @@ figure {
   margin: 0;
 }
 
-svg {
+figure > svg {
   display: block;
   width: 100%;
   border: 1px solid var(--line);

@@ -113,6 +113,7 @@ const shared = computed(() => {
     ground: ground.value,
     ghosts: looking.before ? [] : (looking.trial?.ghosts ?? []),
     range: range.value,
+    pitched: !(job.target?.seats.some((s) => s.kind === 'laneGroup') ?? false),
     wave: wave.value,
   };
 });

@@ -39,6 +39,8 @@ export interface PaintInput {
   readonly ghosts: readonly Ghost[];
   /** The keys that the target has; what is outside is hatched where notes stand there. */
   readonly wave: Wave | null;
+  /** Keys are pitches here; lanes of a game are none. */
+  readonly pitched: boolean;
   readonly range: { readonly lowest: number; readonly highest: number } | null;
 }
 
@@ -201,7 +203,7 @@ function paintLines(input: PaintInput) {
   const right = xOf(layout, row, row.toTick);
   for (const band of bands) {
     if (band.top > 0) c.fillRect(layout.left, Math.round(top + band.top), right - layout.left, 1);
-    for (const key of octavesOf(band)) {
+    for (const key of input.pitched ? octavesOf(band) : []) {
       const y = Math.round(top + yOf(band, key) + noteHeight(band)) + 0.5;
       c.fillStyle = colour.beat;
       c.fillRect(layout.left, y, right - layout.left, 0.7);
@@ -210,7 +212,8 @@ function paintLines(input: PaintInput) {
 }
 
 /** The octaves of tall rows, at their left and under the notes. */
-function paintOctaves({ context: c, layout, bands, light }: PaintInput) {
+function paintOctaves({ context: c, layout, bands, light, pitched }: PaintInput) {
+  if (!pitched) return;
   const colour = SHEET_COLOURS[light];
   c.font = `11px ${SANS}`;
   c.textBaseline = 'alphabetic';
