@@ -1,14 +1,13 @@
-import { noteName } from '../../core/target/words';
 import { bpmOf } from '../../core/time/tempo-map';
 import type { LaidPiece } from '../stores/job';
 import type { Ghost } from './ghosts';
+import { paintOctaves } from './paint-octaves';
 import { drawWave, type Wave } from './wave';
 import type { Ink } from './inks';
 import { SHEET_COLOURS } from './inks';
 import {
   firstReaching,
   noteHeight,
-  octavesOf,
   xOf,
   yOf,
   type Band,
@@ -203,26 +202,7 @@ function paintLines(input: PaintInput) {
   const right = xOf(layout, row, row.toTick);
   for (const band of bands) {
     if (band.top > 0) c.fillRect(layout.left, Math.round(top + band.top), right - layout.left, 1);
-    for (const key of input.pitched ? octavesOf(band) : []) {
-      const y = Math.round(top + yOf(band, key) + noteHeight(band)) + 0.5;
-      c.fillStyle = colour.beat;
-      c.fillRect(layout.left, y, right - layout.left, 0.7);
-    }
   }
-}
-
-/** The octaves of tall rows, at their left and under the notes. */
-function paintOctaves({ context: c, layout, bands, light, pitched }: PaintInput) {
-  if (!pitched) return;
-  const colour = SHEET_COLOURS[light];
-  c.font = `11px ${SANS}`;
-  c.textBaseline = 'alphabetic';
-  for (const band of bands)
-    for (const key of octavesOf(band)) {
-      const y = layout.headHeight + yOf(band, key) + noteHeight(band) - 1;
-      c.fillStyle = colour.ink2;
-      c.fillText(noteName(key), layout.left + 5, y);
-    }
 }
 
 function paintBand(input: PaintInput, band: Band) {

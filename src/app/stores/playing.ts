@@ -6,9 +6,7 @@ import { samePart } from '../../core/score/address';
 import type { PartRef } from '../../core/score/score';
 import { levelled } from '../../core/sound/levels';
 import { endOf } from '../../core/sound/edits';
-import type { PartView } from '../../core/wire/view';
 import { Player } from '../audio/player';
-import type { Strike } from '../audio/worklet/striker';
 import { makeBanks } from './banks';
 import { engine } from './engine';
 import { useJob } from './job';
@@ -16,6 +14,7 @@ import { useLooking } from './looking';
 import { tellPlayer } from './tell-player';
 import { useRecording } from './recording';
 import { useSettings } from './settings';
+import { makeStrikes } from './strikes';
 import { NOTHING_TRIED, triedPlan, type Tried } from './tried';
 
 interface Stretch {
@@ -243,83 +242,7 @@ export const usePlaying = defineStore('playing', () => {
     if (!playing.value) seek(Math.max(0, fromMs));
   }
 
-  const STRIKE_MS = 300;
-
-  /** Single keys as a part sounds them, one after the other. */
-  async function hearKeys(
-    part: Pick<PartView, 'channel' | 'program'>,
-    keys: readonly number[],
-    { together = false, velocity = 96 } = {},
-  ) {
-    await hearNotes(
-      keys.map((key, i) => ({
-        afterMs: together ? 0 : i * (STRIKE_MS + 120),
-        lengthMs: STRIKE_MS,
-        channel: part.channel - 1,
-        key,
-        velocity,
-        program: part.program,
-      })),
-    );
-  }
-
-  /** Notes by themselves, beside whatever plays. */
-  async function hearNotes(list: readonly Strike[]) {
-    problem.value = null;
-    try {
-      player.setVolume(settings.volume / 100);
-      await player.strike(list);
-    } catch (error) {
-      problem.value = `The sound cannot start: ${(error as Error).message}`;
-    }
-  }
-
-  /** Clicks at moments from now, high and dry: to tap to. */
-  async function hearClicks(afterMs: readonly number[]): Promise<number> {
-    player.setVolume(settings.volume / 100);
-    await player.prepare();
-    const begun = performance.now();
-    await player.strike(
-      afterMs.map((after) => ({
-        afterMs: after,
-        lengthMs: 60,
-        channel: 9,
-        key: 37,
-        velocity: 120,
-        program: null,
-      })),
-    );
-    return begun;
-  }
-
-  /**
-   * What is played by hand: notes at moments of a clock that is handed in as the sound's. The
-   * first call makes the sound ready; null where it cannot start.
-   */
-  async function hearFrom(): Promise<{
-    seconds(): number;
-    strike(seconds: number, list: readonly Strike[]): void;
-  } | null> {
-    problem.value = null;
-    try {
-      player.setVolume(settings.volume / 100);
-      await player.strike([]);
-      player.hold(true);
-      return {
-        seconds: () => player.seconds ?? 0,
-        strike: (seconds, list) => player.strikeFrom(seconds, list),
-      };
-    } catch (error) {
-      problem.value = `The sound cannot start: ${(error as Error).message}`;
-      return null;
-    }
-  }
-
-  /** What was played by hand ends. */
-  function endHearing() {
-    player.hold(false);
-    void player.strike([]);
-  }
+  const strikes = makeStrikes(player, (says) => (problem.value = says));
 
   function toggle(set: typeof muted, id: string) {
     const next = new Set(set.value);
@@ -377,9 +300,7 @@ export const usePlaying = defineStore('playing', () => {
     piece,
     /** Where the sound is now, not where the playhead was last drawn. */
     nowMs: () => (playing.value ? player.positionMs() : ms.value),
-    hearClicks,
-    hearFrom,
-    endHearing,
+    ...strikes,
     usePort: player.usePort.bind(player),
     setPort: player.setPort.bind(player),
     testPort: (channel: number) => player.testPort(channel),
@@ -391,8 +312,6 @@ export const usePlaying = defineStore('playing', () => {
     setLoop,
     loopHere,
     hearBar,
-    hearKeys,
-    hearNotes,
     banks: markRaw(banks),
     tried,
     reset,
