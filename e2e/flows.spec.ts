@@ -50,6 +50,8 @@ test('timing by hand: a rest goes and comes, a step is typed; the receipt of a s
   const waiting = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Hand over all the same' }).click();
   expect((await waiting).suggestedFilename()).toMatch(/-1\.zip$/);
+  // The key counts again when the first one is written down.
+  await expect(page.locator('.side')).toContainText('Handover 1');
   // They were named once: it is not asked again.
   const again = page.waitForEvent('download');
   await page.keyboard.press('Control+Enter');

@@ -61,8 +61,9 @@ export function companion(
 
 /** Both end together, or the shorter one ends the show. */
 function endings(us: number, { end }: Target, out: Gathering) {
-  if (!keeps(end) || end?.soundWithinMs === undefined) return;
-  if (Math.abs(us - out.lengthUs) > end.soundWithinMs * 1000 + 1)
+  if (!keeps(end)) return;
+  const within = toleranceUs(end!, out.rate);
+  if (within !== null && Math.abs(us - out.lengthUs) > within + 1)
     out.dropped.push({
       atUs: Math.min(us, out.lengthUs),
       seat: '',
@@ -73,4 +74,14 @@ function endings(us: number, { end }: Target, out: Gathering) {
       how: 'altered',
       writtenUs: Math.min(us, out.lengthUs),
     });
+}
+
+/** What runs by frames is as long as so many of them: up to half of one is lost in its length. */
+function toleranceUs(
+  { soundWithinMs, soundWithinFrames }: NonNullable<Target['end']>,
+  rate: number | undefined,
+): number | null {
+  if (soundWithinMs !== undefined) return soundWithinMs * 1000;
+  if (soundWithinFrames === undefined || rate === undefined) return null;
+  return ((soundWithinFrames + 0.5) * 1_000_000) / rate;
 }
