@@ -1,17 +1,12 @@
 import { count, plain } from '../target/words';
 import { sayClock } from '../time/meter-map';
+import { markup } from './markup';
 import type { Receipt } from './receipt';
-
-const escape = (text: string): string =>
-  text.replace(
-    /[&<>"']/g,
-    (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[c]!,
-  );
 
 const list = (items: readonly string[], none: string): string =>
   items.length === 0
-    ? `<p>${escape(none)}</p>`
-    : `<ul>${items.map((i) => `<li>${escape(i)}</li>`).join('')}</ul>`;
+    ? `<p>${markup(none)}</p>`
+    : `<ul>${items.map((i) => `<li>${markup(i)}</li>`).join('')}</ul>`;
 
 const tally = (t: Receipt['findingsAfter']): string =>
   `${count(t.stops, 'stop')}, ${count(t.cautions, 'caution')}, ${count(t.remarks, 'remark')}` +
@@ -163,18 +158,18 @@ export function receiptPage(r: Receipt): string {
         '',
       ),
     ],
-    ['At the far side', `<ol>${r.checklist.map((l) => `<li>${escape(l)}</li>`).join('')}</ol>`],
+    ['At the far side', `<ol>${r.checklist.map((l) => `<li>${markup(l)}</li>`).join('')}</ol>`],
   ];
   const body = sections.map(([title, html]) => `<h2>${title}</h2>${html}`).join('\n');
   return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>Receipt: ${escape(r.job)}</title>
+<html lang="en"><head><meta charset="utf-8"><title>Receipt: ${markup(r.job)}</title>
 <style>
 body{font:16px/1.5 "Source Serif 4",Georgia,serif;color:#1d2433;background:#fffdf8;max-width:46rem;margin:2rem auto;padding:0 1rem}
 h1{font-size:1.6rem;margin-bottom:0}h2{font-size:1.05rem;border-bottom:1px solid #d9cfbb;margin-top:1.6rem}
 li{overflow-wrap:anywhere}
 </style></head><body>
-<h1>${escape(r.job)}</h1>
-<p>For ${escape(r.target.name)} (${escape(r.target.id)} ${escape(r.target.version)})${escape(number)}</p>
+<h1>${markup(r.job)}</h1>
+<p>For ${markup(r.target.name)} (${markup(r.target.id)} ${markup(r.target.version)})${markup(number)}</p>
 ${body}
 </body></html>
 `;

@@ -7,6 +7,7 @@ import { stemOf } from '../smf/name';
 import { noteName } from '../target/words';
 import { crc32 } from '../sound/crc';
 import { defineWriter, safeName } from './define-writer';
+import { markup } from './markup';
 import { TextBytes } from './text';
 
 const ROWS_A_PAGE = 60;
@@ -17,8 +18,6 @@ const TOP = 18;
 const BETWEEN = 12;
 const GAP = 10;
 
-const escape = (text: string): string =>
-  text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
 /** Tenths of a millimetre are enough for print, and read the same everywhere. */
 const mm = (n: number): string => String(Math.round(n * 10) / 10);
 
@@ -73,7 +72,7 @@ function sheet(
   out.add(
     `<svg xmlns="http://www.w3.org/2000/svg" width="${mm(width)}mm" height="${mm(height)}mm" viewBox="0 0 ${mm(width)} ${mm(height)}" font-family="serif" font-size="3">\n`,
   );
-  out.add(`<title>${escape(title)}</title>\n`);
+  out.add(`<title>${markup(title)}</title>\n`);
   const column = new Map(pipes.map((k, i) => [k, i]));
   const x = (rank: number, key: number) =>
     LEFT + rank * (rankWidth + BETWEEN) + column.get(key)! * PIPE_MM;
@@ -102,11 +101,11 @@ function sheet(
     const last = Math.min(first + ROWS_A_PAGE, Math.max(holes.rows, 1));
     out.add(`<g transform="translate(0 ${mm(y)})">\n`);
     out.add(
-      `<text x="${LEFT}" y="7" font-size="4">${escape(title)}: rows ${first} to ${last - 1}, page ${page + 1} of ${pages}</text>\n`,
+      `<text x="${LEFT}" y="7" font-size="4">${markup(title)}: rows ${first} to ${last - 1}, page ${page + 1} of ${pages}</text>\n`,
     );
     ranks.forEach((rank, r) => {
       const left = LEFT + r * (rankWidth + BETWEEN);
-      out.add(`<text x="${mm(left)}" y="12">${escape(rank.name)}</text>\n`);
+      out.add(`<text x="${mm(left)}" y="12">${markup(rank.name)}</text>\n`);
       pipes.forEach((key, i) =>
         out.add(
           `<text x="${mm(left + i * PIPE_MM + PIPE_MM / 2)}" y="16" font-size="1.7" text-anchor="middle">${noteName(key)}</text>\n`,
@@ -148,7 +147,7 @@ function sheet(
       return `${rank.name} ${n}`;
     });
     out.add(
-      `<text x="${LEFT}" y="${TOP + i * 6}">${noteName(key)} (${key}): ${escape(each.join(', '))}</text>\n`,
+      `<text x="${LEFT}" y="${TOP + i * 6}">${noteName(key)} (${key}): ${markup(each.join(', '))}</text>\n`,
     );
   });
   const half = LEFT + (width - LEFT * 2) / 2;

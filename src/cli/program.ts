@@ -1,0 +1,162 @@
+import { Command, CommanderError } from 'commander';
+import { checkFiles, rehearseFiles } from './rehearsing';
+import { checkTarget, listOutputs, listRules, listSteps, listTargets } from './lists';
+import { dump, inventory, rebuild } from './reading';
+import { compareFiles } from './comparing';
+import { loadRecipe, loadTarget, Unusable } from './files';
+import { align, loadSound } from './sounds';
+import { MANY_FILES, proofMany } from './pool';
+import { mendFiles } from './mending';
+import { proofFiles, type ProofOptions } from './proofing';
+import packageJson from '../../package.json';
+
+export type Status = 0 | 1 | 2;
+
+/**
+ * One call of the command line. @param args what stands behind its name
+ * @returns 0: no stop remains · 1: one does · 2: the call or an input could not be used
+ */
+export async function runCommandLine(args: readonly string[]): Promise<Status> {
+  let status: Status = 0;
+  const program = new Command('wary-quill')
+    .version(packageJson.version)
+    .description('Holds MIDI against strict targets, mends it and hands it over.')
+    .exitOverride()
+    .configureOutput({ writeErr: (text) => process.stderr.write(text) });
+
+  const run =
+    <A extends unknown[]>(action: (...args: A) => Status | Promise<Status>) =>
+    async (...args: A) => {
+      status = await action(...args);
+    };
+
+  program
+    .command('inventory')
+    .argument('<file...>', 'files, or - for standard input')
+    .option('--json', 'one JSON object a file')
+    .description('what is in each file')
+    .action(run((files: string[], options: { json?: boolean }) => inventory(files, options)));
+  program
+    .command('dump')
+    .argument('<file>', 'a file, or -')
+    .description('every event, one a line')
+    .action(run((file: string) => dump(file)));
+  program
+    .command('proof')
+    .argument('[file...]', 'files, or -')
+    .option('--target <id-or-json>', 'a built-in target, or a target file')
+    .option('--together', 'all files are one job')
+    .option('--job <file>', 'a job that was saved as a file')
+    .option('--sequence <n>', 'of a file of format 2, which sequence, from 1')
+    .option('--recipe <file>', 'seat and step as a recipe says')
+    .option('--sound <file>', 'the recording that plays beside it')
+    .option('--json', 'one JSON object a file')
+    .description('hold files against a target')
+    .action(
+      run(async (files: string[], options: ProofOptions) => {
+        const one = options.together || options.job !== undefined || options.target === undefined;
+        if (one || files.length < MANY_FILES || files.includes('-'))
+          return proofFiles(files, options);
+        // A target or recipe that cannot be used is said once, not by every worker.
+        loadTarget(options.target!);
+        loadRecipe(options.recipe);
+        await loadSound(options.sound);
+        return proofMany(files, options);
+      }),
+    );
+  program
+    .command('mend')
+    .argument('[file...]', 'files, or -')
+    .option('--target <id-or-json>', 'a built-in target, or a target file')
+    .option('--job <file>', 'a saved job, with its sources, its plan and its sound')
+    .option('--together', 'the files are sources of one job')
+    .option('--sequence <n>', 'of a file of format 2, counted from 1')
+    .option('--out <folder>', 'where the files go, a folder for each')
+    .option('--recipe <file>', 'seat and step as a recipe says')
+    .option('--sound <file>', 'the recording that plays beside it')
+    .option('--lossless-only', 'only mends that lose nothing')
+    .option('--may-drop <share>', 'also mends that drop notes, up to this share of all: 5%')
+    .option('--choose <seat=part...>', 'who plays on a seat, by its id or name and the part’s name')
+    .option('--accept', 'take the likeliest candidate of each choice')
+    .option('--force', 'overwrite what is there')
+    .option('--json', 'one JSON object a file')
+    .description('seat, mend, hand over, read back')
+    .action(run(mendFiles));
+  program
+    .command('compare')
+    .argument('<a>', 'a file, or -')
+    .argument('<b>', 'a file, or -')
+    .option('--json', 'one JSON object')
+    .description('two files held against each other as music')
+    .action(run(compareFiles));
+  program
+    .command('align')
+    .argument('<file>', 'a score, or -')
+    .argument('<sound>', 'a recording: WAV, FLAC, MP3, Ogg Vorbis or Opus')
+    .option('--json', 'one JSON object')
+    .description('where a recording lies beside a score')
+    .action(run(align));
+  program
+    .command('rebuild')
+    .argument('<file>', 'a file, or -')
+    .option('--out <file>', 'the file to write, or - for standard output')
+    .option('--force', 'overwrite what is there')
+    .description('read and write again')
+    .action(run(rebuild));
+  program
+    .command('targets')
+    .argument('[id]', 'print one as data')
+    .option('--json', 'as JSON')
+    .description('the built-in targets')
+    .action(run(listTargets));
+  program
+    .command('rules')
+    .option('--json', 'as JSON')
+    .description('all rules')
+    .action(run(listRules));
+  program
+    .command('steps')
+    .option('--json', 'as JSON')
+    .description('all steps')
+    .action(run(listSteps));
+  program
+    .command('outputs')
+    .argument('[id]', 'a writer or a format, to be told of in full')
+    .option('--json', 'as JSON; of one format its JSON Schema')
+    .description('what can be written')
+    .action(run(listOutputs));
+  program
+    .command('rehearse')
+    .argument('[delivery...]', 'folders, packs (.zip), or the files of one delivery')
+    .option('--target <id-or-json>', 'a built-in target, or a target file')
+    .option('--job <file>', 'a job in their place: what it would hand over now')
+    .option('--json', 'one JSON object a delivery')
+    .option('--from <clock>', 'only from here: 12.5 or 1:02.5')
+    .option('--to <clock>', 'only up to here')
+    .option('--seat <seat...>', 'only these seats, by id or name')
+    .option('--watch', 'again whenever a file changes, until interrupted')
+    .description('what the device would do with delivered files')
+    .action(run(rehearseFiles));
+  program
+    .command('check')
+    .argument('<file...>', 'files, or -')
+    .requiredOption('--format <id>', 'one of our formats: chart, captions, crate …')
+    .option('--json', 'one JSON object a file')
+    .description('are they files of a format')
+    .action(run(checkFiles));
+  program
+    .command('check-target')
+    .argument('<file>', 'a target file')
+    .description('is it a valid target')
+    .action(run(checkTarget));
+
+  try {
+    await program.parseAsync(args, { from: 'user' });
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    if (!(error instanceof Unusable)) throw error;
+    process.stderr.write(`${error.message}\n`);
+    return 2;
+  }
+  return status;
+}
