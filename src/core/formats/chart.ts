@@ -29,7 +29,7 @@ const strike = z.strictObject({
 const line = z.strictObject({
   seat: z.string().min(1).max(60).describe('The seat of the target, by its id.'),
   name: text,
-  track: z.string().max(200).nullable(),
+  track: text.nullable(),
   channel,
   rung: z.int().min(1).max(16).nullable(),
   keys: z.array(key).min(1).max(64).describe('The key of each lane in the score.'),

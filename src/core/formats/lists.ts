@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { defineFormat } from './define-format';
 import { secondsCell, wholeCell } from './values';
 
-const cell = z.string().max(2000);
+const cell = z.string();
 
 /** Pipes of a row stand as `C4 60`, parted by spaces and bars: `C4 60 | E4 64`. */
 export const HoleRowSchema = z.strictObject({

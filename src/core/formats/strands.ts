@@ -28,7 +28,7 @@ export const StrandsSchema = z.strictObject({
   passages: z.array(named).describe('From markers.'),
   strands: z.array(
     z.strictObject({
-      name: z.string().min(1).max(200).describe('What the game listens for.'),
+      name: z.string().min(1).describe('What the game listens for.'),
       source: text.describe('The file that it came from.'),
       kind: z.enum(STRAND_KINDS),
       value: z.enum(STRAND_VALUES),

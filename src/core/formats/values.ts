@@ -7,7 +7,8 @@ export const tick = z
   .max(2 ** 31 - 1)
   .describe('Tick, from 0.');
 export const us = z.int().min(0).describe('Clock time in whole microseconds.');
-export const text = z.string().max(2000);
+/** As long as it is in the file that it came from: names and markers have no end of their own. */
+export const text = z.string();
 export const file = z
   .string()
   .min(1)

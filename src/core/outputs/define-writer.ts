@@ -1,5 +1,6 @@
 import type * as z from 'zod';
 import type { Rendition } from '../score/piece';
+import { plainName } from '../smf/name';
 import type { Samples } from '../sound/samples';
 import type { Loss } from '../steps/define-step';
 import type { Target } from '../target/schema';
@@ -45,12 +46,5 @@ export const defineWriter = <O>(writer: WriterDefinition<O>): WriterDefinition =
   writer as unknown as WriterDefinition;
 
 /** A name that is a file name and nothing more, wherever it came from. */
-export function safeName(name: string, fallback = 'untitled.mid'): string {
-  const bare = [...name]
-    .map((c) => (c.charCodeAt(0) < 32 || '/\\:*?"<>|'.includes(c) ? '_' : c))
-    .join('')
-    .replace(/^\.+/, '')
-    .trim()
-    .slice(0, 120);
-  return bare === '' ? fallback : bare;
-}
+export const safeName = (name: string, fallback = 'untitled.mid'): string =>
+  plainName(name) || fallback;

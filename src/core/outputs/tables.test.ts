@@ -179,7 +179,9 @@ describe('a chart', () => {
     const ladder = builtIn('reed-ladder');
     const track = new Track('Chanter').note(13, 3840, 240, 48, 90).note(13, 3840, 240, 50, 90);
     const source = song([conductor(), track], { endTick: 7680 });
-    const notes = [{ part: source.score.parts[0]!.ref, tick: 3840, noteNumber: 50, occurrence: 0 }];
+    const notes = [
+      { part: source.score.parts[0]!.ref, startTick: 3840, noteNumber: 50, occurrence: 0 },
+    ];
     const { json } = written(ladder, source, [
       { step: 'flags', params: { flag: 'feather' }, scope: { notes } },
     ]);
@@ -392,7 +394,7 @@ describe('holes of a strip', () => {
       metadata({ title: 'Tide\u0001\u0000\ufffe\ud800 end' }),
     ]);
     expect(text('-strip.svg')).toMatch(/<title>Tide[ \ufffd]* end<\/title>/);
-    // eslint-disable-next-line no-control-regex
+     
     expect(text('-strip.svg')).not.toMatch(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/);
   });
 });

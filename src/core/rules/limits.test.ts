@@ -345,9 +345,9 @@ testRule(wholeFrames, {
     {
       name: 'another ending',
       code: 'ending-unknown',
-      target: frames,
+      target: targetWith({ ...frames, frames: { ...frames.frames, endings: ['rest-at-end'] } }),
       source: piece(one(), BAR),
-      steps: told({ ending: 'stop' }),
+      steps: told({ ending: 'round-again' }),
     },
     {
       name: '50.026 frames',

@@ -7,3 +7,16 @@ export const stemOf = (name: string): string => name.replace(ENDING, '');
 /** The name of a MIDI file, whatever the source was called. */
 export const midiName = (name: string): string =>
   /\.midi?$/i.test(name) ? name : `${stemOf(name)}.mid`;
+
+const LONGEST_NAME = 120;
+/** What some file system does not take in a name; a half of a letter is none. */
+ 
+const NOT_IN_NAMES = /[\u0000-\u001f/\\:*?"<>|]|\p{Surrogate}/gu;
+
+/** Whether it is the name of a file and nothing more: no folder, no letter that is not taken. */
+export const isFileName = (name: string): boolean =>
+  name.length <= LONGEST_NAME && plainName(name) === name;
+
+/** A name with nothing in it that is none; empty where nothing is left. */
+export const plainName = (name: string): string =>
+  [...name.replace(NOT_IN_NAMES, '_').replace(/^\.+/, '').trim()].slice(0, LONGEST_NAME).join('');

@@ -1,11 +1,36 @@
 import * as z from 'zod';
+import { captionText } from '../score/caption-text';
 import type { Caption, Metadata } from '../score/piece';
 import { isIn, textOf, type TrackEvent } from '../score/score';
 import { META, META_LYRIC } from '../smf/file';
-import { count } from '../target/words';
+import { isFileName } from '../smf/name';
+import { count, plain } from '../target/words';
 import { defineStep, done } from './define-step';
 
 const text = (what: string) => z.string().max(500).optional().describe(what);
+
+interface Limits {
+  readonly least: number;
+  readonly most: number;
+  readonly whole?: boolean;
+}
+/** What our formats hold; what a target allows of it is for its rules. */
+const NUMBERS = {
+  bpm: { least: 0.01, most: 100_000 },
+  frameRate: { least: 1, most: 240, whole: true },
+  frameShift: { least: -100_000, most: 100_000, whole: true },
+  soundMs: { least: 0, most: 86_400_000 },
+  rowsPerSecond: { least: 0.01, most: 1000 },
+} as const satisfies Partial<Record<keyof Metadata, Limits>>;
+const ENDINGS: ReadonlySet<string> = new Set(['round-again', 'rest-at-end']);
+
+/** Why a text is none of these numbers, in words; null where it is one. */
+function faultOf(value: string, { least, most, whole = false }: Limits): string | null {
+  if (!/^-?\d+(\.\d+)?$/.test(value)) return 'not a number';
+  const n = Number(value);
+  if (n < least || n > most) return `not from ${plain(least)} to ${plain(most)}`;
+  return whole && !Number.isInteger(n) ? 'not a whole number' : null;
+}
 
 export const metadata = defineStep({
   id: 'metadata',
@@ -36,11 +61,15 @@ export const metadata = defineStep({
       if (value === '') delete next[key];
       else next[key] = value;
     }
-    for (const key of ['bpm', 'frameRate', 'frameShift', 'soundMs', 'rowsPerSecond'] as const) {
-      const value = params[key];
-      if (value && !Number.isFinite(Number(value)))
-        return { refused: `“${value}” is not a number (${key}).` };
+    for (const [key, limits] of Object.entries(NUMBERS)) {
+      const value = params[key as keyof typeof NUMBERS];
+      const fault = value ? faultOf(value, limits) : null;
+      if (fault !== null) return { refused: `“${value}” is ${fault} (${key}).` };
     }
+    if (params.sound && !isFileName(params.sound))
+      return { refused: `“${params.sound.slice(0, 60)}” is not the name of a file (sound).` };
+    if (params.ending && !ENDINGS.has(params.ending))
+      return { refused: `“${params.ending}” is no ending: round-again or rest-at-end is needed.` };
     return done(
       { ...piece, delivery: { ...piece.delivery, metadata: next as Metadata } },
       { says: `${count(Object.keys(params).length, 'field')} set` },
@@ -74,10 +103,10 @@ export const captions = defineStep({
         ? `captions in lines of ${p.longestLine ?? 42} characters`
         : `captions from the ${p.from}`,
   apply({ piece, params, select }) {
-    const made: Caption[] = [];
+    const found: Caption[] = [];
     if (params.from === 'markers')
       for (const m of piece.score.conductor.markers)
-        made.push({ tick: m.tick, text: m.text.trim() });
+        found.push({ tick: m.tick, text: m.text.trim() });
     else if (params.from === 'list') {
       const ticks = new Set<number>();
       for (const part of piece.score.parts)
@@ -91,12 +120,12 @@ export const captions = defineStep({
         return {
           refused: `There are ${lines.length} captions but only ${sorted.length} notes to turn them.`,
         };
-      lines.forEach((line, i) => made.push({ tick: sorted[i]!, text: line.trim() }));
+      lines.forEach((line, i) => found.push({ tick: sorted[i]!, text: line.trim() }));
     } else if (params.from === 'present')
       for (const c of piece.captions ?? [])
-        made.push({ tick: c.tick, text: c.text.replace(/\s*\n\s*/g, ' ') });
+        found.push({ tick: c.tick, text: c.text.replace(/\s*\n\s*/g, ' ') });
     else
-      made.push(
+      found.push(
         ...fromLyrics(
           piece.score.tracks.flatMap((t) => t.events),
           (params.longestLine ?? Infinity) * (params.mostLines ?? Infinity),
@@ -105,6 +134,10 @@ export const captions = defineStep({
             (params.mostLines ?? Infinity),
         ),
       );
+    const made = found.flatMap((c) => {
+      const words = captionText(c.text);
+      return words === '' ? [] : [{ ...c, text: words }];
+    });
     if (made.length === 0)
       return {
         refused:
@@ -113,9 +146,10 @@ export const captions = defineStep({
             : `There are no ${params.from} to make captions from.`,
       };
     const longest = params.longestLine;
-    const list = made.map((c) =>
-      longest === undefined ? c : { ...c, text: wrap(c.text, longest) },
-    );
+    const list = made.map(({ tick, text }) => ({
+      tick,
+      text: longest === undefined ? text : wrap(text, longest),
+    }));
     return done(
       { ...piece, captions: list.sort((a, b) => a.tick - b.tick) },
       { says: `${count(list.length, 'caption')} made` },

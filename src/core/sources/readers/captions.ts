@@ -1,3 +1,4 @@
+import { captionText } from '../../score/caption-text';
 import type { Fault, MadeScore, SourceReader } from './define-reader';
 import { newFile } from './tracks';
 
@@ -44,7 +45,9 @@ export const captionsReader: SourceReader = {
       end = Math.max(end, toMs);
       const shown: string[] = [];
       while (at + 1 < lines.length && lines[at + 1]!.trim() !== '') shown.push(plain(lines[++at]!));
-      captions.push({ ms: fromMs, text: shown.filter((l) => l !== '').join('\n') });
+      const words = captionText(shown.join('\n'));
+      if (words === '') doubts.push({ place, says: 'A caption has no words.' });
+      else captions.push({ ms: fromMs, text: words });
     }
     if (captions.length === 0)
       return { fault: { place: 'line 1', says: 'There is no caption in it.' } };
