@@ -1,0 +1,246 @@
+// @vitest-environment happy-dom
+import 'fake-indexeddb/auto';
+import { createPinia, setActivePinia } from 'pinia';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { atRest, emptyBase, openSong } from '../../../testing/open-job';
+import { conductor, smf, Track } from '../../../testing/score-builder';
+import { StubPlayer } from '../../../testing/stub-player';
+import { db } from '../storage/db';
+import { useHandsOn } from './hands-on';
+import { useJob } from './job';
+import { usePlaying } from './playing';
+import { useRehearsal } from './rehearsal';
+
+vi.mock('./engine', async () =>
+  (await import('../../../testing/engine-without-worker')).engineModule(),
+);
+vi.mock('../audio/player', async () => ({
+  Player: (await import('../../../testing/stub-player')).StubPlayer,
+}));
+const midi = vi.hoisted(() => ({ hear: (_: { bytes: number[]; atMs: number }) => {} }));
+vi.mock('./port', () => ({
+  usePort: () => ({
+    onInput: (hear: typeof midi.hear) => {
+      midi.hear = hear;
+      return () => (midi.hear = () => {});
+    },
+  }),
+}));
+
+const step = (id: string, params: unknown) => ({
+  key: id,
+  step: id,
+  params,
+  scope: {},
+  on: true,
+});
+/** Songs that their devices take as they are. */
+const songs = {
+  'marsh-duel': {
+    bytes: () => {
+      const ebb = new Track('Ebb');
+      for (let i = 0; i < 8; i++) ebb.note(5, 1920 + i * 480, 120, [41, 44, 46, 49][i % 4]!, 90);
+      return smf(1, 480, [conductor(120), ebb], 4 * 1920);
+    },
+    steps: [step('metadata', { title: 'Ebb', maker: 'Ada Fenn', bpm: '120' })],
+  },
+  'stomp-crate': {
+    bytes: () => {
+      const drums = conductor(120);
+      for (let i = 0; i < 16; i++) drums.note(10, i * 480, 120, 36, 90);
+      return smf(0, 480, [drums], 4 * 1920);
+    },
+    steps: [
+      step('carve', {
+        places: [
+          { place: 'b1', fileName: 'b1.mid', fromBar: 1, bars: 2 },
+          { place: 'k1', fileName: 'k1.mid', fromBar: 3, bars: 1 },
+        ],
+      }),
+      step('metadata', { displayName: 'Quay stomp', kit: 'quay' }),
+    ],
+  },
+  'tide-voices': {
+    bytes: () => smf(1, 480, [conductor(120), new Track('V').note(1, 0, 1920, 60, 90)], 1920),
+    steps: [],
+  },
+  'lantern-rail': {
+    bytes: () => smf(1, 480, [conductor(120), new Track('L').note(16, 5760, 480, 30, 90)]),
+    steps: [],
+  },
+} as const;
+const key = (code: string, more: KeyboardEventInit = {}, kind = 'keydown') => {
+  const event = new KeyboardEvent(kind, { code, bubbles: true, cancelable: true, ...more });
+  window.dispatchEvent(event);
+  return event;
+};
+
+beforeEach(async () => {
+  setActivePinia(createPinia());
+  StubPlayer.refusal = null;
+  await emptyBase();
+});
+afterEach(() => useHandsOn().leave());
+
+async function open(targetId: keyof typeof songs) {
+  const { bytes, steps } = songs[targetId];
+  await openSong({
+    id: targetId,
+    title: targetId,
+    file: 'song.mid',
+    bytes: bytes(),
+    targetId,
+    steps,
+  });
+  const rehearsal = useRehearsal();
+  const hands = useHandsOn();
+  rehearsal.open = true;
+  await vi.waitFor(() => expect(rehearsal.reply).not.toBeNull(), { timeout: 10_000 });
+  expect(rehearsal.reply!.played.refused).toEqual([]);
+  return { job: useJob(), rehearsal, hands, playing: usePlaying() };
+}
+
+describe('a device in hand', () => {
+  it('takes the keys, and gives them back with Escape', async () => {
+    const { hands } = await open('marsh-duel');
+    expect(hands.possible).toBe(true);
+    const [doing] = (await (hands.take(), Promise.resolve(hands.hands!))).doings;
+    const [code] = hands.codesOf(doing!);
+    expect(key(code!).defaultPrevented).toBe(true);
+    expect([...hands.held]).toEqual([doing!.id]);
+    key(code!, {}, 'keyup');
+    expect([...hands.held]).toEqual([]);
+    // What is no key of it goes on through the page, as Tab and shortcuts do.
+    for (const other of [
+      key('F9'),
+      key('Tab'),
+      key(code!, { ctrlKey: true }),
+      key(code!, { metaKey: true }),
+    ])
+      expect(other.defaultPrevented).toBe(false);
+    expect(key('Escape').defaultPrevented).toBe(true);
+    expect(hands.on).toBe(false);
+    expect(key(code!).defaultPrevented).toBe(false);
+    expect(hands.seen).toBeNull();
+  });
+
+  it('a key that is held down strikes once', async () => {
+    const { hands } = await open('marsh-duel');
+    await hands.take();
+    const [doing] = hands.hands!.doings;
+    const [code] = hands.codesOf(doing!);
+    key(code!);
+    const first = hands.last;
+    key(code!, { repeat: true });
+    key(code!, { repeat: true });
+    expect(hands.last).toBe(first);
+  });
+
+  it('a stroke at its time is told in milliseconds, one beside it is counted so', async () => {
+    const { hands, rehearsal, playing } = await open('marsh-duel');
+    await hands.take();
+    const strike = rehearsal.reply!.played.events.find((e) => e.seat === 'ebb')!;
+    playing.seek(strike.atUs / 1000);
+    const lane = hands.hands!.doings.find((d) => d.id.endsWith(String(strike.key)))!;
+    hands.press(lane.id);
+    expect(Math.abs(hands.last!.errorUs!)).toBeLessThan(2000);
+    expect(hands.tally.struck).toBe(1);
+    hands.release(lane.id);
+    hands.restart();
+    expect([hands.tally.struck, hands.last]).toEqual([0, null]);
+  });
+
+  it('pads and keys of a MIDI input do what keys do', async () => {
+    const { hands } = await open('marsh-duel');
+    await hands.take();
+    const doing = hands.hands!.doings.find((d) => d.codes.some((c) => c.startsWith('Note')))!;
+    const note = Number(doing.codes.find((c) => c.startsWith('Note'))!.slice(4));
+    const at = performance.now();
+    midi.hear({ bytes: [0x93, note, 100], atMs: at });
+    expect([...hands.held]).toEqual([doing.id]);
+    // A strike of velocity 0 lets go.
+    midi.hear({ bytes: [0x93, note, 0], atMs: at });
+    expect([...hands.held]).toEqual([]);
+    midi.hear({ bytes: [0x93, note, 100], atMs: at });
+    midi.hear({ bytes: [0x83, note, 64], atMs: at });
+    expect([...hands.held]).toEqual([]);
+    midi.hear({ bytes: [0xb3, 1, 100], atMs: at });
+    hands.leave();
+    midi.hear({ bytes: [0x93, note, 100], atMs: at });
+    expect([...hands.held]).toEqual([]);
+  });
+
+  it('a key that is chosen is kept, who had it takes the other, and all can be as shipped', async () => {
+    const { hands } = await open('marsh-duel');
+    await hands.take();
+    const [one, two] = hands.hands!.doings;
+    const [first, second] = [hands.codesOf(one!)[0]!, hands.codesOf(two!)[0]!];
+    hands.assigning = one!.id;
+    key(second);
+    expect(hands.assigning).toBeNull();
+    expect([hands.codesOf(one!)[0], hands.codesOf(two!)[0]]).toEqual([second, first]);
+    // Pads and MIDI keys stay.
+    expect(hands.codesOf(one!).slice(1)).toEqual(one!.codes.slice(1));
+    await vi.waitFor(async () =>
+      expect(JSON.stringify(await db.settings.get('hands'))).toContain(second),
+    );
+    hands.assigning = two!.id;
+    key('Escape');
+    expect([hands.assigning, hands.on]).toEqual([null, true]);
+    hands.asShipped();
+    expect(hands.codesOf(one!)).toEqual(one!.codes);
+  });
+
+  it('another plan is another device: what is in hand is taken anew', async () => {
+    const { hands, job } = await open('marsh-duel');
+    await hands.take();
+    const before = hands.hands;
+    job.addSteps('up', [{ step: 'rest-at-start', params: { bars: 2 }, scope: {}, on: true }]);
+    await atRest();
+    await vi.waitFor(() => expect(hands.hands).not.toBe(before), { timeout: 10_000 });
+    expect(hands.on).toBe(true);
+  });
+
+  it('the stage left, it is out of hand', async () => {
+    const { hands, rehearsal } = await open('marsh-duel');
+    await hands.take();
+    rehearsal.open = false;
+    await vi.waitFor(() => expect(hands.on).toBe(false));
+  });
+});
+
+describe('a device with a clock of its own', () => {
+  it('the crate begins with its foot, not with the pulse, and ends what sounds', async () => {
+    const { hands, playing } = await open('stomp-crate');
+    await playing.play();
+    await hands.take();
+    expect([playing.playing, StubPlayer.last.held]).toEqual([false, true]);
+    hands.press('left');
+    expect(hands.says).toBe('Plays b1.');
+    hands.restart();
+    await vi.waitFor(() => expect(hands.on).toBe(true));
+    hands.leave();
+    expect(StubPlayer.last.held).toBe(false);
+  });
+
+  it('without a sound device it is said, and it stays out of hand', async () => {
+    const { hands, playing } = await open('tide-voices');
+    StubPlayer.refusal = 'no device';
+    await hands.take();
+    expect(hands.on).toBe(false);
+    expect(playing.problem).toBe('The sound cannot start: no device');
+    StubPlayer.refusal = null;
+    await hands.take();
+    expect(hands.on).toBe(true);
+    StubPlayer.last.seconds = 0.5;
+    key('Space');
+    expect(hands.says).not.toBe('');
+  });
+
+  it('who can only be watched cannot be taken', async () => {
+    const { hands } = await open('lantern-rail');
+    expect(hands.possible).toBe(false);
+    await hands.take();
+    expect(hands.on).toBe(false);
+  });
+});
