@@ -313,14 +313,14 @@ function drawAxis(input: DrawInput) {
   const h = rowHeight(v);
   c.clearRect(0, 0, AXIS, v.height);
   c.textBaseline = 'middle';
-  c.font = `${Math.min(12, Math.max(10, h - 1))}px ${SANS}`;
+  c.font = `12px ${SANS}`;
   let free = -Infinity;
   for (let row = 0; row < v.rows; row++) {
     const key = v.highest - row;
     const y = HEAD + row * h + h / 2;
     const own = names.get(key);
     // Names that would lie on each other are passed over; octaves come first.
-    if (y - free < 11 && !(key % 12 === 0 && y - free > 8)) continue;
+    if (y - free < 12 && !(key % 12 === 0 && y - free > 9)) continue;
     if (h < 11 && !own && key % 12 !== 0 && (v.highest - row) % 12 !== 7) continue;
     c.fillStyle = v.allowed && !v.allowed[key] ? colour.hatchText : colour.ink2;
     const text = own ?? noteName(key);
@@ -328,7 +328,7 @@ function drawAxis(input: DrawInput) {
     free = y;
   }
   c.fillStyle = colour.ink2;
-  c.font = `11px ${SANS}`;
+  c.font = `12px ${SANS}`;
   c.fillText(input.wave ? 'velocity, sound' : 'velocity', 6, v.height - FOOT / 2);
   c.strokeStyle = colour.line;
   c.lineWidth = 1;

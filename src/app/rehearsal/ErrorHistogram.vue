@@ -105,7 +105,7 @@ svg {
 
 text {
   fill: var(--ink-2);
-  font-size: 11px;
+  font-size: 12px;
   text-anchor: middle;
 }
 </style>

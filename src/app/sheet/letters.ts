@@ -1,5 +1,5 @@
 /** Every face that the sheet writes in; a canvas does not ask for them by itself. */
-const FACES = ['italic 13px "Source Serif 4"', '11px "IBM Plex Sans"', '600 11px "IBM Plex Sans"'];
+const FACES = ['italic 13px "Source Serif 4"', '12px "IBM Plex Sans"', '600 11px "IBM Plex Sans"'];
 
 let asked: Promise<unknown> | null = null;
 let there = false;

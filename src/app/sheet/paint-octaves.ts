@@ -9,7 +9,7 @@ export function paintOctaves(input: PaintInput): void {
   if (!pitched) return;
   const colour = SHEET_COLOURS[light];
   const right = xOf(layout, row, row.toTick);
-  c.font = `11px 'IBM Plex Sans', sans-serif`;
+  c.font = `12px 'IBM Plex Sans', sans-serif`;
   c.textBaseline = 'alphabetic';
   for (const band of bands)
     for (const key of octavesOf(band)) {

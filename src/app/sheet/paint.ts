@@ -337,17 +337,20 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
       .filter((m) => inRow(m.tick))
       .map((m) => ({ tick: m.tick, text: m.text, kind: 'marker' as const })),
   ].sort((a, b) => a.tick - b.tick || (a.kind === 'tempo' ? -1 : 1));
-  c.font = `11px ${SANS}`;
+  c.font = `12px ${SANS}`;
   c.lineWidth = 1;
   c.textBaseline = 'middle';
   const right = layout.width - 6;
   let free = 0;
+  const markerBehind = nextMarkers(flags);
   flags.forEach((flag, i) => {
     const at = xOf(layout, row, flag.tick);
     const x = Math.max(at, free);
     // Many tempos in a row are told by those that have room; a marker always has its place.
     const isTempo = flag.kind === 'tempo';
-    const next = isTempo ? flags.find((f, k) => k > i && f.kind === 'marker') : flags[i + 1];
+    const behind = flags[i + 1];
+    const near = behind?.kind === 'tempo' && xOf(layout, row, behind.tick) - at < GIVES_WAY;
+    const next = isTempo || near ? markerBehind[i] : behind;
     // The next flag may give way a little before this one is shortened.
     const until = next ? Math.min(right, xOf(layout, row, next.tick) + GIVES_WAY) : right;
     const room = until - x - 14;
@@ -384,6 +387,17 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
       free = x + w + 8;
     }
   });
+}
+
+/** The marker behind each flag; a row may hold thousands of tempos. */
+function nextMarkers(flags: readonly Flag[]): (Flag | undefined)[] {
+  let next: Flag | undefined;
+  const out: (Flag | undefined)[] = [];
+  for (let i = flags.length - 1; i >= 0; i--) {
+    out[i] = next;
+    if (flags[i]!.kind === 'marker') next = flags[i];
+  }
+  return out;
 }
 
 function shorten(c: CanvasRenderingContext2D, text: string, room: number): string {

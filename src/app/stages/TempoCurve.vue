@@ -85,7 +85,7 @@ path {
 
 text {
   fill: var(--ink-2);
-  font-size: 11px;
+  font-size: 12px;
   text-anchor: middle;
 }
 

@@ -76,7 +76,7 @@ export const barrel = defineScene<State>({
           pen.line([[x - step * 0.36, top - 6], [x + step * 0.36, top - 6]], { stroke: on ? colour.lamp : colour.ink2, width: on ? 5 : 3 }); // prettier-ignore
           if (on) pen.line([[x, top - 10], [x, top - 20]], { stroke: colour.lamp, width: 2 }); // prettier-ignore
           pen.words(seatNamed(target, seat), x, 22 + (i % 2) * 14, {
-            size: 11,
+            size: 12,
             align: 'center',
             room: step * 1.9,
             colour: on ? colour.ink : colour.ink2,

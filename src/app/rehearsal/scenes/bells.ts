@@ -66,8 +66,8 @@ export const bells = defineScene<State>({
                 width: 1.5 * fade,
               });
           if (dropped.some((d) => d.key === key)) pen.cross(bx, by, 11 * size);
-          if (step > 22)
-            pen.words(noteName(key), x, h - 48, { size: 11, align: 'center', colour: colour.ink2 });
+          if (step > 24)
+            pen.words(noteName(key), x, h - 48, { size: 12, align: 'center', colour: colour.ink2 });
         });
         const [gone] = dropped.slice(-1);
         pen.words(

@@ -70,7 +70,7 @@ export const crate = defineScene<State>({
         if (on) pen.rect(x + 2, y + ch - 9, (cw - 10) * share, 3, { fill: '#1d2433' });
         if (ch > 14)
           pen.words(seat.name, x + 6, y + ch / 2 - 3, {
-            size: 11,
+            size: 12,
             room: cw - 16,
             colour: on ? '#1d2433' : there ? colour.ink : colour.ink2,
           });

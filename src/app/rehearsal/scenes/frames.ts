@@ -49,7 +49,7 @@ export const frames = defineScene<State>({
           if (f >= total || f < 0) pen.hatch(x(f), top, wide, tall * seats.length);
           if (f % 10 === 0 && f >= 0)
             pen.words(String(f), x(f) + wide / 2, top - 9, {
-              size: 11,
+              size: 12,
               align: 'center',
               colour: colour.ink2,
             });

@@ -154,6 +154,6 @@ function drawWheel(
   names
     .slice(0, 3)
     .forEach((name, i) =>
-      pen.words(name, x, y + r + 14 + i * 15, { size: 11, align: 'center', colour: colour.wax }),
+      pen.words(name, x, y + r + 14 + i * 15, { size: 12, align: 'center', colour: colour.wax }),
     );
 }

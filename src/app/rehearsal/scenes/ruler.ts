@@ -62,7 +62,7 @@ export const ruler = defineScene<State>({
               `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`,
               x(s * 1e6),
               bottom + 34,
-              { size: 11, align: 'center', colour: colour.ink2 },
+              { size: 12, align: 'center', colour: colour.ink2 },
             );
         }
         const first = line.last(us - BEHIND_US);

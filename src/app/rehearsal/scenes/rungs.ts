@@ -54,7 +54,7 @@ export const rungs = defineScene<State>({
           pen.rect(left, rail, room, foot - rail, { stroke: colour.line, width: 1 });
           // The part once, below its rungs; each rung by its number.
           const [part = '', rung = ''] = seatNamed(target, seat).split(/, rung /);
-          const small = { size: 11, colour: colour.ink2 };
+          const small = { size: 12, colour: colour.ink2 };
           pen.words(rung, left + room / 2, foot + 9, { ...small, align: 'center' });
           if (part !== group) pen.words(part, left, h - 9, { ...small, weight: 600 });
           group = part;

@@ -57,7 +57,7 @@ export const scroll = defineScene<State>({
         for (let key = Math.ceil(low / 12) * 12; key <= high; key += 12) {
           pen.line([[left, y(key)], [w - 14, y(key)]], { stroke: colour.line, width: 1 }); // prettier-ignore
           pen.words(noteName(key), left - 8, y(key), {
-            size: 11,
+            size: 12,
             align: 'right',
             colour: colour.ink2,
           });

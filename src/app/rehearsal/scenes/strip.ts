@@ -70,10 +70,11 @@ export const strip = defineScene<State>({
             stroke: colour.ink,
             width: 1,
           });
-        if (pipe > 9)
+        // A row that is thinner than its name has none.
+        if (pipe >= 12)
           for (const key of keys)
             pen.words(noteName(key), 46, y(key), {
-              size: Math.min(11, pipe),
+              size: 12,
               align: 'right',
               colour: colour.ink2,
             });

@@ -77,7 +77,7 @@ export const traces = defineScene<State>({
           if (now) pen.circle(x(us), y(now.key), 4.5, { fill: colour.gold, stroke: colour.ink });
           if (now)
             pen.words(noteName(now.key), left - 8, gate - 4, {
-              size: 11,
+              size: 12,
               align: 'right',
               colour: colour.ink2,
             });

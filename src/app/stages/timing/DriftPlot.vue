@@ -176,7 +176,7 @@ svg {
 
 .label {
   fill: var(--ink-2);
-  font-size: 11px;
+  font-size: 12px;
   font-variant-numeric: tabular-nums;
 }
 

@@ -106,6 +106,6 @@ svg {
 
 .bar {
   fill: var(--ink-2);
-  font-size: 11px;
+  font-size: 12px;
 }
 </style>
