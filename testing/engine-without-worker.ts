@@ -14,14 +14,17 @@ type Asking = Record<
 
 let calls = 0;
 /** The real engine without a worker: what crosses is cloned, so that nothing watched gets through. */
-const call = (name: string, request: unknown) => ({
-  result: (async () => {
+const call = (name: string, request: unknown) => {
+  let giveUp: (value: null) => void = () => {};
+  const givenUp = new Promise<null>((resolve) => (giveUp = resolve));
+  const answer = (async () => {
     const ask = (realEngine as never as Asking)[name]!;
-    const answer = await ask({ id: ++calls }, structuredClone(request), () => {});
-    return answer.is === 'done' ? answer.value : null;
-  })(),
-  cancel: () => {},
-});
+    const reply = await ask({ id: ++calls }, structuredClone(request), () => {});
+    return reply.is === 'done' ? reply.value : null;
+  })();
+  // As the client has it: given up, a call has no answer whatever still goes on.
+  return { result: Promise.race([answer, givenUp]), cancel: () => giveUp(null) };
+};
 
 /** What the application's engine module gives, for a test to put in its place. */
 export function engineModule() {

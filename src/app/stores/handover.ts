@@ -101,7 +101,7 @@ export const useHandover = defineStore('handover', () => {
         pack: reply.pack.slice().buffer,
         packName,
       });
-      await job.countHandover();
+      if (job.record?.id === record.id) await job.countHandover(target.id, number);
     } catch (error) {
       problem.value = storageProblem(error);
     }

@@ -45,6 +45,38 @@ describe('handing over', () => {
     expect(useJob().plan!.handovers).toBe(2);
   });
 
+  it('a change of the plan meanwhile takes nothing away from it', async () => {
+    await openJob('demo-salt-bell-round', 'bell-loft');
+    const handover = useHandover();
+    const handing = handover.handOver({ anyway: true });
+    useJob().addSteps('up', [{ step: 'transpose', params: { semitones: 1 }, scope: {}, on: true }]);
+    await Promise.all([handing, atRest()]);
+    expect(handover.rows.map((r) => r.number)).toEqual([1]);
+    // What was handed over is the state that it was asked of.
+    expect(JSON.stringify(handover.rows[0]!.receipt)).not.toContain('up 1 semitone');
+    expect(useJob().plan!.now.steps).toHaveLength(1);
+  });
+
+  it('is counted for the target and the job that it is of', async () => {
+    await openJob('demo-salt-bell-round', 'bell-loft');
+    const handover = useHandover();
+    const handing = handover.handOver({ anyway: true });
+    await useJob().chooseTarget(builtIn('parlour-keyboard'));
+    await handing;
+    await atRest();
+    const plans = () =>
+      Object.fromEntries(useJob().record!.plans.map((p) => [p.targetId, p.handovers]));
+    expect(plans()).toEqual({ 'bell-loft': 1, 'parlour-keyboard': 0 });
+    // Left while it is written: the job that is open now knows nothing of it.
+    const second = handover.handOver({ anyway: true });
+    await openJob('demo-horns-at-dusk', 'fog-pier');
+    await second;
+    expect(useJob().plan!.handovers).toBe(0);
+    await handover.load();
+    expect(handover.rows).toEqual([]);
+    expect(await db.handovers.where('jobId').equals('demo-horns-at-dusk').count()).toBe(0);
+  });
+
   it('keeps the pack that was saved, file by file', async () => {
     await openJob('demo-salt-bell-round', 'bell-loft');
     const handover = useHandover();

@@ -121,7 +121,8 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     );
     if (!reply || reply.applied.length === 0) return;
     // The plan may have changed while it was worked out: then it is another plan's mends.
-    if (asked.plan.steps !== doc.plan.value?.now.steps) return;
+    if (asked.plan.steps !== doc.plan.value?.now.steps)
+      return say('The plan was changed meanwhile: nothing was mended.');
     const n = reply.applied.length;
     const { stops, cautions } = reply.remaining;
     addSteps(

@@ -127,14 +127,12 @@ export function makeDocument() {
     await save({ ...withPlan(job, plan), changedAt: Date.now() });
   }
 
-  async function countHandover(): Promise<number> {
-    const now = plan.value!;
-    const number = now.handovers + 1;
-    await save({
-      ...withPlan(record.value!, { ...now, handovers: number }),
-      changedAt: Date.now(),
-    });
-    return number;
+  /** One more for a target of the open job, whichever target is looked at by now. */
+  async function countHandover(targetId: string, number: number): Promise<void> {
+    const job = record.value;
+    const of = job?.plans.find((p) => p.targetId === targetId);
+    if (job && of)
+      await save({ ...withPlan(job, { ...of, handovers: number }), changedAt: Date.now() });
   }
 
   /** The sound that is delivered beside the score; null takes it away. */

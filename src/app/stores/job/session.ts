@@ -74,7 +74,10 @@ export function makeSession(doc: JobDocument) {
   /** What was heard in the recording, by what its bytes are. */
   let heard: { readonly sha256: string; readonly heard: Heard } | null = null;
   const columns = new Map<number, NoteView>();
-  let running: RunningCall<unknown> | null = null;
+  /** What the screen waits for; each is let go when it is left. */
+  const going = new Set<RunningCall<unknown>>();
+  /** The plan being run: the next run takes its place. Nothing else does. */
+  let viewing: RunningCall<unknown> | null = null;
   /** What mends would do, being worked out on the side. */
   let trying: RunningCall<unknown> | null = null;
   let round = 0;
@@ -130,7 +133,7 @@ export function makeSession(doc: JobDocument) {
 
   /** Shows what goes on where it takes longer than 300 ms, with a way to give up. */
   async function working<T>(says: string, call: RunningCall<T>): Promise<T | null> {
-    running = call;
+    going.add(call);
     const shownAs: Busy = { says, done: 0, total: 1, cancel: call.cancel };
     const timer = setTimeout(() => (busy.value = shownAs), 300);
     try {
@@ -140,10 +143,8 @@ export function makeSession(doc: JobDocument) {
       return null;
     } finally {
       clearTimeout(timer);
-      if (running === call) {
-        running = null;
-        busy.value = null;
-      }
+      going.delete(call);
+      if (busy.value?.cancel === call.cancel) busy.value = null;
     }
   }
 
@@ -196,9 +197,11 @@ export function makeSession(doc: JobDocument) {
     if (!asked || sources.value.size < asked.sources.length) return;
     const mine = ++round;
     const state = doc.plan.value!.now;
-    running?.cancel();
+    viewing?.cancel();
     trying?.cancel();
-    const view = await working('Holding it against the rules', engine().ask('run', asked, report));
+    const call = engine().ask('run', asked, report);
+    viewing = call;
+    const view = await working('Holding it against the rules', call);
     if (!view || mine !== round) return;
     // Of the same plan mends stay what they were until they are worked out anew.
     trials.value = shownState === state ? stillTrue(view.findings) : {};
@@ -284,7 +287,7 @@ export function makeSession(doc: JobDocument) {
   /** Lets go of everything that was worked out. */
   function dispose() {
     round++;
-    running?.cancel();
+    for (const call of going) call.cancel();
     trying?.cancel();
     for (const { sha256 } of sources.value.values()) void engine().plain.forget(sha256);
     sources.value = new Map();
