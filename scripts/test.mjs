@@ -69,6 +69,7 @@ function chromium() {
 }
 
 await sideBySide([
+  ['build', process.execPath, ['scripts/setup.mjs']],
   ['types of app and tests', bin('vue-tsc'), ['-p', 'tsconfig/app.json']],
   ['lint', bin('eslint'), ['.']],
   ['types of core and node', bin('tsc'), ['-p', 'tsconfig/node.json']],
