@@ -394,7 +394,7 @@ describe('holes of a strip', () => {
       metadata({ title: 'Tide\u0001\u0000\ufffe\ud800 end' }),
     ]);
     expect(text('-strip.svg')).toMatch(/<title>Tide[ \ufffd]* end<\/title>/);
-     
+
     expect(text('-strip.svg')).not.toMatch(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/);
   });
 });

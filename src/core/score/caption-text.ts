@@ -1,5 +1,5 @@
 /** C0 and DEL: no board shows them, and some end a line. */
- 
+
 const CONTROLS = /[\u0000-\u001f\u007f]+/g;
 
 /**

@@ -10,7 +10,7 @@ export const midiName = (name: string): string =>
 
 const LONGEST_NAME = 120;
 /** What some file system does not take in a name; a half of a letter is none. */
- 
+
 const NOT_IN_NAMES = /[\u0000-\u001f/\\:*?"<>|]|\p{Surrogate}/gu;
 
 /** Whether it is the name of a file and nothing more: no folder, no letter that is not taken. */

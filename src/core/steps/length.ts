@@ -1,8 +1,10 @@
 import * as z from 'zod';
 import { deliveredEnd } from '../reading/ends';
-import { endTickOf } from '../score/score';
+import type { Piece } from '../score/piece';
+import { endTickOf, isIn } from '../score/score';
 import { LATEST_TICK } from '../smf/file';
 import { count } from '../target/words';
+import { sayClock } from '../time/meter-map';
 import { eventsWhere, notesUntil } from './cut';
 import { changeParts, defineStep, done, withScore } from './define-step';
 
@@ -11,27 +13,43 @@ export const setLength = defineStep({
   reach: 'piece',
   title: 'Set the length',
   summary:
-    'Ends every track at one place: a bar line, a tick, or the common end. Cuts what lies beyond.',
+    'Ends every track at one place: a bar line, a moment, a tick, the end of the tracks as they are, or the common end. Cuts what lies beyond.',
   params: z.strictObject({
     bars: z.number().min(0.25).max(100_000).optional().describe('Length in bars'),
-    toTick: z.int().min(1).max(LATEST_TICK).optional().describe('Ticks'),
+    toMs: z.number().min(0.001).max(86_400_000).optional().describe('Length in milliseconds'),
+    toTick: z
+      .int()
+      .min(1)
+      .max(LATEST_TICK)
+      .optional()
+      .describe('Ticks of the piece as it is there'),
+    tracksEnd: z
+      .boolean()
+      .optional()
+      .describe('Where the last track that plays ends, whatever rings past it'),
   }),
   describe: (p) =>
     p.bars !== undefined
       ? `end after ${count(p.bars, 'bar')}`
-      : p.toTick !== undefined
-        ? `end at tick ${p.toTick}`
-        : 'end all tracks at the common end',
+      : p.toMs !== undefined
+        ? `end after ${sayClock(p.toMs)}`
+        : p.toTick !== undefined
+          ? `end at tick ${p.toTick}`
+          : p.tracksEnd
+            ? 'end where the tracks end'
+            : 'end all tracks at the common end',
   apply(input) {
     const { piece, params, maps } = input;
     const { score } = piece;
-    let end = params.toTick ?? deliveredEnd(piece);
+    let end = params.toTick ?? (params.tracksEnd ? lastTrackEnd(piece) : deliveredEnd(piece));
+    if (params.toMs !== undefined) end = Math.max(1, maps.clock.tickAt(params.toMs));
     if (params.bars !== undefined) {
       const whole = Math.floor(params.bars);
       const from = maps.bars.barStart(whole);
       const next = maps.bars.barStart(whole + 1);
       end = from + Math.round((next - from) * (params.bars - whole));
     }
+    if (end < 1) return { refused: 'The tracks have no length: say one.' };
     if (end > LATEST_TICK)
       return { refused: 'The end would pass the latest tick that a file can hold.' };
     let dropped = 0;
@@ -101,3 +119,9 @@ export const setLength = defineStep({
     );
   },
 });
+
+/** Where the last of the tracks ends whose parts go out. */
+const lastTrackEnd = ({ score }: Piece): number =>
+  score.parts
+    .filter((p) => isIn(p) && p.notes.count > 0)
+    .reduce((end, p) => Math.max(end, score.tracks[p.track]?.endTick ?? 0), 0);

@@ -77,18 +77,32 @@ export const stateSeam = defineStep({
   reach: 'parts',
   title: 'Say again at the seam',
   summary: 'Writes at the beginning of the loop what is in force there, where the end differs.',
-  params: z.strictObject({ fromTick: z.int().min(0).describe('Where the loop begins, in ticks') }),
-  describe: (p) => `say level, program and bend again at tick ${p.fromTick}`,
+  params: z.strictObject({
+    marker: z
+      .string()
+      .min(1)
+      .max(60)
+      .optional()
+      .describe('The marker where the loop begins; else it begins at the start'),
+    fromTick: z.int().min(0).optional().describe('Ticks of the piece as it is there'),
+  }),
+  describe: (p) =>
+    `say level, program and bend again ${p.marker !== undefined ? `at the marker ${p.marker}` : p.fromTick ? `at tick ${p.fromTick}` : 'at the start'}`,
   apply(input) {
     const { params, piece } = input;
     const end = deliveredEnd(piece);
+    const { markers } = piece.score.conductor;
+    const marker = markers.find((m) => m.text === params.marker);
+    if (params.marker !== undefined && !marker)
+      return { refused: `There is no marker ${params.marker}.` };
+    const from = marker?.tick ?? params.fromTick ?? 0;
     let events = 0;
     const next = changeParts(input, (part) => {
-      const differs = seamOf(part.events, params.fromTick, end);
+      const differs = seamOf(part.events, from, end);
       if (differs.length === 0) return part;
       const extra = newEvents(differs.length);
       differs.forEach(({ slot, first }, i) => {
-        extra.tick[i] = params.fromTick;
+        extra.tick[i] = from;
         extra.kind[i] = slot >= 0xe000 ? 0xe0 : slot >= 0xc000 ? 0xc0 : 0xb0;
         extra.data1[i] = slot >= 0xe000 ? first % 128 : slot >= 0xc000 ? first : slot - 0xb000;
         extra.data2[i] = slot >= 0xe000 ? first >> 7 : slot >= 0xc000 ? 0 : first;

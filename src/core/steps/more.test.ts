@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { builtIn, conductor, rows, song, Track } from '../../../testing/score-builder';
 import { testStep } from '../../../testing/step-tester';
-import { META_LYRIC } from '../../../demo/song';
+import { META_LYRIC, META_TEXT } from '../../../demo/song';
 import type { Rendition } from '../score/piece';
 import { runPlan } from '../plan/run';
 import { isWholeBpm } from '../time/tempos';
@@ -314,6 +314,28 @@ testStep('set-length', [
     params: {},
     expect: (r) => expect(r.pieces[0]!.score.tracks.map((t) => t.endTick)).toEqual([960, 960, 960]),
   },
+  {
+    name: 'at a moment, by the clock',
+    source: piece(at([0, 480, 60], [960, 9, 61]), 4 * BAR),
+    params: { toMs: 2500 },
+    expect: (r) => expect(r.pieces[0]!.score.tracks.map((t) => t.endTick)).toEqual([2400, 2400]),
+  },
+  {
+    name: 'where the last track that plays ends, whatever rings past it',
+    source: song([
+      conductor(),
+      at([0, 480, 60]).meta(700, META_TEXT, new Uint8Array(1)),
+      new Track('B').hang(2, 0, 60, 9),
+    ]),
+    params: { tracksEnd: true },
+    expect: (r) => expect(r.pieces[0]!.score.tracks.map((t) => t.endTick)).toEqual([700, 700, 700]),
+  },
+  {
+    name: 'tracks without a length',
+    source: song([new Track('Dot').note(1, 0, 0, 60, 90)]),
+    params: { tracksEnd: true },
+    refused: /have no length/,
+  },
 ]);
 testStep('loop', [
   {
@@ -361,9 +383,37 @@ testStep('state-seam', [
   {
     name: 'says the level again',
     source: piece(at([0, 9, 60]).event(480, 0xb0, 1, 7, 20), BAR),
-    params: { fromTick: 0 },
+    params: {},
     effect: { events: 1 },
     expect: (r) => expect([...r.pieces[0]!.score.parts[0]!.events.data2]).toEqual([100, 20]),
+  },
+  {
+    name: 'at the marker where the loop begins, wherever that has gone',
+    source: song(
+      [
+        conductor().marker(BAR, 'ROUND'),
+        at([0, 9, 60])
+          .event(0, 0xb0, 1, 7, 50)
+          .event(BAR + 480, 0xb0, 1, 7, 20),
+      ],
+      { endTick: 2 * BAR },
+    ),
+    params: { marker: 'ROUND' },
+    effect: { events: 1 },
+    expect: (r) => {
+      const { tick, data2 } = r.pieces[0]!.score.parts[0]!.events;
+      expect([...tick].map((t, i) => [t, data2[i]])).toEqual([
+        [0, 50],
+        [BAR, 50],
+        [BAR + 480, 20],
+      ]);
+    },
+  },
+  {
+    name: 'a marker that is not there',
+    source: piece(at([0, 9, 60]).event(480, 0xb0, 1, 7, 20), BAR),
+    params: { marker: 'ROUND' },
+    refused: /no marker ROUND/,
   },
 ]);
 
@@ -548,6 +598,24 @@ testStep('gather-set-up', [
     params: { beforeTick: 960 },
     effect: { events: 1 },
     expect: (r) => expect([...r.pieces[0]!.score.parts[0]!.events.tick]).toEqual([0, BAR]),
+  },
+  {
+    name: 'before so many bars or milliseconds, whichever is later',
+    source: piece(
+      at([2 * BAR, 9, 60])
+        .event(BAR + 5, 0xb0, 1, 7, 20)
+        .event(9, 0xb0, 1, 10, 3),
+    ),
+    params: { beforeBars: 1, beforeMs: 3000 },
+    effect: { events: 2 },
+    expect: (r) => expect([...r.pieces[0]!.score.parts[0]!.events.tick]).toEqual([0, 0]),
+  },
+  {
+    name: 'before the first note, where nothing is said',
+    source: piece(at([BAR, 9, 60]).event(BAR - 1, 0xb0, 1, 7, 20)),
+    params: {},
+    effect: { events: 1 },
+    expect: (r) => expect([...r.pieces[0]!.score.parts[0]!.events.tick]).toEqual([0]),
   },
 ]);
 testStep('place-marker', [

@@ -1,5 +1,9 @@
 import * as z from 'zod';
 import { joinEvents, newEvents, pickEvents } from '../score/columns';
+import { type Maps } from '../score/inventory';
+import type { Piece } from '../score/piece';
+import { firstTickOf } from '../score/score';
+import { count, plain } from '../target/words';
 import { changeParts, defineStep, done } from './define-step';
 import { seeded } from './seeded';
 
@@ -102,16 +106,31 @@ export const gatherSetUp = defineStep({
   reach: 'parts',
   title: 'Set-up at the start',
   summary: 'Moves controllers, programs and bends that stand before a place to the very start.',
-  params: z.strictObject({ beforeTick: z.int().min(1).describe('Ticks') }),
-  describe: (p) => `set-up before tick ${p.beforeTick} to the start`,
+  params: z.strictObject({
+    beforeBars: z.int().min(1).max(1000).optional().describe('What stands before so many bars'),
+    beforeMs: z
+      .number()
+      .min(0)
+      .max(3_600_000)
+      .optional()
+      .describe('What stands before so many milliseconds'),
+    beforeTick: z.int().min(1).optional().describe('Ticks of the piece as it is there'),
+  }),
+  describe: (p) => {
+    const said = [
+      p.beforeBars === undefined ? '' : count(p.beforeBars, 'bar'),
+      p.beforeMs === undefined ? '' : `${plain(p.beforeMs)} ms`,
+      p.beforeTick === undefined ? '' : `tick ${p.beforeTick}`,
+    ].filter(Boolean);
+    return `set-up before ${said.join(' or ') || 'the first note'} to the start`;
+  },
   apply(input) {
     let moved = 0;
+    const before = placeBefore(input.params, input.piece, input.maps);
     const piece = changeParts(input, (part) => {
       const { events } = part;
       let early = 0;
-      const tick = events.tick.map((t) =>
-        t > 0 && t < input.params.beforeTick ? (early++, 0) : t,
-      );
+      const tick = events.tick.map((t) => (t > 0 && t < before ? (early++, 0) : t));
       if (early === 0) return part;
       moved += early;
       return { ...part, events: { ...events, tick, order: new Uint32Array(events.count) } };
@@ -119,6 +138,20 @@ export const gatherSetUp = defineStep({
     return done(piece, { events: moved, eventWords: 'events moved to the start' });
   },
 });
+
+/** The later of the places that were said; the first note where none was. */
+function placeBefore(
+  { beforeBars, beforeMs, beforeTick }: z.infer<typeof gatherSetUp.params>,
+  { score }: Piece,
+  { bars, clock }: Maps,
+): number {
+  const places = [
+    ...(beforeBars === undefined ? [] : [bars.barStart(beforeBars)]),
+    ...(beforeMs === undefined ? [] : [clock.tickAt(beforeMs)]),
+    ...(beforeTick === undefined ? [] : [beforeTick]),
+  ];
+  return places.length > 0 ? places.reduce((a, b) => Math.max(a, b)) : (firstTickOf(score) ?? 0);
+}
 
 export const velocity = defineStep({
   id: 'velocity',

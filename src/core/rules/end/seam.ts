@@ -69,6 +69,7 @@ export const seam = defineRule({
           mend('Give them the usual length', pairStuck, { until: 'median' }),
         ],
       });
+    const again = block.loopMarker === undefined ? {} : { marker: block.loopMarker };
     for (const part of heard()) {
       if (part.notes.count === 0) continue;
       const differs = seamOf(part.events, from, end);
@@ -86,9 +87,7 @@ export const seam = defineRule({
         },
         measured: { value: differs.length, unit: 'values' },
         mends: [
-          ...(once
-            ? []
-            : [mend('Say it again where the loop begins', stateSeam, { fromTick: from }, [part])]),
+          ...(once ? [] : [mend('Say it again where the loop begins', stateSeam, again, [part])]),
           ...(controllers.length === differs.length
             ? [
                 {
@@ -99,7 +98,7 @@ export const seam = defineRule({
                 },
               ]
             : once
-              ? [mend('Say it again where the loop begins', stateSeam, { fromTick: from }, [part])]
+              ? [mend('Say it again where the loop begins', stateSeam, again, [part])]
               : []),
         ],
       });

@@ -2,6 +2,7 @@ import { count, plain } from '../../target/words';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { frameRateOf } from '../../reading/frames';
+import { roundMs } from '../../score/inventory';
 import { setLength } from '../../steps/length';
 import { soundEnd } from '../../steps/companion';
 import { soundGoesOut } from '../../target/sound';
@@ -39,7 +40,7 @@ export const soundLength = defineRule({
     const ms = clock.msAt(deliveredEnd(piece));
     const off = ms - recordingMs;
     if (Math.abs(off) <= within + 1e-6) return;
-    const toTick = clock.tickAt(recordingMs);
+    const toMs = roundMs(recordingMs);
     report({
       code: 'sound-length',
       spans: [spanAt(Math.max(0, deliveredEnd(piece) - 1))],
@@ -53,10 +54,10 @@ export const soundLength = defineRule({
       },
       measured: { value: Math.round(off * 1000) / 1000, unit: 'ms' },
       allowed: soundWithinMs === undefined ? { soundWithinFrames } : { soundWithinMs },
-      ...(toTick > 0
+      ...(clock.tickAt(recordingMs) > 0
         ? {
             mends: [
-              mend('End it with the sound', setLength, { toTick }),
+              mend('End it with the sound', setLength, { toMs }),
               ...(soundName !== null && soundGoesOut(target)
                 ? [mend('End the sound with it', soundEnd, { ms: Math.round(ms * 1000) / 1000 })]
                 : []),

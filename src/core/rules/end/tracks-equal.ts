@@ -62,7 +62,7 @@ export const tracksEqual = defineRule({
       data: { countText: places.count === 1 ? 'One note sounds' : `${places.count} notes sound` },
       measured: { value: places.count, unit: 'notes' },
       allowed: { nothingPast: true },
-      mends: end > 0 ? [mend('Cut them at the end', setLength, { toTick: end })] : [],
+      mends: end > 0 ? [mend('Cut them at the end', setLength, { tracksEnd: true })] : [],
       ...(end > 0 ? {} : { noMend: 'The track has no length: set one first.' }),
     });
   },

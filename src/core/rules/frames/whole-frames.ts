@@ -1,6 +1,7 @@
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { frameRateOf } from '../../reading/frames';
+import { roundMs } from '../../score/inventory';
 import { plain } from '../../target/words';
 import { setLength } from '../../steps/length';
 
@@ -74,14 +75,14 @@ export const wholeFrames = defineRule({
     // Half a tick is as near as a file can end.
     const tickMs = clock.msAt(end) - clock.msAt(Math.max(0, end - 1));
     if (Math.abs(drift) <= tickMs / 2 + 1e-6) return;
-    const toTick = clock.tickAt((Math.ceil(frames) * 1000) / rate);
+    const toMs = roundMs((Math.ceil(frames) * 1000) / rate);
     report({
       code: 'frames-drift',
       spans: [spanAt(Math.max(0, end - 1))],
       data: { frames: plain(frames), drift: plain(Math.abs(drift)) },
       measured: { value: Math.round(frames * 1000) / 1000, unit: 'frames' },
       allowed: { wholeFrames: true },
-      mends: [mend(`Fill it up to ${Math.ceil(frames)} frames`, setLength, { toTick })],
+      mends: [mend(`Fill it up to ${Math.ceil(frames)} frames`, setLength, { toMs })],
     });
   },
 });

@@ -5,6 +5,7 @@ import type { Piece } from '../../score/piece';
 import { rowFit, type RowFit } from '../../reading/row-fit';
 import { toRowRate } from '../../steps/row-rate';
 import { offRows, rowAt, rowRateOf } from '../../reading/rows';
+import { roundMs } from '../../score/inventory';
 import { setLength } from '../../steps/length';
 
 /** One rate is chosen for the whole song, at a speed that suits it, and every note moved to its rows. */
@@ -136,7 +137,9 @@ export const rows = defineRule({
       allowed: { mostRows: block.mostRows },
       mends: [
         ...slower.slice(-1).map((r) => toRows(r)),
-        mend('Cut it at the last row', setLength, { toTick: until }),
+        mend('Cut it at the last row', setLength, {
+          toMs: roundMs((block.mostRows * 1000) / rate),
+        }),
       ],
     });
   },

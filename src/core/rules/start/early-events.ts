@@ -28,6 +28,10 @@ export const earlyEvents = defineRule({
     const first = firstTickOf(piece.score);
     // Where the rest is still owed, the music itself stands there: that comes first.
     if (first === null || first < until) return;
+    const before = {
+      ...(leadInBars > 0 ? { beforeBars: leadInBars } : {}),
+      ...(leadInMs > 0 ? { beforeMs: leadInMs } : {}),
+    };
     for (const part of heard()) {
       const ticks = [...part.events.tick].filter((t) => t > 0 && t < until);
       if (ticks.length === 0) continue;
@@ -43,7 +47,7 @@ export const earlyEvents = defineRule({
         },
         measured: { value: ticks[0]!, unit: 'ticks' },
         allowed: { beforeTick: until },
-        mends: [mend('Set them at the very start', gatherSetUp, { beforeTick: until }, [part])],
+        mends: [mend('Set them at the very start', gatherSetUp, before, [part])],
       });
     }
   },
