@@ -293,18 +293,20 @@ function paintHead(input: PaintInput) {
       before !== null &&
       (before.numerator !== meter.numerator || before.denominator !== meter.denominator);
     const x = xOf(layout, row, start) + 2;
-    const fits = x >= free;
+    const number = String(bar + 1);
+    const fits = x >= free && x + c.measureText(number).width <= layout.width;
     if ((n % every === 0 || changed) && fits) {
       c.fillStyle = colour.ink2;
-      c.fillText(String(bar + 1), x, numbersAt);
-      free = x + c.measureText(String(bar + 1)).width + 3;
+      c.fillText(number, x, numbersAt);
+      free = x + c.measureText(number).width + 3;
     }
     if (changed || bar === 0) {
       const text = `${meter.numerator}/${meter.denominator}`;
-      const shift = c.measureText(String(bar + 1)).width + 6;
+      const shift = c.measureText(number).width + 6;
       c.fillStyle = colour.ink;
       c.font = `600 11px ${SANS}`;
-      if (fits && (barPx > shift + 20 || changed)) {
+      const room = layout.width - x - shift;
+      if (fits && (barPx > shift + 20 || changed) && c.measureText(text).width <= room) {
         c.fillText(text, x + shift, numbersAt);
         free = x + shift + c.measureText(text).width + 5;
       }

@@ -124,11 +124,14 @@ export const withPlan = (job: JobRecord, plan: TargetPlan): JobRecord => ({
 
 /** How many states can be gone back to. */
 const MOST_PAST = 200;
+const LONGEST_DID = 2000;
 
 export const pushState = (plan: TargetPlan, now: PlanState): TargetPlan => ({
   ...plan,
   past: [...plan.past, plan.now].slice(-MOST_PAST),
-  now,
+  // As long as a file of the job may hold it.
+  now:
+    now.did.length > LONGEST_DID ? { ...now, did: `${now.did.slice(0, LONGEST_DID - 1)}…` } : now,
   future: [],
 });
 

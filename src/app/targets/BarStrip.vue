@@ -84,7 +84,7 @@ const W = 34;
 
 .number {
   fill: var(--ink-2);
-  font: 10px var(--sans);
+  font: 11px var(--sans);
 }
 
 .end {
@@ -95,7 +95,7 @@ const W = 34;
 
 .label {
   fill: var(--quill);
-  font: 600 11px var(--sans);
+  font: 600 12px var(--sans);
   text-anchor: middle;
 }
 </style>

@@ -45,7 +45,8 @@ const title = (key: number) => {
 <template>
   <svg
     class="keys"
-    :viewBox="`0 0 ${keys.width * 10} ${HEIGHT + 14}`"
+    :class="{ wide: keys.width > 45 }"
+    :viewBox="`0 0 ${keys.width * 10} ${HEIGHT + (keys.width > 45 ? 20 : 15)}`"
     :style="{ maxWidth: `${keys.width * 12}px` }"
     role="img"
     :aria-label="label"
@@ -80,7 +81,13 @@ const title = (key: number) => {
         :class="k.black ? 'dot-on-black' : 'dot'"
       />
     </g>
-    <text v-for="k in octaves" :key="k.key" :x="k.x * 10 + 1" :y="HEIGHT + 11" class="octave">
+    <text
+      v-for="k in octaves"
+      :key="k.key"
+      :x="k.x * 10 + 1"
+      :y="HEIGHT + (keys.width > 45 ? 17 : 12)"
+      class="octave"
+    >
       {{ noteName(k.key) }}
     </text>
   </svg>
@@ -129,6 +136,11 @@ const title = (key: number) => {
 
 .octave {
   fill: var(--ink-2);
-  font: 8.5px var(--sans);
+  font: 11px var(--sans);
+}
+
+/* More keys than there is room for are drawn smaller, and their names are not. */
+.wide .octave {
+  font-size: 17px;
 }
 </style>

@@ -28,7 +28,7 @@ const ticks = [20, 30, 40, 60, 80, 120, 180, 240, 400];
     <circle v-for="bpm in only ?? []" :key="bpm" :cx="scale(bpm)" cy="14" r="4" class="band" />
     <g v-for="t in ticks" :key="t">
       <line :x1="scale(t)" :x2="scale(t)" y1="19" y2="23" class="axis" />
-      <text :x="scale(t)" y="34">{{ plain(t) }}</text>
+      <text :x="scale(t)" y="35">{{ plain(t) }}</text>
     </g>
   </svg>
 </template>
@@ -50,7 +50,7 @@ const ticks = [20, 30, 40, 60, 80, 120, 180, 240, 400];
 
 text {
   fill: var(--ink-2);
-  font: 11px var(--sans);
+  font: 12px var(--sans);
   text-anchor: middle;
 }
 </style>

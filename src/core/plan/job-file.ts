@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { sayLater } from '../diagnostic/later-version';
 import { sayIssue } from '../diagnostic/say-issue';
 import { TargetSchema } from '../target/schema';
 import { LeftAsIsSchema, PlanSchema } from '../wire/plan-schema';
@@ -132,8 +133,12 @@ export function parseJob(text: string): ReadJobFile {
   try {
     data = JSON.parse(text);
   } catch (error) {
-    return { problem: `job.json is not JSON: ${(error as Error).message}` };
+    return {
+      problem: `The job.json in it is not whole (${(error as Error).message}). Take another copy of the file, or save the job again.`,
+    };
   }
+  const later = sayLater(data, 'schemaVersion', JOB_SCHEMA_VERSION);
+  if (later !== null) return { problem: later };
   const result = JobSchema.safeParse(data);
   if (!result.success) {
     const issue = result.error.issues[0]!;

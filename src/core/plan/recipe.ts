@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { sayLater } from '../diagnostic/later-version';
 import { sayIssue } from '../diagnostic/say-issue';
 import { findStep } from '../steps/index';
 import { upgradeSteps } from './job-file';
@@ -32,6 +33,8 @@ export function parseRecipe(text: string): RecipeResult {
   } catch (error) {
     return { problem: `This is not JSON: ${(error as Error).message}` };
   }
+  const later = sayLater(data, 'recipeVersion', 2);
+  if (later !== null) return { problem: later };
   const result = RecipeSchema.safeParse(data);
   if (!result.success) {
     const issue = result.error.issues[0]!;

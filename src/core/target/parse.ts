@@ -1,3 +1,4 @@
+import { sayLater } from '../diagnostic/later-version';
 import { keysAt as keysOf, problemsOf, type Problem } from '../diagnostic/say-problems';
 import { TargetSchema, type Target } from './schema';
 
@@ -13,6 +14,8 @@ export const LONGEST_TARGET = 1_000_000;
 
 /** Checks data against the schema; an unknown key is answered with the nearest known one. */
 export function parseTarget(data: unknown): TargetResult {
+  const later = sayLater(data, 'schemaVersion', 1);
+  if (later !== null) return { problems: [{ path: 'schemaVersion', says: later }] };
   const result = TargetSchema.safeParse(data);
   if (!result.success) return { problems: problemsOf(TargetSchema, result.error.issues) };
   const problems = contradictions(result.data);

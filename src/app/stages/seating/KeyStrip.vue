@@ -91,17 +91,21 @@ const missing = computed(() => {
   }
   return out;
 });
-const octaves = computed(() =>
-  Array.from({ length: 11 }, (_, i) => i * 12).filter(
-    (k) => k >= stretch.value.from && x.value(k) <= WIDTH - 14,
-  ),
-);
+const OCTAVE_ROOM = 28;
+/** Names of octaves; where they would lie on each other, of every second one. */
+const octaves = computed(() => {
+  const room = x.value(stretch.value.from + 12) - x.value(stretch.value.from);
+  const each = room < OCTAVE_ROOM ? 24 : 12;
+  return Array.from({ length: 11 }, (_, i) => i * 12).filter(
+    (k) => k % each === 0 && k >= stretch.value.from && x.value(k) <= WIDTH - 22,
+  );
+});
 </script>
 
 <template>
   <svg
     class="strip"
-    :viewBox="`0 0 ${WIDTH} ${HEIGHT + 11}`"
+    :viewBox="`0 0 ${WIDTH} ${HEIGHT + 15}`"
     role="img"
     :aria-label="label"
     :class="{ parted: border !== undefined }"
@@ -149,7 +153,7 @@ const octaves = computed(() =>
     />
     <g v-for="k in octaves" :key="k">
       <line class="foot" :x1="x(k)" :x2="x(k)" :y1="HEIGHT" :y2="HEIGHT + 3" />
-      <text :x="x(k) + 2" :y="HEIGHT + 10">{{ noteName(k) }}</text>
+      <text :x="x(k) + 2" :y="HEIGHT + 13">{{ noteName(k) }}</text>
     </g>
   </svg>
 </template>
@@ -210,6 +214,6 @@ const octaves = computed(() =>
 
 text {
   fill: var(--ink-2);
-  font: 9px var(--sans);
+  font: 13px var(--sans);
 }
 </style>

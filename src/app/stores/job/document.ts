@@ -14,6 +14,9 @@ import {
 import { heldJob } from './lock';
 
 /** The document: what is kept of the job that is open, and by whom it may be written. */
+/** As long as a file of the job may have it. */
+const LONGEST_TITLE = 300;
+
 export function makeDocument() {
   const record = shallowRef<JobRecord | null>(null);
   const saveProblem = ref<string | null>(null);
@@ -108,7 +111,8 @@ export function makeDocument() {
 
   async function rename(title: string) {
     const job = record.value;
-    if (job && title.trim()) await save({ ...job, title: title.trim(), changedAt: Date.now() });
+    const plain = title.trim().slice(0, LONGEST_TITLE);
+    if (job && plain !== '') await save({ ...job, title: plain, changedAt: Date.now() });
   }
 
   /** Turns to the plan for a target. One that the job has keeps the target as it was pinned. */
