@@ -11,7 +11,7 @@ vi.mock('./engine', async () =>
 );
 const mic = vi.hoisted(() => ({
   refuses: null as string | null,
-  samples: new Float32Array(0),
+  samples: new Float32Array(0) as Float32Array,
   closed: 0,
   heard: () => {},
 }));
