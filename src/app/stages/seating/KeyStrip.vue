@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { useElementSize } from '@vueuse/core';
 import { scaleLinear, scaleSqrt } from 'd3-scale';
-import { computed, ref, useId } from 'vue';
+import { computed, ref, useId, useTemplateRef } from 'vue';
 import { noteName } from '../../../core/target/words';
 
 /** A strip of keys with a bar for each that is used: ink where it fits, wax where it does not. */
@@ -17,8 +18,12 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ border: [key: number] }>();
 
-const WIDTH = 200;
-const HEIGHT = 34;
+const HEIGHT = 38;
+/** One unit a pixel, so that what is written is as large as everywhere. */
+const svg = useTemplateRef<SVGSVGElement>('svg');
+const { width } = useElementSize(svg);
+const WIDEST = 300;
+const wide = computed(() => Math.max(120, Math.min(WIDEST, Math.round(width.value) || 200)));
 const hatch = `hatch-${useId()}`;
 const there = (key: number) => props.allowed?.[key] ?? true;
 
@@ -34,7 +39,7 @@ const stretch = computed(() => {
   return { from: Math.max(0, low - more), to: Math.min(127, high + more) };
 });
 const x = computed(() =>
-  scaleLinear([stretch.value.from, stretch.value.to + 1], [0, WIDTH]).clamp(true),
+  scaleLinear([stretch.value.from, stretch.value.to + 1], [0, wide.value]).clamp(true),
 );
 const keyWidth = computed(() => x.value(stretch.value.from + 1));
 const tall = computed(() => {
@@ -45,14 +50,14 @@ const tall = computed(() => {
 /** Bars as one path a kind: a long list of strips stays light. */
 const paths = computed(() => {
   const out = { fits: '', off: '', coming: '', comingOff: '' };
-  const wide = Math.max(1.2, keyWidth.value * 0.8);
+  const bar = Math.max(1.2, keyWidth.value * 0.8);
   for (let key = stretch.value.from; key <= stretch.value.to; key++) {
     const [n, coming] = [props.counts[key]!, props.coming?.[key] ?? 0];
     if (n + coming === 0) continue;
     const left = x.value(key) + keyWidth.value * 0.1;
     const total = tall.value(n + coming);
     const own = tall.value(n);
-    const box = (from: number, h: number) => `M${left} ${HEIGHT - from}h${wide}v${h}h${-wide}z`;
+    const box = (from: number, h: number) => `M${left} ${HEIGHT - from}h${bar}v${h}h${-bar}z`;
     const fits = there(key);
     if (n > 0) out[fits ? 'fits' : 'off'] += box(own, own);
     if (coming > 0) out[fits ? 'coming' : 'comingOff'] += box(total, Math.max(0.6, total - own));
@@ -63,7 +68,7 @@ const paths = computed(() => {
 const tip = ref('');
 function point(event: MouseEvent) {
   const { left, width } = (event.currentTarget as SVGElement).getBoundingClientRect();
-  const key = Math.floor(x.value.invert(((event.clientX - left) / width) * WIDTH));
+  const key = Math.floor(x.value.invert(((event.clientX - left) / width) * wide.value));
   const n = (props.counts[key] ?? 0) + (props.coming?.[key] ?? 0);
   const own = props.names?.get(key);
   tip.value = `${noteName(key)} (${key})${own ? `, ${own}` : ''}: ${n}${there(key) ? '' : ', not there'}`;
@@ -71,14 +76,14 @@ function point(event: MouseEvent) {
 let dragging = false;
 function drag(event: PointerEvent) {
   if (props.border === undefined) return;
-  const svg = event.currentTarget as SVGElement;
+  const drawn = event.currentTarget as SVGElement;
   if (event.type === 'pointerdown') {
     dragging = true;
-    svg.setPointerCapture(event.pointerId);
+    drawn.setPointerCapture(event.pointerId);
   }
   if (!dragging) return;
-  const { left, width } = svg.getBoundingClientRect();
-  emit('border', Math.round(x.value.invert(((event.clientX - left) / width) * WIDTH)));
+  const { left, width } = drawn.getBoundingClientRect();
+  emit('border', Math.round(x.value.invert(((event.clientX - left) / width) * wide.value)));
 }
 /** Keys that are not there, in runs. */
 const missing = computed(() => {
@@ -97,15 +102,16 @@ const octaves = computed(() => {
   const room = x.value(stretch.value.from + 12) - x.value(stretch.value.from);
   const each = room < OCTAVE_ROOM ? 24 : 12;
   return Array.from({ length: 11 }, (_, i) => i * 12).filter(
-    (k) => k % each === 0 && k >= stretch.value.from && x.value(k) <= WIDTH - 22,
+    (k) => k % each === 0 && k >= stretch.value.from && x.value(k) <= wide.value - 22,
   );
 });
 </script>
 
 <template>
   <svg
+    ref="svg"
     class="strip"
-    :viewBox="`0 0 ${WIDTH} ${HEIGHT + 15}`"
+    :viewBox="`0 0 ${wide} ${HEIGHT + 15}`"
     role="img"
     :aria-label="label"
     :class="{ parted: border !== undefined }"
@@ -128,7 +134,7 @@ const octaves = computed(() => {
         <line x1="0" y1="0" x2="0" y2="4" class="line" />
       </pattern>
     </defs>
-    <rect class="page" x="0" y="0" :width="WIDTH" :height="HEIGHT" />
+    <rect class="page" x="0" y="0" :width="wide" :height="HEIGHT" />
     <rect
       v-for="m in missing"
       :key="m.from"
@@ -142,7 +148,7 @@ const octaves = computed(() => {
     <path class="off" :d="paths.off" />
     <path class="coming" :d="paths.coming" />
     <path class="coming off" :d="paths.comingOff" />
-    <line class="foot" x1="0" :x2="WIDTH" :y1="HEIGHT" :y2="HEIGHT" />
+    <line class="foot" x1="0" :x2="wide" :y1="HEIGHT" :y2="HEIGHT" />
     <line
       v-if="border !== undefined"
       class="border"
@@ -163,6 +169,7 @@ const octaves = computed(() => {
   display: block;
   width: 100%;
   max-width: 300px;
+  height: 53px;
 }
 
 .page {
@@ -214,6 +221,6 @@ const octaves = computed(() => {
 
 text {
   fill: var(--ink-2);
-  font: 13px var(--sans);
+  font: 12px var(--sans);
 }
 </style>
