@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { benchSong } from '../bench/songs';
-import { bytesOf, drop, note, openDemo, settled, stage, stops } from './desk';
+import { bytesOf, drop, isFor, note, openDemo, settled, stage, stops } from './desk';
 
 test('sound: starts at once, the place runs, speed and loop do what they say', async ({ page }) => {
   await openDemo(page, 'Turn of the tide');
@@ -109,6 +109,7 @@ test('long work shows how far it is and can be given up; nothing is changed', as
   await page.goto('/');
   await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 160_000, tracks: 16 }) }]);
   await settled(page);
+  await isFor(page, 'Lantern rail');
   const mend = page.locator('.docket').getByRole('button', { name: /^Mend what loses nothing/ });
   await stage(page, 'Proof').click();
   await expect(mend).toBeVisible({ timeout: 60_000 });
@@ -232,7 +233,9 @@ async function check(
   light: 'paper' | 'booth' = 'paper',
   within: readonly string[] = [],
 ) {
-  const axe = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'], preload: false });
+  const axe = new AxeBuilder({ page })
+    .setLegacyMode(true)
+    .options({ resultTypes: ['violations'], preload: false });
   for (const part of within) axe.include(part);
   // The other light has the same page in other colours.
   if (light === 'booth') axe.withRules(['color-contrast']);

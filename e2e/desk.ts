@@ -40,6 +40,13 @@ export async function settled(page: Page) {
   await expect(page.locator('.job[data-idle="true"]')).toBeVisible({ timeout: 60_000 });
 }
 
+/** Says in the docket what the open job is for. */
+export async function isFor(page: Page, target: string) {
+  await page.locator('.docket .target').click();
+  await page.locator('.n-base-select-option').getByText(target, { exact: true }).click();
+  await settled(page);
+}
+
 /** How often the screen was made anew from the plan. */
 export const revision = async (page: Page): Promise<number> =>
   Number(await page.locator('.job').getAttribute('data-revision'));

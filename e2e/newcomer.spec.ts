@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { parseMidi } from 'midi-file';
 import { smf, Track } from '../demo/song';
-import { bytesOf, drop, note, openDemo, settled, stage, stops, watchErrors } from './desk';
+import { bytesOf, drop, isFor, note, openDemo, settled, stage, stops, watchErrors } from './desk';
 
 test('the newcomer: open, see, mend, undo, leave as is, reload, hand over', async ({ page }) => {
   const errors = watchErrors(page);
@@ -124,6 +124,9 @@ test('a file of their own: dropped, seated, held against another target, handed 
   await expect(page.locator('.side')).toContainText('SMF 1, 480 PPQ');
   // The first question: every target is tried, and says what it would take.
   const question = page.getByRole('region', { name: 'What is it for?' });
+  // Before it is answered nothing is judged.
+  await expect(stops(page)).toHaveText('not judged yet');
+  await expect(page.getByRole('button', { name: /^Note \d+, / })).toHaveCount(0);
   await expect(question.getByText(/keeps every note|fits as it is/).first()).toBeVisible();
   await question.getByRole('button', { name: /^Bell loft striker/ }).click();
   await settled(page);
@@ -157,6 +160,7 @@ test('a newer export: the plan runs again and says what no longer fits', async (
   await page.goto('/');
   await drop(page, [own()]);
   await settled(page);
+  await isFor(page, 'Lantern rail');
   await stage(page, 'Seating').click();
   await page.locator('[data-seat]').getByRole('button', { name: 'Cue line' }).click();
   await page.getByRole('button', { name: 'Octave up' }).click();

@@ -64,7 +64,11 @@ async function take(files: File[]) {
     await useRecipes().take(files);
     return;
   }
-  const made = await shelf.dropFiles(scores.length > 0 ? scores : files);
+  if (scores.length === 0)
+    return void shelf.problems.push(
+      `${sounds[0]!.name}: A recording plays beside a score. Drop the MIDI file first and then the recording on it, or both together.`,
+    );
+  const made = await shelf.dropFiles(scores);
   const [only] = made;
   if (made.length !== 1) return;
   await router.push(`/job/${only}/intake`);
@@ -91,8 +95,9 @@ useEventListener(window, 'keydown', (event) => {
     <SpineBar @keys="showKeys = true" />
     <main class="main">
       <RouterView @files="take" />
+      <!-- On the desk of a job messages stand above the pulse. -->
+      <ProblemList v-if="route.name !== 'job'" />
     </main>
-    <ProblemList />
     <BusyBar v-if="busy" v-bind="busy" />
     <div v-if="over" class="over" aria-hidden="true">
       <p class="serif">Let go to bring it in</p>
@@ -110,6 +115,9 @@ useEventListener(window, 'keydown', (event) => {
 }
 
 .main {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
+  grid-template-columns: minmax(0, 1fr);
   min-width: 0;
   min-height: 0;
   height: 100vh;

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
+import { isUnsaid } from '../../core/target/unsaid';
 import { count } from '../../core/target/words';
 import { stageAfter, type Stage } from '../stages/stages';
 import { useHandover } from '../stores/handover';
@@ -23,7 +24,7 @@ const shelfTargets = useTargets();
 void shelfTargets.load();
 /** The targets that the job has a plan for, as it holds them; then the others of the shelf. */
 const targets = computed(() => {
-  const plans = job.record?.plans ?? [];
+  const plans = (job.record?.plans ?? []).filter((p) => !isUnsaid(p.target));
   const held = plans.map(({ target }) => ({
     label: shelfTargets.find(target.id) ? target.name : `${target.name} (no longer on the shelf)`,
     value: target.id,
@@ -81,7 +82,14 @@ async function choose(id: string) {
 }
 
 const asking = ref(false);
+const unsaid = computed(() => isUnsaid(job.target));
 const main = computed(() => {
+  if (unsaid.value && props.stage !== 'intake')
+    return {
+      label: 'Say what it is for',
+      does: () => router.push(`/job/${job.record!.id}/intake`),
+      off: false,
+    };
   if (props.stage === 'handover')
     return { label: 'Hand over', does: () => handover.handOver(), off: job.readOnly };
   if (props.stage === 'proof') {
@@ -106,11 +114,18 @@ const main = computed(() => {
   <div class="docket">
     <span class="source" :title="sourceNames">{{ sourceName }}</span>
     <span aria-hidden="true">→</span>
-    <TargetPicture v-if="job.target" class="device" :target="job.target" :width="62" :height="28" />
+    <TargetPicture
+      v-if="job.target && !unsaid"
+      class="device"
+      :target="job.target"
+      :width="62"
+      :height="28"
+    />
     <NSelect
       class="target"
       size="small"
-      :value="job.target?.id ?? null"
+      :value="unsaid ? null : (job.target?.id ?? null)"
+      placeholder="What is it for?"
       :options="targets"
       :disabled="job.readOnly"
       :consistent-menu-width="false"
@@ -135,7 +150,7 @@ const main = computed(() => {
     <span v-else-if="looking.trial" class="before"
       >with this mend: {{ count(looking.trial.changed, 'note') }} otherwise</span
     >
-    <TallyDots v-if="job.shown" class="tally" :tally="job.tally" />
+    <TallyDots v-if="job.shown" class="tally" :tally="job.tally" :unsaid="unsaid" />
     <NButton
       v-if="stage === 'proof' && job.tally.stops + job.tally.cautions > 0"
       :disabled="job.readOnly || !job.shown"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
+import { isUnsaid } from '../../core/target/unsaid';
 import { count } from '../../core/target/words';
 import { STAGES, type Stage } from '../stages/stages';
 import { useJob } from '../stores/job';
@@ -15,8 +16,9 @@ const knots = computed(() =>
     const stops = job.findings.filter(
       (f) => f.severity === 'stop' && f.reason === null && (!rules || rules.has(f.rule)),
     ).length;
-    const done =
-      stage === 'handover' ? (job.plan?.handovers ?? 0) > 0 : job.shown !== null && stops === 0;
+    // Nothing is in order before it is said what it is for.
+    const judged = job.shown !== null && !isUnsaid(job.target);
+    const done = stage === 'handover' ? (job.plan?.handovers ?? 0) > 0 : judged && stops === 0;
     const state =
       stage === 'handover'
         ? done

@@ -17,6 +17,7 @@ import { useHand } from '../stores/hand';
 import SheetView from '../sheet/SheetView.vue';
 import AboveEdge from './AboveEdge.vue';
 import SideEdge from './SideEdge.vue';
+import ProblemList from '../shelf/ProblemList.vue';
 import PulseBar from '../pulse/PulseBar.vue';
 
 /** What is opened by a key is loaded when it is. */
@@ -130,6 +131,7 @@ useJobKeys();
       <SideEdge v-model="side" class="edge" />
     </div>
     <div class="foot">
+      <ProblemList />
       <TryOutWheel v-if="wheel.open" />
       <PulseBar
         v-if="setUp >= 4"
@@ -148,7 +150,7 @@ useJobKeys();
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   grid-template-rows: 52px 42px auto minmax(0, 1fr) auto;
-  height: 100vh;
+  height: 100%;
 }
 
 .body {

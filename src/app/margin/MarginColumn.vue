@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NSelect } from 'naive-ui';
 import { computed, nextTick, ref, watch } from 'vue';
+import { isUnsaid } from '../../core/target/unsaid';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import TabRow from '../kit/TabRow.vue';
@@ -118,7 +119,12 @@ watch(
         @keydown.up.self.prevent="looking.walk(-1)"
       >
         <MarginNote v-for="finding in shown" :key="finding.key" :finding="finding" />
-        <p v-if="job.shown && job.findings.length === 0" class="serif clear">
+        <p v-if="isUnsaid(job.target)" class="serif clear">
+          Nothing is judged yet.
+          <RouterLink :to="`/job/${job.record?.id}/intake`">Say what it is for</RouterLink>, and
+          every place where that would refuse or misplay it is marked in the music.
+        </p>
+        <p v-else-if="job.shown && job.findings.length === 0" class="serif clear">
           Nothing to mend. {{ job.target?.name }} takes it as it stands; hand it over.
         </p>
         <p v-else-if="job.shown && shown.length === 0" class="serif clear">

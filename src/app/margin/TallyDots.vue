@@ -1,5 +1,9 @@
 <script setup lang="ts">
-defineProps<{ tally: { stops: number; cautions: number; remarks: number } }>();
+defineProps<{
+  tally: { stops: number; cautions: number; remarks: number };
+  /** It was not said what it is for: nothing is in order, and nothing is not. */
+  unsaid?: boolean;
+}>();
 const many = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
 </script>
 
@@ -10,7 +14,8 @@ const many = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
       many(tally.cautions, 'caution')
     }}</span>
     <span v-if="tally.remarks > 0" class="pill remark">{{ many(tally.remarks, 'remark') }}</span>
-    <span v-if="tally.stops + tally.cautions + tally.remarks === 0" class="pill order"
+    <span v-if="unsaid" class="pill remark">not judged yet</span>
+    <span v-else-if="tally.stops + tally.cautions + tally.remarks === 0" class="pill order"
       >in order</span
     >
   </span>

@@ -26,7 +26,7 @@ const CENTRES = [90, 350, 620, 870] as const;
 
 <template>
   <figure class="drawing">
-    <svg viewBox="0 0 960 190" role="img" aria-labelledby="desk-says">
+    <svg viewBox="0 0 1000 190" role="img" aria-labelledby="desk-says">
       <title id="desk-says">
         A file is dropped, seen against the target with what is amiss marked, mended, tried, and
         handed over.
@@ -94,7 +94,7 @@ const CENTRES = [90, 350, 620, 870] as const;
 svg {
   display: block;
   width: 100%;
-  max-width: 1040px;
+  max-width: 1080px;
   margin: 0 auto;
 }
 

@@ -5,6 +5,7 @@ import { watchDebounced } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { saveFile } from '../storage/save-file';
+import { isUnsaid } from '../../core/target/unsaid';
 import { activePlan, type JobRecord } from '../storage/job';
 import { engine, sideEngine } from '../stores/engine';
 import { usePictures } from '../stores/pictures';
@@ -154,15 +155,22 @@ async function save(job: JobRecord) {
             {{ job.sources[0]?.name }}
           </td>
           <td>
-            {{ activePlan(job).target.name }}
+            <span v-if="isUnsaid(activePlan(job).target)" class="soft">not said yet</span>
+            <template v-else>{{ activePlan(job).target.name }}</template>
             <span v-if="job.plans.length > 1" class="soft"
               >and {{ job.plans.length - 1 }} more</span
             >
           </td>
           <td>
-            <TallyDots v-if="tallyOf(job)" :tally="tallyOf(job)!" />
-            <span v-if="moreOf(job)" class="soft more-said">{{ moreOf(job) }}</span>
-            <span v-if="!tallyOf(job)" class="soft">not looked at yet</span>
+            <TallyDots
+              v-if="tallyOf(job) && !isUnsaid(activePlan(job).target)"
+              :tally="tallyOf(job)!"
+            />
+            <span v-if="moreOf(job) && !isUnsaid(activePlan(job).target)" class="soft more-said">{{
+              moreOf(job)
+            }}</span>
+            <span v-if="isUnsaid(activePlan(job).target)" class="soft">not judged yet</span>
+            <span v-else-if="!tallyOf(job)" class="soft">not looked at yet</span>
           </td>
           <td class="number">
             {{ job.plans.reduce((n, p) => n + p.handovers, 0) || '' }}

@@ -22,26 +22,22 @@ const shelf = useShelf();
 </template>
 
 <style scoped>
+/* It stands at the bottom and covers nothing: what is above it gives way. */
 .problems {
-  position: fixed;
-  right: 14px;
-  bottom: 78px;
-  z-index: 60;
   display: grid;
-  gap: 8px;
-  width: min(520px, 80vw);
-  max-height: 60vh;
+  gap: 1px;
+  max-height: 30vh;
   overflow: auto;
+  border-top: 1px solid var(--wax);
+  background: var(--line);
 }
 
 .problem {
   display: flex;
   gap: 8px;
   align-items: flex-start;
-  padding: 10px 10px 10px 14px;
-  border: 1px solid var(--wax);
-  border-left-width: 5px;
-  border-radius: 5px;
+  padding: 6px 14px 6px 11px;
+  border-left: 5px solid var(--wax);
   background: var(--page);
 }
 

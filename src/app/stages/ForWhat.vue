@@ -3,16 +3,19 @@ import { NButton } from 'naive-ui';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import type { Fit } from '../../core/plan/fit';
 import type { Target } from '../../core/target/schema';
+import { isUnsaid } from '../../core/target/unsaid';
 import { gladness, sayFit } from '../fit/say-fit';
 import TargetPicture from '../rehearsal/TargetPicture.vue';
 import { useByAndBy } from '../kit/use-by-and-by';
 import { sideEngine } from '../stores/engine';
 import { useJob } from '../stores/job';
+import { useSettings } from '../stores/settings';
 import { useTargets } from '../stores/targets';
 
 /** The first question to a file: what is it for; and which targets would take it, and how. */
 const job = useJob();
 const targets = useTargets();
+const settings = useSettings();
 /** A larger one is tried when it is asked for. */
 const MOST_NOTES = 20_000;
 const fits = shallowRef<ReadonlyMap<string, Fit>>(new Map());
@@ -23,10 +26,11 @@ let round = 0;
 const notes = computed(() => job.source?.inventory?.notes ?? null);
 const rows = computed(() => {
   const all = targets.all.map((target) => ({ target, fit: fits.value.get(target.id) ?? null }));
-  // The order changes once, when all are known.
-  if (running.value || fits.value.size === 0) return all;
+  // The order changes once, when all are known; what was chosen last time is offered first.
+  const last = ({ target }: (typeof all)[number]) => Number(target.id === settings.lastTarget);
+  if (running.value || fits.value.size === 0) return all.sort((a, b) => last(b) - last(a));
   const glad = (fit: Fit | null) => (fit ? gladness(fit) : -Infinity);
-  return all.sort((a, b) => glad(b.fit) - glad(a.fit));
+  return all.sort((a, b) => last(b) - last(a) || glad(b.fit) - glad(a.fit));
 });
 
 const setUp = useByAndBy(() => rows.value.length, 2);
@@ -64,14 +68,19 @@ watch(
   { immediate: true },
 );
 onBeforeUnmount(stop);
-const choose = (target: Target) => job.chooseTarget(target);
+function choose(target: Target) {
+  settings.lastTarget = target.id;
+  return job.chooseTarget(target);
+}
 </script>
 
 <template>
   <section class="for" aria-labelledby="for-title">
     <h3 id="for-title" class="serif">What is it for?</h3>
     <p class="soft">
-      Until that is said it is held against {{ job.target?.name }}. It can be changed at any time.
+      <template v-if="isUnsaid(job.target)">Nothing is judged before that is said.</template>
+      <template v-else>Until that is said it is held against {{ job.target?.name }}.</template>
+      It can be changed at any time.
     </p>
     <p v-if="running" class="soft" role="status">
       Tried on {{ done }} of {{ targets.all.length }}…
@@ -82,17 +91,17 @@ const choose = (target: Target) => job.chooseTarget(target);
     </p>
     <ul class="list">
       <li v-for="{ target, fit } in rows.slice(0, setUp)" :key="target.id">
-        <button
-          class="row"
-          type="button"
-          :disabled="job.readOnly"
-          :title="target.summary"
-          @click="choose(target)"
-        >
+        <button class="row" type="button" :disabled="job.readOnly" @click="choose(target)">
           <TargetPicture :target="target" :width="92" :height="40" />
           <span class="name">
             <strong>{{ target.name }}</strong>
-            <span class="soft">{{ fit ? sayFit(fit) : target.summary }}</span>
+            <span class="soft">{{ target.summary }}</span>
+            <span v-if="fit || target.id === settings.lastTarget" class="fit">{{
+              [
+                ...(target.id === settings.lastTarget ? ['as last time'] : []),
+                ...(fit ? [sayFit(fit)] : []),
+              ].join(', ')
+            }}</span>
           </span>
         </button>
       </li>
@@ -151,7 +160,13 @@ h3 {
   min-width: 0;
 }
 
-.name .soft {
+.name .soft,
+.fit {
+  font-size: 12px;
   line-height: 1.25;
+}
+
+.fit {
+  color: var(--moss-text);
 }
 </style>

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { isUnsaid } from '../../core/target/unsaid';
 import { count } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { useSeating } from '../stores/seating';
+import ForWhat from './ForWhat.vue';
 import CaptionList from './CaptionList.vue';
 import ChainLinks from './ChainLinks.vue';
 import PlacesCarving from './PlacesCarving.vue';
@@ -20,7 +22,8 @@ const hasSlots = computed(() => (job.target ? slotsOf(job.target, '').length > 0
 <template>
   <section class="panel" tabindex="0" aria-labelledby="seating-title">
     <h2 id="seating-title">Who sits where</h2>
-    <p class="serif">
+    <ForWhat v-if="isUnsaid(job.target) && !job.readOnly" />
+    <p v-else class="serif">
       <template v-if="job.target?.seating?.unseated === 'taken'">
         {{ job.target.name }} takes every part as it is. Leave out here what it should not get.
       </template>

@@ -1,6 +1,7 @@
 import type { JobSource } from '../../core/plan/job-file';
 import type { LeftAsIs, PlanStep } from '../../core/plan/plan';
 import type { SourceUse } from '../../core/sources/use';
+import { isUnsaid } from '../../core/target/unsaid';
 import type { Target } from '../../core/target/schema';
 
 /** One state of a plan; undo history is a list of these. */
@@ -111,6 +112,12 @@ export function withTarget(job: JobRecord, target: Target): JobRecord {
 /** What it is for is said: a target that only stood in goes, where nothing was done for it. */
 export function forTarget(job: JobRecord, target: Target): JobRecord {
   const { targetOpen, ...told } = withTarget(job, target);
+  const stoodIn = job.plans.find((p) => isUnsaid(p.target));
+  if (targetOpen && stoodIn && !job.plans.some((p) => p.targetId === target.id)) {
+    // What was done before it was said was done to the music: the plan goes on, its past with it.
+    const plan = { ...stoodIn, targetId: target.id, target, version: target.version };
+    return { ...told, plans: job.plans.map((p) => (p === stoodIn ? plan : p)) };
+  }
   if (!targetOpen || job.activeTarget === target.id) return told;
   const touched = (p: TargetPlan) =>
     p.targetId !== job.activeTarget || p.now.steps.length > 0 || p.handovers > 0;

@@ -13,6 +13,7 @@ import {
 } from '../storage/folder';
 import type { PackedFile } from '../storage/job-file';
 import { saveFile, typeOf } from '../storage/save-file';
+import { isUnsaid } from '../../core/target/unsaid';
 import { slugOf } from '../../core/target/words';
 import { engine } from './engine';
 import { useJob } from './job';
@@ -45,6 +46,10 @@ export const useHandover = defineStore('handover', () => {
     const record = job.record;
     // One at a time: a double click is one handover.
     if (!asked || !record || !job.target || job.readOnly || writing) return;
+    if (isUnsaid(job.target)) {
+      problem.value = 'Say first what it is for: it is asked at Intake, beside the sheet.';
+      return;
+    }
     const stops = openStops().join('\n');
     if (stops !== '' && stops !== named.value && !options.anyway) {
       asking.value = true;

@@ -20,6 +20,8 @@ export const useSettings = defineStore('settings', () => {
   const sideWidth = reactive({ narrow: 306, wide: 440 });
   /** Pixels of the close-up. */
   const closeUp = ref(290);
+  /** What the last song was for, by the target’s id. */
+  const lastTarget = ref<string | null>(null);
   const ready = ref(false);
 
   async function load() {
@@ -33,6 +35,7 @@ export const useSettings = defineStore('settings', () => {
         'levels',
         'cues',
         'above',
+        'last-target',
       ]);
       if (rows[0]?.value === 'booth' || rows[0]?.value === 'paper') light.value = rows[0].value;
       if (typeof rows[1]?.value === 'number') volume.value = rows[1].value;
@@ -45,6 +48,7 @@ export const useSettings = defineStore('settings', () => {
       if (typeof delay === 'number') handDelayMs.value = delay;
       if (typeof before === 'number') preRoll.value = before;
       if (typeof rows[7]?.value === 'number') above.value = rows[7].value;
+      if (typeof rows[8]?.value === 'string') lastTarget.value = rows[8].value;
       const { narrow, wide } = (rows[3]?.value ?? {}) as Partial<typeof sideWidth>;
       if (typeof narrow === 'number') sideWidth.narrow = narrow;
       if (typeof wide === 'number') sideWidth.wide = wide;
@@ -64,6 +68,7 @@ export const useSettings = defineStore('settings', () => {
   watch(volume, (value) => keep('volume', value));
   watch([handDelayMs, preRoll], ([delay, before]) => keep('cues', { delay, before }));
   watch(levels, (value) => keep('levels', { ...value }));
+  watch(lastTarget, (value) => keep('last-target', value));
   watch(above, (value) => keep('above', value));
   watch(barsPerRow, (value) => keep('bars-per-row', value));
   watch(closeUp, (value) => keep('close-up', value));
@@ -78,6 +83,7 @@ export const useSettings = defineStore('settings', () => {
     barsPerRow,
     sideWidth,
     closeUp,
+    lastTarget,
     load,
   };
 });

@@ -17,6 +17,7 @@ import { written } from '../../../testing/written';
 import { packFiles } from '../../core/outputs/pack';
 import { lockName } from '../storage/locks';
 import { db } from '../storage/db';
+import { useHandover } from './handover';
 import { useJob } from './job';
 import { heldJob } from './job/lock';
 import { useShelf } from './shelf';
@@ -55,6 +56,31 @@ describe('what is dropped on the shelf', () => {
       expect.stringMatching(/^year\.mid: The file has 1,099,511,627,776 bytes; sources may have/),
     ]);
     expect(shelf.busy).toBeNull();
+  });
+
+  it('what it is for is said once: until then nothing is judged, and what was done stays', async () => {
+    const shelf = useShelf();
+    const [id] = await shelf.dropFiles([songFile('demo-turn-of-the-tide')]);
+    const job = useJob();
+    await job.open(id!);
+    await atRest();
+    expect([job.target!.id, job.findings]).toEqual(['unsaid', []]);
+    expect(job.shown!.delivered.parts.some((p) => p.leftOut)).toBe(false);
+    const handover = useHandover();
+    await handover.handOver({ anyway: true });
+    expect(handover.problem).toMatch(/^Say first what it is for/);
+    expect(await db.handovers.count()).toBe(0);
+    job.addSteps('up', [{ step: 'transpose', params: { semitones: 2 }, scope: {}, on: true }]);
+    await atRest();
+    await job.chooseTarget(builtIn('lantern-rail'));
+    await atRest();
+    expect(job.record!.plans.map((p) => p.targetId)).toEqual(['lantern-rail']);
+    expect(job.record!.targetOpen).toBeUndefined();
+    expect(job.findings.length).toBeGreaterThan(0);
+    expect(job.plan!.now.steps).toMatchObject([{ step: 'transpose' }]);
+    job.undo();
+    await atRest();
+    expect([job.target!.id, job.plan!.now.steps]).toEqual(['lantern-rail', []]);
   });
 
   it('two drops of one file are two jobs on the same bytes', async () => {

@@ -1,7 +1,8 @@
 import { liveQuery } from 'dexie';
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
-import { builtInTargets, findTarget } from '../../core/target/index';
+import { findTarget } from '../../core/target/index';
+import { UNSAID } from '../../core/target/unsaid';
 import type { JobSource } from '../../core/plan/job-file';
 import type { PlanStep } from '../../core/plan/plan';
 import type { SourceUse } from '../../core/sources/use';
@@ -164,7 +165,7 @@ export const useShelf = defineStore('shelf', () => {
         if (!sha256) continue;
         // A chart says which game it was written for.
         const known = findTarget(meantFor.get(sha256) ?? '');
-        const target = known ?? builtInTargets[0]!;
+        const target = known ?? UNSAID;
         const open = known ? {} : { targetOpen: true as const };
         made.push(await addJob(titleOf(file.name), file.name, sha256, [newPlan(target)], open));
         void askToPersist();

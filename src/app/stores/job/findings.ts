@@ -1,4 +1,5 @@
 import { computed } from 'vue';
+import { isUnsaid } from '../../../core/target/unsaid';
 import type { FindingView } from '../../../worker/protocol';
 import type { JobDocument } from './document';
 import type { JobSession } from './session';
@@ -9,9 +10,9 @@ export function makeFindings(doc: JobDocument, session: JobSession) {
   const reasons = computed(
     () => new Map(doc.plan.value?.now.leftAsIs.map((l) => [l.key, l.reason]) ?? []),
   );
-  /** In the order of the sheet. */
+  /** In the order of the sheet. None before it is said what the song is for: nothing is judged. */
   const findings = computed(() =>
-    (shown.value?.findings ?? []).map((finding, i) => ({
+    (isUnsaid(doc.target.value) ? [] : (shown.value?.findings ?? [])).map((finding, i) => ({
       ...finding,
       number: i + 1,
       reason: reasons.value.get(finding.key) ?? null,
