@@ -1,3 +1,4 @@
+import { seatsIn } from './seats';
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
 import { deliver, toldSteps } from '../../../testing/rehearsing';
@@ -201,4 +202,11 @@ describe('the picture of a target', () => {
       expect(words).toEqual([]);
     },
   );
+});
+
+it('seats that the target does not name stand in the order of their numbers, behind its own', () => {
+  const event = (seat: string) =>
+    ({ atUs: 0, kind: 'note', seat, key: 60, file: 'a.mid' }) as const;
+  const played = ['channel 10', 'channel 2', 'one', 'channel 1'].map(event);
+  expect(seatsIn(played, targetWith({}))).toEqual(['one', 'channel 1', 'channel 2', 'channel 10']);
 });

@@ -9,7 +9,9 @@ export const seatNamed = (target: Target, id: string): string =>
 export function seatsIn(events: readonly Happening[], target: Target): string[] {
   const there = new Set(events.map((e) => e.seat));
   const named = target.seats.map((s) => s.id);
-  return [...named, ...[...there].filter((s) => !named.includes(s)).sort()];
+  // Channel 2 stands before channel 10.
+  const byNumber = (a: string, b: string) => a.localeCompare(b, 'en', { numeric: true });
+  return [...named, ...[...there].filter((s) => !named.includes(s)).sort(byNumber)];
 }
 
 /** Keys that a device has; where it names none, those that are played. */

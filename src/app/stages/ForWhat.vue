@@ -92,7 +92,7 @@ function choose(target: Target) {
     <ul class="list">
       <li v-for="{ target, fit } in rows.slice(0, setUp)" :key="target.id">
         <button class="row" type="button" :disabled="job.readOnly" @click="choose(target)">
-          <TargetPicture :target="target" :width="92" :height="40" />
+          <TargetPicture :target="target" :width="72" :height="32" />
           <span class="name">
             <strong>{{ target.name }}</strong>
             <span class="soft">{{ target.summary }}</span>

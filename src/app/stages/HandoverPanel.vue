@@ -4,6 +4,7 @@ import { computed, onMounted, watch } from 'vue';
 import { plain } from '../../core/target/words';
 import DialogCard from '../kit/DialogCard.vue';
 import { useHandover } from '../stores/handover';
+import { isUnsaid } from '../../core/target/unsaid';
 import { useJob } from '../stores/job';
 import HandedFiles from './HandedFiles.vue';
 
@@ -27,7 +28,12 @@ const when = (stamp: number) =>
 <template>
   <section class="panel" tabindex="0" aria-labelledby="handover-title">
     <h2 id="handover-title">Handover</h2>
-    <p class="serif">
+    <p v-if="isUnsaid(job.target)" class="serif">
+      It is not said yet what it is for.
+      <RouterLink :to="`/job/${job.record?.id}/intake`">Say it at Intake</RouterLink>, and what is
+      handed over is written for that.
+    </p>
+    <p v-else class="serif">
       <template v-if="stops.length > 0">
         {{ stops.length === 1 ? 'One stop is' : `${stops.length} stops are` }} open. You can hand
         over all the same; the receipt says so.
@@ -69,10 +75,12 @@ const when = (stamp: number) =>
       </template>
     </template>
 
-    <h3>At the far side</h3>
-    <ol class="check serif">
-      <li v-for="line in job.target?.checklist" :key="line">{{ line }}</li>
-    </ol>
+    <template v-if="job.target && job.target.checklist.length > 0">
+      <h3>At the far side</h3>
+      <ol class="check serif">
+        <li v-for="line in job.target.checklist" :key="line">{{ line }}</li>
+      </ol>
+    </template>
 
     <template v-if="here.length > 0">
       <h3>Handed over before</h3>
