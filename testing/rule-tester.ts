@@ -48,11 +48,11 @@ export function testRule(
     proof({ rendition, target, base: baseOf(source), only: [rule], ...besideOf(sound) });
   const start = (c: ValidCase): Rendition => {
     const steps = (c.steps ?? []).map((s, i) => ({ ...s, key: String(i), scope: {}, on: true }));
-    return freeze(
-      steps.length === 0
-        ? renditionOf(c.source, c.target)
-        : runPlan({ base: baseOf(c.source), target: c.target, plan: { steps } }).rendition,
-    );
+    if (steps.length === 0) return freeze(renditionOf(c.source, c.target));
+    const run = runPlan({ base: baseOf(c.source), target: c.target, plan: { steps } });
+    // A case whose steps are refused would test something else.
+    expect(run.outcomes.map((o) => o.refused)).toEqual(steps.map(() => null));
+    return freeze(run.rendition);
   };
 
   describe(rule.id, () => {

@@ -66,20 +66,18 @@ describe('a mend stays one, whatever step is put before it', () => {
   for (const [code, title, target, source, steps = []] of cases)
     it(code, () => {
       const base = baseOf(source());
-      const found = (list: readonly PlanStep[]) =>
-        proof({
-          rendition: runPlan({ base, target, plan: { steps: list } }).rendition,
-          target,
-          base,
-          recordingMs: 8_123,
-        }).find((f) => f.code === code);
+      const found = (list: readonly PlanStep[]) => {
+        const { rendition, outcomes } = runPlan({ base, target, plan: { steps: list } });
+        expect(outcomes.map((o) => o.refused)).toEqual(list.map(() => null));
+        return proof({ rendition, target, base, recordingMs: 8_123 }).find((f) => f.code === code);
+      };
       const mend = found(steps)?.mends.find((m) => m.title.startsWith(title));
       expect(mend, title).toBeDefined();
       const mended = mend!.steps.map((s, i) => ({ ...s, key: `m${i}` }));
       expect(found([...steps, ...mended])).toBeUndefined();
       // Ticks are twice as many, or the music stands two bars later, before the mend is reached.
       for (const before of [
-        step('ppq', 'set-ppq', { ppq: 960 }),
+        step('ppq', 'set-ppq', { ticksPerQuarter: 960 }),
         step('rest', 'rest-at-start', { bars: 2 }),
       ])
         if (before.step === 'set-ppq' || code !== 'sound-length')
