@@ -1,6 +1,7 @@
 import { Blob as NodeBlob, File as NodeFile } from 'node:buffer';
 import { createHash } from 'node:crypto';
-import { expect, vi } from 'vitest';
+import { eventually } from './eventually';
+import { expect } from 'vitest';
 import { week } from '../demo/week';
 import type { PlanStep } from '../src/core/plan/plan';
 import { useJob } from '../src/app/stores/job';
@@ -20,7 +21,7 @@ export const hashOf = (bytes: Uint8Array): string =>
 /** The screen stands for the plan as it is, and all of it is saved. */
 export async function atRest(): Promise<void> {
   const job = useJob();
-  await vi.waitFor(() => {
+  await eventually(() => {
     expect(job.shown).not.toBeNull();
     expect(job.idle).toBe(true);
   });

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import { eventually } from '../../testing/eventually';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { EngineClient, type SourceBytes } from './client';
 import type { Call } from './protocol';
@@ -92,7 +93,7 @@ describe('the way to the worker', () => {
     );
     const first = made.ask('run', request);
     const second = made.ask('run', request);
-    await vi.waitFor(() => expect(asked).toBe(2));
+    await eventually(() => expect(asked).toBe(2));
     first.cancel();
     expect(await first.result).toBeNull();
     expect(await second.result).toBe('late');
@@ -106,7 +107,7 @@ describe('the way to the worker', () => {
       return never();
     });
     const call = made.ask('run', request);
-    await vi.waitFor(() => expect(id).toBeGreaterThan(0));
+    await eventually(() => expect(id).toBeGreaterThan(0));
     call.cancel();
     expect(await call.result).toBeNull();
     const flags = new Int32Array(workers[0]!.shared!);
@@ -122,7 +123,7 @@ describe('the way to the worker', () => {
       ++asked === 1 ? never() : Promise.resolve(done('again')),
     );
     const call = made.ask('run', request);
-    await vi.waitFor(() => expect(asked).toBe(1));
+    await eventually(() => expect(asked).toBe(1));
     const refused = expect(call.result).rejects.toThrow('out of memory');
     raise({ message: 'out of memory', preventDefault() {} });
     await refused;

@@ -112,7 +112,6 @@ useJobKeys();
   <div v-else class="job" :data-revision="job.revision" :data-idle="job.idle">
     <JobHead :stage="stage.id" />
     <DocketBar :stage="stage.id" />
-    <NoticeBar />
     <div class="body" :class="stage.id" :style="{ '--side': `${side}px` }">
       <div
         class="middle"
@@ -131,6 +130,7 @@ useJobKeys();
       <SideEdge v-model="side" class="edge" />
     </div>
     <div class="foot">
+      <NoticeBar />
       <ProblemList />
       <TryOutWheel v-if="wheel.open" />
       <PulseBar
@@ -149,7 +149,7 @@ useJobKeys();
 .job {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: 52px 42px auto minmax(0, 1fr) auto;
+  grid-template-rows: 52px 42px minmax(0, 1fr) auto;
   height: 100%;
 }
 

@@ -50,7 +50,7 @@ async function save() {
 <style scoped>
 .notice {
   padding: 7px 14px;
-  border-bottom: 1px solid var(--line);
+  border-top: 1px solid var(--line);
   background: var(--ochre-wash);
   font: 400 14px/1.4 var(--serif);
 }

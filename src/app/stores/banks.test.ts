@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { atRest, droppedFile, emptyBase, hugeFile, openJob } from '../../../testing/open-job';
 import { StubPlayer } from '../../../testing/stub-player';
@@ -50,10 +51,10 @@ describe('sound banks', () => {
     playing.stop();
     await openJob('demo-paper-march', 'strip-organ');
     await atRest();
-    await vi.waitFor(() => expect(sounding()).toEqual([1, 2, 3]));
+    await eventually(() => expect(sounding()).toEqual([1, 2, 3]));
     await job.open('demo-tide-table');
     await atRest();
-    await vi.waitFor(() => expect(sounding()).toEqual([7, 7]));
+    await eventually(() => expect(sounding()).toEqual([7, 7]));
   });
 
   it('one that cannot be read is refused with why, and nothing changes', async () => {
@@ -80,11 +81,11 @@ describe('sound banks', () => {
     expect([job.record!.bank, banks.wanted.value]).toEqual([undefined, 'pier.sf2']);
     await banks.choose('quay.sf2', false);
     expect(banks.wanted.value).toBe('quay.sf2');
-    await vi.waitFor(() => expect(sounding()).toEqual([7]));
+    await eventually(() => expect(sounding()).toEqual([7]));
     // None for this job, whatever stands for the others.
     await banks.choose(null, false);
     expect(banks.wanted.value).toBeNull();
-    await vi.waitFor(() => expect(sounding()).toEqual([1, 2, 3]));
+    await eventually(() => expect(sounding()).toEqual([1, 2, 3]));
   });
 
   it('one that is no longer in the browser is said, and those that ship sound', async () => {

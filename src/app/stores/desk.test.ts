@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { atRest as rest, emptyBase, openJob as open } from '../../../testing/open-job';
 import { useHand } from './hand';
@@ -103,9 +104,9 @@ describe('the seat desk', () => {
     seating.pick(part('Voice 1').id, true);
     expect(seating.chosen.map((p) => p.name)).toEqual(['Voice 4']);
     looking.walkParts(1);
-    await vi.waitFor(() => expect(seating.chosen.map((p) => p.name)).toEqual(['Voice 2']));
+    await eventually(() => expect(seating.chosen.map((p) => p.name)).toEqual(['Voice 2']));
     looking.choosePart(null);
-    await vi.waitFor(() => expect(seating.chosen).toEqual([]));
+    await eventually(() => expect(seating.chosen).toEqual([]));
   });
 
   it('a target that takes every part has a card for that', async () => {

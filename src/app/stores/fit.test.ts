@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, expect, it, vi } from 'vitest';
 import { week } from '../../../demo/week';
 import { db } from '../storage/db';
@@ -64,7 +65,7 @@ it('a job keeps its plans: another target is added beside them, and its own plan
   const shelf = useShelf();
   const [id] = await shelf.dropFiles([fileOf('demo-paper-march')]);
   shelf.watchJobs();
-  await vi.waitFor(() => expect(shelf.jobs.length).toBe(1));
+  await eventually(() => expect(shelf.jobs.length).toBe(1));
   const first = (await db.jobs.get(id!))!.activeTarget;
   const organ = useTargets().find('strip-organ')!;
   const song = fit.songs.find((s) => s.jobId === id)!;
@@ -74,14 +75,14 @@ it('a job keeps its plans: another target is added beside them, and its own plan
   expect(saved.activeTarget).toBe('strip-organ');
   const job = useJob();
   await job.open(id!);
-  await vi.waitFor(() => expect(job.findings.length).toBeGreaterThan(0));
+  await eventually(() => expect(job.findings.length).toBeGreaterThan(0));
   const found = job.findings.find((f) => f.code === 'off-row')!;
   job.addSteps('rows', found.mends[0]!.steps);
-  await vi.waitFor(async () => {
+  await eventually(async () => {
     const kept = (await db.jobs.get(id!))!.plans.find((p) => p.targetId === 'strip-organ')!;
     expect(kept.now.steps.length).toBe(2);
   });
-  await vi.waitFor(() =>
+  await eventually(() =>
     expect(shelf.jobs[0]!.plans.find((p) => p.targetId === 'strip-organ')!.now.steps.length).toBe(
       2,
     ),
@@ -90,11 +91,11 @@ it('a job keeps its plans: another target is added beside them, and its own plan
   fit.targetIds = ['strip-organ'];
   await fit.run();
   // What is tried is the plan as it stands in the job: the same stops, one fewer than before.
-  await vi.waitFor(() => expect(job.findings.some((f) => f.code === 'off-row')).toBe(false));
+  await eventually(() => expect(job.findings.some((f) => f.code === 'off-row')).toBe(false));
   expect(fit.cell(fit.rows[0]!, organ)).toMatchObject({ now: { stops: job.tally.stops } });
   // A change makes what was tried stale: it is no longer shown as if it held.
   job.undo();
-  await vi.waitFor(() => expect(fit.cell(fit.rows[0]!, organ)).toBeNull());
+  await eventually(() => expect(fit.cell(fit.rows[0]!, organ)).toBeNull());
   job.close();
 });
 

@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { atRest, emptyBase, openSong } from '../../../testing/open-job';
 import { conductor, smf, Track } from '../../../testing/score-builder';
@@ -95,7 +96,7 @@ async function open(targetId: keyof typeof songs) {
   const rehearsal = useRehearsal();
   const hands = useHandsOn();
   rehearsal.open = true;
-  await vi.waitFor(() => expect(rehearsal.reply).not.toBeNull(), { timeout: 10_000 });
+  await eventually(() => expect(rehearsal.reply).not.toBeNull());
   expect(rehearsal.reply!.played.refused).toEqual([]);
   return { job: useJob(), rehearsal, hands, playing: usePlaying() };
 }
@@ -181,7 +182,7 @@ describe('a device in hand', () => {
     expect([hands.codesOf(one!)[0], hands.codesOf(two!)[0]]).toEqual([second, first]);
     // Pads and MIDI keys stay.
     expect(hands.codesOf(one!).slice(1)).toEqual(one!.codes.slice(1));
-    await vi.waitFor(async () =>
+    await eventually(async () =>
       expect(JSON.stringify(await db.settings.get('hands'))).toContain(second),
     );
     hands.assigning = two!.id;
@@ -197,7 +198,7 @@ describe('a device in hand', () => {
     const before = hands.hands;
     job.addSteps('up', [{ step: 'rest-at-start', params: { bars: 2 }, scope: {}, on: true }]);
     await atRest();
-    await vi.waitFor(() => expect(hands.hands).not.toBe(before), { timeout: 10_000 });
+    await eventually(() => expect(hands.hands).not.toBe(before));
     expect(hands.on).toBe(true);
   });
 
@@ -205,7 +206,7 @@ describe('a device in hand', () => {
     const { hands, rehearsal } = await open('marsh-duel');
     await hands.take();
     rehearsal.open = false;
-    await vi.waitFor(() => expect(hands.on).toBe(false));
+    await eventually(() => expect(hands.on).toBe(false));
   });
 });
 
@@ -218,7 +219,7 @@ describe('a device with a clock of its own', () => {
     hands.press('left');
     expect(hands.says).toBe('Plays b1.');
     hands.restart();
-    await vi.waitFor(() => expect(hands.on).toBe(true));
+    await eventually(() => expect(hands.on).toBe(true));
     hands.leave();
     expect(StubPlayer.last.held).toBe(false);
   });

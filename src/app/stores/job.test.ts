@@ -2,6 +2,7 @@
 import 'fake-indexeddb/auto';
 import { createHash } from 'node:crypto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { week } from '../../../demo/week';
 import { builtIn, conductor, smf, Track } from '../../../testing/score-builder';
@@ -33,7 +34,7 @@ const record = (): JobRecord => ({
 /** The plan has run and every mend was tried. */
 async function settled() {
   const job = useJob();
-  await vi.waitFor(() => {
+  await eventually(() => {
     expect(job.shown).not.toBeNull();
     expect(Object.keys(job.trials).length).toBe(job.findings.length);
   });
@@ -76,24 +77,24 @@ describe('the open job', () => {
     const job = useJob();
     const rest = first('rest-owed')!;
     job.addSteps(`${rest.title}: ${rest.mends[0]!.title}`, rest.mends[0]!.steps);
-    await vi.waitFor(() => expect(first('rest-owed')).toBeUndefined());
-    await vi.waitFor(async () =>
+    await eventually(() => expect(first('rest-owed')).toBeUndefined());
+    await eventually(async () =>
       expect((await db.jobs.get('tide'))!.plans[0]!.now.steps).toHaveLength(3),
     );
     expect(job.shown!.commonShiftMs).toBe(5625);
     job.undo();
-    await vi.waitFor(() => expect(first('rest-owed')).toBeDefined());
+    await eventually(() => expect(first('rest-owed')).toBeDefined());
     expect(job.said).toBe('Undone: Starts too soon: Put back 3 bars of rest');
     job.redo();
-    await vi.waitFor(() => expect(first('rest-owed')).toBeUndefined());
-    await vi.waitFor(async () => expect((await readJob('tide'))!.plans[0]!.past).toHaveLength(1));
+    await eventually(() => expect(first('rest-owed')).toBeUndefined());
+    await eventually(async () => expect((await readJob('tide'))!.plans[0]!.past).toHaveLength(1));
     expect((await db.jobs.get('tide'))!.plans[0]!.past).toEqual([]);
   });
 
   it('all that loses nothing is one change', async () => {
     const job = useJob();
     await job.mendAll('lossless');
-    await vi.waitFor(() => expect(job.tally.stops).toBe(3));
+    await eventually(() => expect(job.tally.stops).toBe(3));
     expect(job.plan!.past).toHaveLength(1);
     expect(job.said).toBe('4 mends applied; 3 stops and 0 cautions remain.');
   });
@@ -149,7 +150,7 @@ describe('the open job', () => {
     expect(steps[1]!.refused).toMatch(/not in this source/);
     // It is a change like any other: the source from before comes back.
     job.undo();
-    await vi.waitFor(() => expect(job.shown!.steps[1]!.refused).toBeNull());
+    await eventually(() => expect(job.shown!.steps[1]!.refused).toBeNull());
     expect(job.sourcesNow[0]!.sha256).toBe(sha256);
     expect(job.findings.length).toBeGreaterThan(3);
   });
@@ -159,7 +160,7 @@ describe('the open job', () => {
     const rest = first('rest-owed')!;
     job.applyMend('Rest', rest.mends[0]!.steps);
     job.applyMend('Rest', rest.mends[0]!.steps);
-    await vi.waitFor(() => expect(first('rest-owed')).toBeUndefined());
+    await eventually(() => expect(first('rest-owed')).toBeUndefined());
     expect(job.plan!.past).toHaveLength(1);
     expect(job.plan!.now.steps).toHaveLength(3);
   });
@@ -180,11 +181,11 @@ describe('the open job', () => {
     expect(kettle().columns.start[0]).toBe(0);
     const key = job.sourcesNow[1]!.key;
     job.useSource(key, { follows: 'bars', offset: 96 }, 'a quarter later');
-    await vi.waitFor(() => expect(kettle().columns.start[0]).toBe(480));
+    await eventually(() => expect(kettle().columns.start[0]).toBe(480));
     await job.removeSource(key);
     expect(job.shown!.uses).toHaveLength(1);
     job.undo();
-    await vi.waitFor(() => expect(job.shown!.uses).toHaveLength(2));
+    await eventually(() => expect(job.shown!.uses).toHaveLength(2));
     expect(kettle().columns.start[0]).toBe(480);
   });
 
@@ -193,16 +194,16 @@ describe('the open job', () => {
     await job.addSource(await kettleSource(), 'kettle.mid');
     const key = job.sourcesNow[1]!.key;
     job.useSource(key, { follows: 'bars', offset: 96 }, 'a quarter later');
-    await vi.waitFor(() => expect(job.shown!.uses[1]!.offset).toBe(96));
+    await eventually(() => expect(job.shown!.uses[1]!.offset).toBe(96));
     await job.removeSource(key);
     await job.chooseTarget(builtIn('parlour-keyboard'));
     // What was taken out before stays out, though undo of the other plan still names it.
     expect(job.sourcesNow).toHaveLength(1);
     await job.chooseTarget(builtIn('lantern-rail'));
     job.undo();
-    await vi.waitFor(() => expect(job.shown!.uses).toHaveLength(2));
+    await eventually(() => expect(job.shown!.uses).toHaveLength(2));
     await job.chooseTarget(builtIn('song-board'));
-    await vi.waitFor(() => expect(job.shown!.uses[1]).toMatchObject({ offset: 96 }));
+    await eventually(() => expect(job.shown!.uses[1]).toMatchObject({ offset: 96 }));
   });
 
   it('how far mending may go: figures first, then one change that undo takes back', async () => {
@@ -216,23 +217,23 @@ describe('the open job', () => {
     expect(found.drop.kept).toBeLessThan(62);
     expect(job.plan!.past).toHaveLength(0);
     await job.mendAll('drop', true);
-    await vi.waitFor(() => expect(job.tally.stops).toBe(0));
+    await eventually(() => expect(job.tally.stops).toBe(0));
     expect(job.plan!.now.did).toBe(`Mend everything (${found.drop.applied.length})`);
     job.undo();
-    await vi.waitFor(() => expect(job.tally.stops).toBe(7));
+    await eventually(() => expect(job.tally.stops).toBe(7));
   });
 
   it('steps in another order, a recipe, another title: each is kept', async () => {
     const job = useJob();
     const [first, second] = job.plan!.now.steps;
     job.setSteps([second!, first!], 'Steps in another order');
-    await vi.waitFor(() => expect(job.shown!.steps[0]!.key).toBe(second!.key));
+    await eventually(() => expect(job.shown!.steps[0]!.key).toBe(second!.key));
     job.undo();
-    await vi.waitFor(() => expect(job.shown!.steps[0]!.key).toBe(first!.key));
+    await eventually(() => expect(job.shown!.steps[0]!.key).toBe(first!.key));
     const plan = { steps: job.plan!.now.steps };
     const { id, version } = job.target!;
     job.useRecipe({ recipeVersion: 2, name: 'Again', target: { id, version }, plan, leftAsIs: [] });
-    await vi.waitFor(() => expect(job.said).toBe('Recipe: Again'));
+    await eventually(() => expect(job.said).toBe('Recipe: Again'));
     expect(job.plan!.now.steps).toHaveLength(2);
     await job.rename('  Tide, once more ');
     expect((await readJob('tide'))!.title).toBe('Tide, once more');
@@ -247,14 +248,14 @@ describe('the open job', () => {
     await job.chooseTarget(changed);
     expect(job.target!.version).toBe(own.version);
     await job.repin(changed);
-    await vi.waitFor(() => expect(job.findings.some((f) => f.code === 'at-once')).toBe(false));
+    await eventually(() => expect(job.findings.some((f) => f.code === 'at-once')).toBe(false));
     expect(job.target!.version).toBe('9.0.0');
   });
 
   it('a step that nobody knows does nothing and says so', async () => {
     const job = useJob();
     job.addSteps('Odd', [{ step: 'fly', params: {}, scope: {}, on: true }]);
-    await vi.waitFor(() => expect(job.shown!.steps).toHaveLength(3));
+    await eventually(() => expect(job.shown!.steps).toHaveLength(3));
     expect(job.shown!.steps[2]!.refused).toBe('There is no step named "fly".');
   });
 });
@@ -283,7 +284,7 @@ describe('what is looked at', () => {
     job.addSteps('Up', [
       { step: 'transpose', params: { semitones: 1 }, scope: { notes }, on: true },
     ]);
-    await vi.waitFor(() => expect(job.shown!.steps[2]?.effect).toBe('1 note transposed'));
+    await eventually(() => expect(job.shown!.steps[2]?.effect).toBe('1 note transposed'));
   });
 
   it('before is the source, and a part is chosen with its notes', () => {

@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { recordingOf } from '../../../demo/recordings';
 import { atRest, droppedFile, emptyBase, hugeFile, openSong } from '../../../testing/open-job';
@@ -53,8 +54,8 @@ async function open(sound: Uint8Array | null) {
   if (sound) {
     expect(await recording.bring(droppedFile('late.wav', sound))).toBe(true);
     await atRest();
-    await vi.waitFor(() => expect(lining.busy).toBeNull(), { timeout: 15_000 });
-    await vi.waitFor(() => expect(lining.found).not.toBeNull(), { timeout: 15_000 });
+    await eventually(() => expect(lining.busy).toBeNull());
+    await eventually(() => expect(lining.found).not.toBeNull());
   }
   return { recording, lining, job: useJob() };
 }
@@ -83,9 +84,7 @@ describe('a recording that is brought in', () => {
     lining.lookAgain();
     job.addSteps('rest', [{ step: 'rest-at-start', params: { bars: 2 }, scope: {}, on: true }]);
     await atRest();
-    await vi.waitFor(() => expect(lining.says?.where).toMatch(/begin together/), {
-      timeout: 15_000,
-    });
+    await eventually(() => expect(lining.says?.where).toMatch(/begin together/));
     for (const { off } of lining.drift) expect(Math.abs(off)).toBeLessThan(40);
   });
 
@@ -168,7 +167,7 @@ describe('a recording that is brought in', () => {
   it('taken away it is gone, and what was found with it', async () => {
     const { recording, lining, job } = await open(takes.late);
     await job.setSound(undefined as never);
-    await vi.waitFor(() => expect(recording.listened).toBeNull());
+    await eventually(() => expect(recording.listened).toBeNull());
     expect(lining.found).toBeNull();
     expect(lining.drift).toEqual([]);
   });
@@ -199,7 +198,7 @@ describe('a recording that cannot be used', () => {
     const quiet = recordingOf(smf(1, 480, [conductor(120)], 8 * 1920), { noiseDb: 200 });
     expect(await recording.bring(droppedFile('quiet.wav', quiet))).toBe(true);
     await atRest();
-    await vi.waitFor(() => expect(lining.busy).toBeNull());
+    await eventually(() => expect(lining.busy).toBeNull());
     await lining.look('offset');
     expect(lining.found).toBeNull();
     expect(lining.problem).toMatch(/Nothing of the score was found/);

@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import { StubPlayer } from '../../../testing/stub-player';
@@ -65,7 +66,7 @@ describe('the pulse', () => {
     expect(player().schedules).toHaveLength(1);
     job.addSteps('rest', [rest]);
     await atRest();
-    await vi.waitFor(() => expect(player().schedules).toHaveLength(2));
+    await eventually(() => expect(player().schedules).toHaveLength(2));
   });
 
   it('what is not heard: muted parts, and all others where one is heard alone', async () => {
@@ -90,7 +91,7 @@ describe('the pulse', () => {
     await playing.play();
     expect([player().speed, player().volume]).toEqual([0.5, 0.3]);
     playing.speed = 150;
-    await vi.waitFor(() => expect(player().speed).toBe(1.5));
+    await eventually(() => expect(player().speed).toBe(1.5));
   });
 
   it('a device that cannot start is told, and nothing hangs', async () => {
@@ -122,10 +123,10 @@ describe('source and delivery', () => {
     playing.seek(7500);
     playing.setLoop({ fromMs: 7500, toMs: 9375 });
     playing.listen = 'source';
-    await vi.waitFor(() => expect(playing.ms).toBe(1875));
+    await eventually(() => expect(playing.ms).toBe(1875));
     expect(playing.loop).toEqual({ fromMs: 1875, toMs: 3750 });
     playing.listen = 'delivered';
-    await vi.waitFor(() => expect(playing.ms).toBe(7500));
+    await eventually(() => expect(playing.ms).toBe(7500));
     expect(player().loop).toEqual([{ from: 7500, to: 9375 }]);
   });
 
@@ -142,7 +143,7 @@ describe('source and delivery', () => {
     playing.seekShown(2 * bar);
     expect(playing.ms).toBe(5625 + 3750);
     playing.listen = 'source';
-    await vi.waitFor(() => expect(playing.ms).toBe(3750));
+    await eventually(() => expect(playing.ms).toBe(3750));
     expect(playing.shownTick).toBe(2 * bar);
     looking.before = false;
     expect(playing.shownTick).toBe(5 * bar);
@@ -200,7 +201,7 @@ describe('what goes round', () => {
     expect(player().mutes[0]).toBe(0);
     expect([...playing.alone]).toEqual([first!.id]);
     player().at = 3750;
-    await vi.waitFor(() => expect(playing.playing).toBe(false));
+    await eventually(() => expect(playing.playing).toBe(false));
     expect(playing.ms).toBe(3750);
     expect([...playing.alone]).toEqual([second!.id]);
   });

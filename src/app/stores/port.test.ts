@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { emptyBase } from '../../../testing/open-job';
 import { StubPlayer } from '../../../testing/stub-player';
@@ -107,15 +108,15 @@ describe('a MIDI port', () => {
   it('that is chosen is handed to the player, taken away, and taken up again by its name', async () => {
     const port = await open();
     port.outName = 'Quay box';
-    await vi.waitFor(() => expect(StubPlayer.last.port?.port).toEqual({ id: 'o1' }));
+    await eventually(() => expect(StubPlayer.last.port?.port).toEqual({ id: 'o1' }));
     machine.outputs = [];
     machine.changed();
     expect(port.gone).toBe(true);
-    await vi.waitFor(() => expect(StubPlayer.last.port?.port).toBeNull());
+    await eventually(() => expect(StubPlayer.last.port?.port).toBeNull());
     // In another socket it has another id.
     machine.outputs = [{ id: 'o7', name: 'Quay box' }];
     machine.changed();
-    await vi.waitFor(() => expect(StubPlayer.last.port?.port).toEqual({ id: 'o7' }));
+    await eventually(() => expect(StubPlayer.last.port?.port).toEqual({ id: 'o7' }));
     expect(port.gone).toBe(false);
   });
 
@@ -126,12 +127,12 @@ describe('a MIDI port', () => {
     port.outName = 'Quay box';
     port.delayMs = 12.4;
     expect(port.delayMs).toBe(12);
-    await vi.waitFor(() => expect(StubPlayer.last.options).toMatchObject({ delayMs: 12 }));
+    await eventually(() => expect(StubPlayer.last.options).toMatchObject({ delayMs: 12 }));
     port.delayMs = 1e9;
     expect(port.delayMs).toBe(MOST_DELAY_MS);
     port.delayMs = -1e9;
     expect(port.delayMs).toBe(LEAST_DELAY_MS);
-    await vi.waitFor(async () =>
+    await eventually(async () =>
       expect((await db.settings.get('port'))?.value).toMatchObject({
         delays: { 'Quay box': LEAST_DELAY_MS },
       }),
@@ -139,7 +140,7 @@ describe('a MIDI port', () => {
     setActivePinia(createPinia());
     const again = await open();
     again.outName = 'Quay box';
-    await vi.waitFor(() => expect(again.delayMs).toBe(LEAST_DELAY_MS));
+    await eventually(() => expect(again.delayMs).toBe(LEAST_DELAY_MS));
   });
 
   it('exclusives are asked for apart; refused, the ports go on without', async () => {
@@ -158,14 +159,14 @@ describe('a MIDI port', () => {
     const heard: number[][] = [];
     const end = port.onInput((m) => heard.push([...m.bytes]));
     port.inName = 'Marsh keys';
-    await vi.waitFor(() => expect(machine.heard.has('i1')).toBe(true));
+    await eventually(() => expect(machine.heard.has('i1')).toBe(true));
     machine.heard.get('i1')!({ bytes: [0x90, 60, 9], atMs: 0 });
     expect([heard, port.lastIn]).toEqual([[[0x90, 60, 9]], '90 3c 09']);
     end();
     machine.heard.get('i1')!({ bytes: [0x80, 60, 0], atMs: 0 });
     expect(heard).toHaveLength(1);
     port.inName = null;
-    await vi.waitFor(() => expect(machine.heard.size).toBe(0));
+    await eventually(() => expect(machine.heard.size).toBe(0));
   });
 
   it('all notes off when the page is left', async () => {

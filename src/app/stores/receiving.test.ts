@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { emptyBase, openSong } from '../../../testing/open-job';
 import { conductor, smf, Track } from '../../../testing/score-builder';
@@ -105,7 +106,7 @@ describe('the far end of the sound link', () => {
       mic.heard();
       expect(receiving.level).toBe(0.5);
       await vi.advanceTimersByTimeAsync(1500);
-      await vi.waitFor(() => expect(receiving.heard).not.toBeNull());
+      await eventually(() => expect(receiving.heard).not.toBeNull());
       expect(receiving.over).toBe(false);
       mic.samples = sent;
       mic.heard();
@@ -121,10 +122,10 @@ describe('the far end of the sound link', () => {
   it('left, it closes the microphone and asks no more', async () => {
     const receiving = await open('tide-voices');
     void receiving.listen();
-    await vi.waitFor(() => expect(receiving.from).toBe('microphone'));
+    await eventually(() => expect(receiving.from).toBe('microphone'));
     await Promise.resolve();
     receiving.rest();
-    await vi.waitFor(() => expect(mic.closed).toBe(1));
+    await eventually(() => expect(mic.closed).toBe(1));
     expect([receiving.from, receiving.level]).toEqual(['rest', 0]);
   });
 });

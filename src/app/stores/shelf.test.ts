@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import {
   atRest,
@@ -198,11 +199,11 @@ describe('two tabs on one job', () => {
     const first = tab('first');
     await Promise.resolve();
     const second = tab('second');
-    await vi.waitFor(() => expect(said).toEqual(['second reads']));
+    await eventually(() => expect(said).toEqual(['second reads']));
     first.release();
-    await vi.waitFor(() => expect(said).toEqual(['second reads', 'second writes']));
+    await eventually(() => expect(said).toEqual(['second reads', 'second writes']));
     second.release();
-    await vi.waitFor(() => expect(locks.names).toEqual([]));
+    await eventually(() => expect(locks.names).toEqual([]));
   });
 
   it('left before it was granted a job holds no lock', async () => {
@@ -210,10 +211,10 @@ describe('two tabs on one job', () => {
     const first = heldJob('a', told);
     heldJob('a', told).release();
     first.release();
-    await vi.waitFor(() => expect(locks.names).toEqual([]));
+    await eventually(() => expect(locks.names).toEqual([]));
     // It can be had again at once.
     const third = heldJob('a', { ...told, taken: () => expect.unreachable() });
-    await vi.waitFor(() => expect(locks.names).toEqual([lockName('a')]));
+    await eventually(() => expect(locks.names).toEqual([lockName('a')]));
     third.release();
   });
 
@@ -226,7 +227,7 @@ describe('two tabs on one job', () => {
     expect(shelf.problems).toEqual([expect.stringMatching(/open in another tab/)]);
     expect(await db.jobs.count()).toBe(1);
     close();
-    await vi.waitFor(() => expect(locks.names).toEqual([]));
+    await eventually(() => expect(locks.names).toEqual([]));
     await shelf.removeJob(id!);
     expect([await db.jobs.count(), await db.sources.count()]).toEqual([0, 0]);
   });

@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { atRest, emptyBase, openJob, songFile } from '../../../testing/open-job';
 import { builtIn } from '../../../testing/score-builder';
@@ -118,7 +119,7 @@ describe('the rehearsal', () => {
     const rehearsal = useRehearsal();
     expect(rehearsal.reply).toBeNull();
     rehearsal.open = true;
-    await vi.waitFor(() => expect(rehearsal.reply).not.toBeNull());
+    await eventually(() => expect(rehearsal.reply).not.toBeNull());
     const first = rehearsal.reply!;
     expect(first.played.events.length).toBeGreaterThan(0);
     expect(rehearsal.scene!.describe(rehearsal.scene!.at(0))).not.toBe('');
@@ -128,7 +129,7 @@ describe('the rehearsal', () => {
       { step: 'velocity', params: { scalePercent: 40 }, scope: { parts: [part!.ref] }, on: true },
     ]);
     await atRest();
-    await vi.waitFor(() => expect(rehearsal.reply).not.toBe(first));
+    await eventually(() => expect(rehearsal.reply).not.toBe(first));
     expect(rehearsal.reply!.played.events.length).toBe(first.played.events.length);
   });
 
@@ -184,7 +185,7 @@ describe('recipes on many files', () => {
   it('are read from files; what is none is said and nothing is kept of it', async () => {
     const recipes = useRecipes();
     await recipes.take([text('{'), text(JSON.stringify(recipe))]);
-    await vi.waitFor(() => expect(recipes.rows.map((r) => r.recipe.name)).toEqual([recipe.name]));
+    await eventually(() => expect(recipes.rows.map((r) => r.recipe.name)).toEqual([recipe.name]));
     expect(useShelf().problems.join()).toContain('a.recipe.json');
     recipes.save(recipes.rows[0]!);
     expect(vi.mocked(saveFile).mock.calls[0]![1]).toBe('horns-an-octave-down-fog-pier.recipe.json');
@@ -195,7 +196,7 @@ describe('recipes on many files', () => {
     await recipes.take([songFile('demo-horns-at-dusk')]);
     expect(useShelf().problems.join()).toContain('Choose the recipe first');
     await recipes.keep(recipe, 'one');
-    await vi.waitFor(() => expect(recipes.rows).toHaveLength(1));
+    await eventually(() => expect(recipes.rows).toHaveLength(1));
     recipes.choose('one');
     const broken = {
       name: 'broken.mid',
@@ -226,7 +227,7 @@ describe('recipes on many files', () => {
   it('given up, the rest is not tried', async () => {
     const recipes = useRecipes();
     await recipes.keep(recipe, 'one');
-    await vi.waitFor(() => expect(recipes.rows).toHaveLength(1));
+    await eventually(() => expect(recipes.rows).toHaveLength(1));
     recipes.choose('one');
     const givenUp = watch(
       () => recipes.done,
@@ -317,7 +318,7 @@ describe('cues', () => {
     const was = cues.chosen!.ms;
     cues.nudge(1, true);
     cues.nudge(-1, false);
-    await vi.waitFor(() => expect(cues.chosen!.moved).toBeCloseTo(90, 0));
+    await eventually(() => expect(cues.chosen!.moved).toBeCloseTo(90, 0));
     expect(cues.chosen!.ms).toBeCloseTo(was + 90, 0);
     expect(useJob().plan!.now.steps).toHaveLength(1);
   });

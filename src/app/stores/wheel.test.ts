@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import { StubPlayer } from '../../../testing/stub-player';
@@ -40,12 +41,12 @@ describe('the try-out wheel', () => {
     playing.listen = 'source';
     wheel.toggle();
     wheel.kind = 'octave';
-    await vi.waitFor(() => expect(wheel.now?.name).toBe('As it is'));
+    await eventually(() => expect(wheel.now?.name).toBe('As it is'));
     // What is tried is heard as it would be delivered.
     expect([wheel.open, playing.listen]).toEqual([true, 'delivered']);
     wheel.turn(1);
     expect(wheel.now!.name).toBe('Up 1 octave');
-    await vi.waitFor(() =>
+    await eventually(() =>
       expect(playing.tried.steps).toMatchObject([{ step: 'transpose', params: { semitones: 12 } }]),
     );
     wheel.turn(-4);
@@ -62,7 +63,7 @@ describe('the try-out wheel', () => {
     seating.pick(first!.id, false);
     wheel.toggle();
     wheel.kind = 'octave';
-    await vi.waitFor(() => expect(wheel.now?.name).toBe('As it is'));
+    await eventually(() => expect(wheel.now?.name).toBe('As it is'));
     wheel.turn(1);
     wheel.keep();
     await atRest();
@@ -91,7 +92,7 @@ describe('the try-out wheel', () => {
     const { wheel } = await open('demo-paper-march', 'strip-organ');
     wheel.toggle();
     wheel.kind = 'rows';
-    await vi.waitFor(() => expect(wheel.candidates.length).toBeGreaterThan(2), { timeout: 10_000 });
+    await eventually(() => expect(wheel.candidates.length).toBeGreaterThan(2));
     expect(wheel.whole).toBe(true);
     expect(wheel.candidates.filter((c) => c.calls === null)).toHaveLength(1);
     const rated = (list: readonly { step: string; params: unknown }[]) =>
@@ -101,7 +102,7 @@ describe('the try-out wheel', () => {
     await atRest();
     expect(rated(steps())).toHaveLength(1);
     wheel.toggle();
-    await vi.waitFor(() => expect(wheel.now?.name).toMatch(/^As it is, \d+ rows a second$/));
+    await eventually(() => expect(wheel.now?.name).toMatch(/^As it is, \d+ rows a second$/));
     wheel.turn(-1);
     const other = /^(\d+) rows a second/.exec(wheel.now!.name)![1]!;
     wheel.keep();
@@ -120,23 +121,23 @@ describe('the try-out wheel', () => {
     );
     expect(louder).toBeGreaterThanOrEqual(0);
     wheel.turn(louder - wheel.at);
-    await vi.waitFor(() => expect(playing.tried.db).toBe(-10));
+    await eventually(() => expect(playing.tried.db).toBe(-10));
     expect(playing.tried.part).toEqual(wheel.part!.ref);
     wheel.matched = false;
-    await vi.waitFor(() => expect(playing.tried.db).toBe(0));
+    await eventually(() => expect(playing.tried.db).toBe(0));
   });
 
   it('by itself it goes one further each time the loop comes round', async () => {
     const { wheel, playing } = await open('demo-tide-table', 'tide-voices');
     wheel.goThrough('octave');
-    await vi.waitFor(() => expect(playing.playing).toBe(true));
+    await eventually(() => expect(playing.playing).toBe(true));
     expect(playing.loop).not.toBeNull();
     const at = wheel.at;
     for (const ms of [500, 900, 1300]) playing.ms = ms;
     await Promise.resolve();
     expect(wheel.at).toBe(at);
     playing.ms = 10;
-    await vi.waitFor(() => expect(wheel.at).toBe(at + 1));
+    await eventually(() => expect(wheel.at).toBe(at + 1));
     wheel.stop();
     expect([wheel.byItself, wheel.open]).toEqual([false, false]);
   });
