@@ -89,6 +89,10 @@ async function scope(): Promise<Scope> {
 
 async function apply() {
   if (!chosen.value) return;
+  if (fromBar.value !== null && toBar.value !== null && toBar.value < fromBar.value) {
+    problem.value = `Bar ${toBar.value} stands before bar ${fromBar.value}: nothing lies between them.`;
+    return;
+  }
   // Plain data: what the form holds is watched, and neither crosses to the worker nor is stored.
   const call = JSON.parse(
     JSON.stringify({

@@ -15,7 +15,9 @@ export function useStepForms() {
     asked = true;
     void engine()
       .plain.stepForms()
-      .then((list) => (forms.value = list));
+      .then((list) => (forms.value = list))
+      // Whoever asks next asks anew.
+      .catch(() => (asked = false));
   }
   return forms;
 }

@@ -1,4 +1,5 @@
 import type { Target } from '../target/schema';
+import { count } from '../target/words';
 import { Device, keeps, seatOf, type DeviceNote } from './device';
 import type { DeliveredFile, Gathering } from './played';
 import { clockOf, readStrict, type StrictFile, type StrictTempo } from './strict-smf';
@@ -59,7 +60,7 @@ function fileLimits(smf: StrictFile, { bytes, path }: DeliveredFile, target: Tar
     const { mostTrackNames, markers, others } = text!;
     const names = smf.tracks.reduce((n, t) => n + t.nameCount, 0);
     if (mostTrackNames !== undefined && names > mostTrackNames)
-      no('text', `It takes ${mostTrackNames} track names; there are ${names}.`);
+      no('text', `It takes ${count(mostTrackNames, 'track name')}; there are ${names}.`);
     const marks = smf.texts.filter((t) => t.type === 6);
     if (markers === 'none' && marks.length > 0) no('text', 'It takes no markers.');
     if (markers === 'loop-marker' && marks.some((m) => m.text !== target.end?.loopMarker))
@@ -160,7 +161,8 @@ function endLimits(smf: StrictFile, { end, tempo, meter }: Target, no: No) {
     // Exact lengths are the pads' own matter: they play what fits.
     if (wholeBars && !isWhole(length)) no('end', `It is ${length.toFixed(3)} bars long.`);
     if (leastBars !== undefined && length < leastBars - 1e-9) no('end', 'It is too short.');
-    if (mostBars !== undefined && length > mostBars + 1e-9) no('end', `It holds ${mostBars} bars.`);
+    if (mostBars !== undefined && length > mostBars + 1e-9)
+      no('end', `It holds ${count(mostBars, 'bar')}.`);
     const ends = new Set(smf.tracks.map((t) => t.endTick));
     if (tracksEqual && ends.size > 1) no('end', 'Its tracks do not end together.');
     if (loopMarker !== undefined) {
@@ -264,7 +266,7 @@ export function deviceNotes(smf: StrictFile, path: string, target: Target, out: 
         seat,
         key,
         file: path,
-        because: `it reads ${most} tracks with notes`,
+        because: `it reads ${count(most!, 'track')} with notes`,
         block: 'file',
         how: 'silent',
         writtenUs,

@@ -318,7 +318,9 @@ describe('the reed ladder', () => {
     ];
     expect(climb([rung(n, chordOf(most))]).lost).toEqual([]);
     if (seat(n).laneNotes.length > most)
-      expect(climb([rung(n, chordOf(most + 1))]).lost.join()).toContain(`it takes ${most} lanes`);
+      expect(climb([rung(n, chordOf(most + 1))]).lost.join()).toMatch(
+        new RegExp(`it takes ${most} lanes? together`),
+      );
   });
 
   it.each([

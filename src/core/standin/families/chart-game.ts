@@ -1,6 +1,7 @@
 import { chartFormat, type Chart, type ChartLine } from '../../formats/chart';
 import type { FormatDefinition } from '../../formats/define-format';
 import type { Seat, Target } from '../../target/schema';
+import { count } from '../../target/words';
 import { keeps, Device, type DeviceNote } from '../device';
 import { Gathering, type DeliveredFile, type Played } from '../played';
 import { companion } from '../companion';
@@ -252,7 +253,11 @@ function rungs(
     if (strikes.at(-1) !== n.atUs) {
       while (strikes.length > 0 && n.atUs - strikes[0]! >= 1_000_000 - 1) strikes.shift();
       if (strikes.length >= rung.strikesASecond) {
-        device.drop(n, `its player follows ${rung.strikesASecond} strikes in a second`, 'chart');
+        device.drop(
+          n,
+          `its player follows ${count(rung.strikesASecond, 'strike')} in a second`,
+          'chart',
+        );
         gone.add(n);
         continue;
       }
@@ -262,7 +267,7 @@ function rungs(
     if (n.endTick > n.tick && !sounding.some((o) => o.key === n.key)) {
       const lanes = new Set(sounding.map((o) => o.key));
       if (lanes.size >= rung.together) {
-        device.drop(n, `it takes ${rung.together} lanes together`, 'chart');
+        device.drop(n, `it takes ${count(rung.together, 'lane')} together`, 'chart');
         gone.add(n);
         continue;
       }

@@ -103,7 +103,7 @@ describe('the lantern rail', () => {
         bytes: midiFile({ tracks: [conductor(), cue(5760, 24), cue(6720, 25)] }),
       },
     ]);
-    expect(lost).toEqual(['7000 cue-line 25: it reads 1 tracks with notes']);
+    expect(lost).toEqual(['7000 cue-line 25: it reads 1 track with notes']);
   });
 });
 
@@ -132,7 +132,7 @@ describe('the operator’s list', () => {
   });
 
   it.each([
-    ['a row short', [rows[0]!], 'last line: It lists 1 notes; the file has 2.'],
+    ['a row short', [rows[0]!], 'last line: It lists 1 note; the file has 2.'],
     [
       'a number that is none',
       [rows[0]!, { ...rows[1]!, ms: 'soon' }],

@@ -1,6 +1,7 @@
 import { TimeRowSchema, timeListFormat } from '../../formats/lists';
 import type { FormatDefinition } from '../../formats/define-format';
 import type { Target } from '../../target/schema';
+import { count } from '../../target/words';
 import type * as z from 'zod';
 import { plainCell, readCsv } from '../csv';
 import { keeps } from '../device';
@@ -75,7 +76,11 @@ export function checkTimes(
   }
   const notes = [...smf.notes].sort((a, b) => a.onTick - b.onTick || a.key - b.key);
   if (notes.length !== data.length) {
-    out.refuse(path, 'last line', `It lists ${data.length} notes; the file has ${notes.length}.`);
+    out.refuse(
+      path,
+      'last line',
+      `It lists ${count(data.length, 'note')}; the file has ${notes.length}.`,
+    );
     return data;
   }
   const lowest = target.notes?.lowest ?? 0;

@@ -8,6 +8,7 @@ import {
 } from '../../formats/frames';
 import { loadJson } from '../strict-json';
 import type { Target } from '../../target/schema';
+import { count } from '../../target/words';
 import { companion } from '../companion';
 import { readCsv } from '../csv';
 import { keeps } from '../device';
@@ -90,7 +91,7 @@ function check(
     return out.refuse(
       list.path,
       'last line',
-      `It has ${data.length} rows, the table ${all.length}.`,
+      `It has ${count(data.length, 'row')}, the table ${all.length}.`,
     );
   data.forEach((row, i) => {
     const c = all[i]!;

@@ -86,7 +86,7 @@ describe('the sing-along board', () => {
   it('does not turn twice within 400 ms, and runs out of step then', () => {
     const { lost, says } = hear(board, files([1000, 1399], two, ['Low water at the quay']));
     expect(lost[0]).toBe('1399 advance 48: it follows less than 400 ms behind another');
-    expect(says).toEqual(['board.vtt last line: There are 2 captions and 1 advances.']);
+    expect(says).toEqual(['board.vtt last line: There are 2 captions and 1 advance.']);
   });
 
   it('takes one tempo, and no key but its own', () => {

@@ -1,4 +1,5 @@
 import type { Target } from '../../target/schema';
+import { count } from '../../target/words';
 import { keeps } from '../device';
 import { Gathering, utf8, type DeliveredFile, type Played } from '../played';
 import { deviceNotes, loadSmf, playThrough } from '../smf-device';
@@ -36,7 +37,7 @@ export function prompter(files: readonly DeliveredFile[], target: Target): Playe
       out.refuse(
         path,
         'last line',
-        `There are ${captions.length} captions and ${advances.length} advances.`,
+        `There are ${count(captions.length, 'caption')} and ${count(advances.length, 'advance')}.`,
         'captions',
       );
     const rowsOfAdvances = rows?.filter((r) => r.note === board?.noteNumber);

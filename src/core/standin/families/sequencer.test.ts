@@ -107,12 +107,7 @@ describe('the bell loft, from bytes that nothing of ours has written', () => {
     ['a system exclusive', {}, sysexAt(0, [1, 2, 0xf7]), 'It takes no system exclusives.'],
     ['a marker', {}, markerAt(0, 'Arrival'), 'It takes no markers.'],
     ['a lyric', {}, lyricAt(0, 'low tide'), 'It takes no other text.'],
-    [
-      'two names',
-      {},
-      [...named('Bells'), ...named('Loft')],
-      'It takes 1 track names; there are 2.',
-    ],
+    ['two names', {}, [...named('Bells'), ...named('Loft')], 'It takes 1 track name; there are 2.'],
   ])('will not load %s', (_, reel, extra, says) => {
     const heard = hearMidi(loft, {
       format: 0,

@@ -1,6 +1,7 @@
 import { chainFormat, type Chain } from '../../formats/chain';
 import type { FormatDefinition } from '../../formats/define-format';
 import type { Target } from '../../target/schema';
+import { count } from '../../target/words';
 import { waveUs } from '../companion';
 import { keeps, type DeviceNote } from '../device';
 import { hearLink } from '../link';
@@ -39,7 +40,7 @@ function check(chain: Chain, path: string, target: Target, out: Gathering) {
       no(`patterns[${i}].pattern`, `It has no pattern ${letter}.`);
     if (letters.indexOf(letter) !== i) no(`patterns[${i}].pattern`, 'It is there already.');
   });
-  if (chain.links.length > mostLinks) no('links', `It holds ${mostLinks} links.`);
+  if (chain.links.length > mostLinks) no('links', `It holds ${count(mostLinks, 'link')}.`);
   chain.links.forEach((link, i) => {
     const at = `links[${i}]`;
     if (!letters.includes(link.pattern))
