@@ -178,6 +178,22 @@ async function measure(name: string, notes: number, tracks: number) {
   const warmTasks = await longTasks(page);
   await page.waitForTimeout(notes > 500_000 ? 8000 : 2500);
   await longTasks(page);
+  // It is said what it is for: from the answer to what it comes to.
+  await page.locator('.docket .target').click();
+  await page.locator('.n-base-select-option').getByText('Lantern rail', { exact: true }).waitFor();
+  const judged = await page.evaluate(async () => {
+    const option = [...document.querySelectorAll<HTMLElement>('.n-base-select-option')].find(
+      (o) => o.textContent!.trim() === 'Lantern rail',
+    )!;
+    const from = performance.now();
+    option.click();
+    while (!document.querySelector('.docket .tally .stop'))
+      await new Promise((r) => requestAnimationFrame(r));
+    return performance.now() - from;
+  });
+  const judgeTasks = await longTasks(page);
+  await page.waitForTimeout(notes > 500_000 ? 8000 : 2500);
+  await longTasks(page);
   const cdp = await page.context().newCDPSession(page);
   await cdp.send('Performance.enable');
   const script = async () => {
@@ -218,6 +234,8 @@ async function measure(name: string, notes: number, tracks: number) {
     most(openTasks),
     `${Math.round(warm)} ms`,
     most(warmTasks),
+    `${Math.round(judged)} ms`,
+    most(judgeTasks),
     `${p95(frames).toFixed(1)} ms`,
     `${perFrame.toFixed(2)} ms`,
     most(scrollTasks),
@@ -245,6 +263,8 @@ const head = [
   'long tasks on opening',
   'the second file',
   'long tasks',
+  'what it is for to its stops',
+  'long tasks then',
   'frame interval, p95',
   'script a frame, mean',
   'long tasks while scrolling',
