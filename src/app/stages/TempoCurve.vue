@@ -5,25 +5,26 @@ import { curveStepAfter, line } from 'd3-shape';
 import { computed } from 'vue';
 import { plain } from '../../core/target/words';
 import { sayClock } from '../../core/time/meter-map';
+import { useDrawnWidth } from '../kit/use-drawn-width';
 
 /** Tempo over the clock, drawn as it changes; where it is one tempo, a straight line. */
 const { marks, endMs } = defineProps<{
   marks: readonly { readonly ms: number; readonly bpm: number }[];
   endMs: number;
 }>();
-const W = 380;
 const H = 84;
+const W = useDrawnWidth(280);
 const PAD = { left: 40, right: 8, top: 8, bottom: 18 };
 const range = computed(() => {
   const [low = 120, high = 120] = extent(marks, (m) => m.bpm);
   const room = Math.max(1, (high - low) * 0.1);
   return [low - room, high + room] as const;
 });
-const x = computed(() => scaleLinear([0, Math.max(1, endMs)], [PAD.left, W - PAD.right]));
+const x = computed(() => scaleLinear([0, Math.max(1, endMs)], [PAD.left, W.value - PAD.right]));
 const y = computed(() => scaleLinear(range.value, [H - PAD.bottom, PAD.top]));
 /** More than a picture can show apart are thinned, the extremes of each column kept. */
 const shown = computed(() => {
-  if (marks.length < W * 2) return marks;
+  if (marks.length < W.value * 2) return marks;
   const columns = new Map<number, { low: (typeof marks)[0]; high: (typeof marks)[0] }>();
   for (const m of marks) {
     const at = Math.round(x.value(m.ms));
@@ -55,7 +56,7 @@ const says = computed(() => {
 </script>
 
 <template>
-  <svg class="curve" :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Tempo: ${says}`">
+  <svg ref="svg" class="curve" :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Tempo: ${says}`">
     <g v-for="t in y.ticks(3)" :key="t">
       <line class="rule" :x1="PAD.left" :x2="W - PAD.right" :y1="y(t)" :y2="y(t)" />
       <text class="left" :x="PAD.left - 6" :y="y(t) + 4">{{ t }}</text>
@@ -71,6 +72,7 @@ const says = computed(() => {
 .curve {
   display: block;
   width: 100%;
+  height: 84px;
 }
 
 .rule {

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useElementSize } from '@vueuse/core';
 import { scaleLinear, scaleSqrt } from 'd3-scale';
-import { computed, ref, useId, useTemplateRef } from 'vue';
+import { computed, ref, useId } from 'vue';
 import { noteName } from '../../../core/target/words';
+import { useDrawnWidth } from '../../kit/use-drawn-width';
 
 /** A strip of keys with a bar for each that is used: ink where it fits, wax where it does not. */
 const props = defineProps<{
@@ -19,11 +19,7 @@ const props = defineProps<{
 const emit = defineEmits<{ border: [key: number] }>();
 
 const HEIGHT = 38;
-/** One unit a pixel, so that what is written is as large as everywhere. */
-const svg = useTemplateRef<SVGSVGElement>('svg');
-const { width } = useElementSize(svg);
-const WIDEST = 300;
-const wide = computed(() => Math.max(120, Math.min(WIDEST, Math.round(width.value) || 200)));
+const wide = useDrawnWidth(200, { most: 300 });
 const hatch = `hatch-${useId()}`;
 const there = (key: number) => props.allowed?.[key] ?? true;
 

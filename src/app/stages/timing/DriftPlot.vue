@@ -49,7 +49,10 @@ const reach = computed((): [number, number] => {
 });
 const y = computed(() => scaleLinear(reach.value, [HEIGHT - PAD.bottom, PAD.top]).clamp(true));
 const say = (ms: number) =>
-  Math.abs(ms) >= 1000 ? `${plain(Math.round(ms) / 1000)} s` : `${Math.round(ms)} ms`;
+  (Math.abs(ms) >= 1000 ? `${plain(Math.round(ms) / 1000)} s` : `${Math.round(ms)} ms`).replace(
+    '-',
+    '−',
+  );
 const marks = computed(() => ticks(...reach.value, 4));
 const times = computed(() => ticks(0, props.endMs / 1000, 5));
 const sorted = computed(() => [...props.points].sort((a, b) => a.ms - b.ms));

@@ -48,7 +48,8 @@ onChange((files) => {
         <template v-if="facts.firstMs === null">silent all through</template>
         <template v-else>
           first sound at {{ sayClock(facts.firstMs) }}, peak
-          {{ decibels(facts.peak).toFixed(1) }} dB; {{ count(facts.onsets.ms.length, 'onset')
+          {{ decibels(facts.peak).toFixed(1).replace('-', '−') }} dB;
+          {{ count(facts.onsets.ms.length, 'onset')
           }}<template v-if="beat"
             >, about {{ beat.bpm.toFixed(1) }} BPM ({{ Math.round(beat.confidence * 100) }} %
             sure)</template
@@ -115,7 +116,7 @@ h3 {
 
 .levels {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 10px;
   margin: 6px 0;
 }
