@@ -24,7 +24,7 @@ test('the swallowed rest is found in the recording, said in bars, and put back',
   await expect(lined(page)).toHaveText(/first note 5\.62\d s later: 3 bars\./);
   await page.getByRole('button', { name: 'Put back 3 bars of rest' }).click();
   await expect(lined(page)).toHaveText('Score and recording begin together.');
-  await expect(drift(page)).toHaveAttribute('aria-label', /from -\d ms to \d+ ms/);
+  await expect(drift(page)).toHaveAttribute('aria-label', /from −\d ms to \d+ ms/);
   await expect(page.locator('.docket')).toContainText('first note 4.1');
   await page.keyboard.press('Control+z');
   await expect(page.locator('.docket')).toContainText('first note 1.1');
