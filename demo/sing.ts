@@ -36,20 +36,21 @@ export function sing(notes: readonly Sung[], options: RenderOptions = {}): Sampl
     const attack = note.drum ? 0.001 : 0.004;
     const hz = 440 * 2 ** ((note.key - 69) / 12);
     const off = note.lengthMs / 1000;
-    const tones = note.drum
-      ? [new Tone(note.key === 36 ? 70 : 300, rate, 1)]
-      : [1, 2, 3, 4, 5]
-          .filter((p) => hz * p < rate * 0.45)
-          .map((p) => new Tone(hz * p, rate, 1 / p ** 1.3));
     const fade = Math.exp(-1 / (rate * (note.drum ? 0.03 : 0.35)));
     const letGo = Math.exp(-1 / (rate * 0.05));
+    if (length <= 0) continue;
+    const sound = new Float64Array(length);
+    if (note.drum) {
+      for (let i = 0; i < length; i++) sound[i] = white() * 0.7;
+      addTone(sound, note.key === 36 ? 70 : 300, rate, 1);
+    } else
+      for (const p of [1, 2, 3, 4, 5])
+        if (hz * p < rate * 0.45) addTone(sound, hz * p, rate, 1 / p ** 1.3);
     let level = loud;
     for (let i = 0; i < length; i++) {
       const t = i / rate;
-      let value = note.drum ? white() * 0.7 : 0;
-      for (const tone of tones) value += tone.next();
       level *= !note.drum && t > off ? fade * letGo : fade;
-      if (from + i >= 0) out[from + i]! += value * level * Math.min(1, t / attack);
+      if (from + i >= 0) out[from + i]! += sound[i]! * level * Math.min(1, t / attack);
     }
   }
   if (echo)
@@ -76,20 +77,15 @@ export function sing(notes: readonly Sung[], options: RenderOptions = {}): Sampl
 }
 
 /** A sine by turning a pointer: no call of a sine for each sample. */
-class Tone {
-  private x: number;
-  private y = 0;
-  private readonly cos: number;
-  private readonly sin: number;
-  constructor(hz: number, rate: number, gain: number) {
-    this.x = gain;
-    this.cos = Math.cos((2 * Math.PI * hz) / rate);
-    this.sin = Math.sin((2 * Math.PI * hz) / rate);
-  }
-  next(): number {
-    const { x, y, cos, sin } = this;
-    this.x = x * cos - y * sin;
-    this.y = x * sin + y * cos;
-    return this.y;
+function addTone(sound: Float64Array, hz: number, rate: number, gain: number) {
+  const cos = Math.cos((2 * Math.PI * hz) / rate);
+  const sin = Math.sin((2 * Math.PI * hz) / rate);
+  let x = gain;
+  let y = 0;
+  for (let i = 0; i < sound.length; i++) {
+    const turned = x * cos - y * sin;
+    y = x * sin + y * cos;
+    x = turned;
+    sound[i]! += y;
   }
 }

@@ -3,7 +3,7 @@ import 'fake-indexeddb/auto';
 import { enableAutoUnmount } from '@vue/test-utils';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { button, mounted } from '../../../testing/mounted';
 import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import { useJob } from '../stores/job';
@@ -12,9 +12,6 @@ import MarginColumn from './MarginColumn.vue';
 import MarginNote from './MarginNote.vue';
 import TallyDots from './TallyDots.vue';
 
-vi.mock('../stores/engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
 enableAutoUnmount(afterEach);
 beforeEach(async () => {
   setActivePinia(createPinia());

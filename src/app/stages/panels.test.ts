@@ -3,7 +3,7 @@ import 'fake-indexeddb/auto';
 import { enableAutoUnmount, flushPromises } from '@vue/test-utils';
 import { NInputNumber, NSelect, NSwitch } from 'naive-ui';
 import { createPinia, setActivePinia } from 'pinia';
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { eventually } from '../../../testing/eventually';
 import { button, mounted } from '../../../testing/mounted';
 import { atRest, droppedFile, emptyBase, openJob } from '../../../testing/open-job';
@@ -21,15 +21,6 @@ import ForWhat from './ForWhat.vue';
 import HandoverPanel from './HandoverPanel.vue';
 import PlanList from './PlanList.vue';
 import StepEditor from './StepEditor.vue';
-
-vi.mock('../stores/engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
-vi.mock('../storage/save-file', () => ({ saveFile: vi.fn(), typeOf: () => 'audio/midi' }));
-vi.mock('../audio/player', async () => ({
-  Player: (await import('../../../testing/stub-player')).StubPlayer,
-}));
-vi.mock('../rehearsal/TargetPicture.vue', () => ({ default: { template: '<i />' } }));
 
 enableAutoUnmount(afterEach);
 beforeEach(async () => {

@@ -8,12 +8,6 @@ import { StubPlayer } from '../../../testing/stub-player';
 import { useJob } from './job';
 import { usePlaying } from './playing';
 
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
-vi.mock('../audio/player', async () => ({
-  Player: (await import('../../../testing/stub-player')).StubPlayer,
-}));
 const SHIPPED = Uint8Array.of(1, 2, 3);
 const bank = (name: string, ...bytes: number[]) => droppedFile(name, Uint8Array.from(bytes));
 const sounding = () => (StubPlayer.last.bank ? [...new Uint8Array(StubPlayer.last.bank)] : null);

@@ -2,17 +2,13 @@
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
 import { atRest as rest, emptyBase, openJob as open } from '../../../testing/open-job';
 import { useHand } from './hand';
 import { useJob } from './job';
 import { useLanes } from './lanes';
 import { useLooking } from './looking';
 import { AS_IT_IS, LEFT_OUT, NO_SEAT, useSeating } from './seating';
-
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
 
 const steps = () => useJob().plan!.now.steps;
 const part = (name: string) => useSeating().all.find((p) => p.name.startsWith(name))!;

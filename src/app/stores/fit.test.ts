@@ -2,17 +2,13 @@
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
-import { beforeEach, expect, it, vi } from 'vitest';
+import { beforeEach, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
 import { db } from '../storage/db';
 import { useFit } from './fit';
 import { useJob } from './job';
 import { useShelf } from './shelf';
 import { useTargets } from './targets';
-
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
 
 const fileOf = (id: string) => {
   const job = week.find((j) => j.id === id)!;

@@ -12,12 +12,6 @@ import { useJob } from './job';
 import { usePlaying } from './playing';
 import { useRehearsal } from './rehearsal';
 
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
-vi.mock('../audio/player', async () => ({
-  Player: (await import('../../../testing/stub-player')).StubPlayer,
-}));
 const midi = vi.hoisted(() => ({ hear: (_: { bytes: number[]; atMs: number }) => {} }));
 vi.mock('./port', () => ({
   usePort: () => ({

@@ -3,7 +3,7 @@ import 'fake-indexeddb/auto';
 import { createHash } from 'node:crypto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
 import { builtIn, conductor, smf, Track } from '../../../testing/score-builder';
 import { db } from '../storage/db';
@@ -12,10 +12,6 @@ import { EMPTY_STATE, newPlan, type JobRecord } from '../storage/job';
 import { useJob } from './job';
 import { useLooking } from './looking';
 import { useShelf } from './shelf';
-
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
 
 const [tide] = week;
 const bytes = tide!.bytes();

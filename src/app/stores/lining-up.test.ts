@@ -2,7 +2,7 @@
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
-import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { recordingOf } from '../../../demo/recordings';
 import { atRest, droppedFile, emptyBase, hugeFile, openSong } from '../../../testing/open-job';
 import { conductor, smf, Track } from '../../../testing/score-builder';
@@ -10,10 +10,6 @@ import { useJob } from './job';
 import { useLiningUp } from './lining-up';
 import { useOtherExport } from './other-export';
 import { useRecording } from './recording';
-
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
 
 /** Eight bars at 120 BPM, no two alike: a bar is 2 s. */
 const keys = [60, 64, 67, 62, 69, 65, 71, 60, 72, 67, 64, 70];

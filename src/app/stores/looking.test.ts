@@ -1,15 +1,12 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
 import { nextTick } from 'vue';
 import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import { useJob } from './job';
 import { useLooking } from './looking';
 
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
 beforeEach(async () => {
   setActivePinia(createPinia());
   await emptyBase();

@@ -2,20 +2,13 @@
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
 import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import { StubPlayer } from '../../../testing/stub-player';
 import { useJob } from './job';
 import { useLooking } from './looking';
 import { usePlaying } from './playing';
 import { useSettings } from './settings';
-
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
-vi.mock('../audio/player', async () => ({
-  Player: (await import('../../../testing/stub-player')).StubPlayer,
-}));
 
 const player = () => StubPlayer.last;
 beforeEach(async () => {

@@ -9,12 +9,6 @@ import { db } from '../storage/db';
 import { usePlaying } from './playing';
 import { LEAST_DELAY_MS, MOST_DELAY_MS, usePort } from './port';
 
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
-vi.mock('../audio/player', async () => ({
-  Player: (await import('../../../testing/stub-player')).StubPlayer,
-}));
 type Port = { id: string; name: string };
 const machine = vi.hoisted(() => ({
   possible: true,

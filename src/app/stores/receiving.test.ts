@@ -7,9 +7,6 @@ import { emptyBase, openSong } from '../../../testing/open-job';
 import { conductor, smf, Track } from '../../../testing/score-builder';
 import { useReceiving } from './receiving';
 
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
 const mic = vi.hoisted(() => ({
   refuses: null as string | null,
   samples: new Float32Array(0) as Float32Array,

@@ -23,9 +23,6 @@ import { useJob } from './job';
 import { heldJob } from './job/lock';
 import { useShelf } from './shelf';
 
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
 let locks: WebLocks;
 beforeEach(async () => {
   setActivePinia(createPinia());

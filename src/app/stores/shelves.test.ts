@@ -18,11 +18,6 @@ import { useRehearsal } from './rehearsal';
 import { useShelf } from './shelf';
 import { useTargets } from './targets';
 
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
-vi.mock('../storage/save-file', () => ({ saveFile: vi.fn(), typeOf: () => 'audio/midi' }));
-
 beforeEach(async () => {
   setActivePinia(createPinia());
   vi.mocked(saveFile).mockClear();

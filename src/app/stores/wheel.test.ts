@@ -10,12 +10,6 @@ import { usePlaying } from './playing';
 import { useSeating } from './seating';
 import { useWheel } from './wheel';
 
-vi.mock('./engine', async () =>
-  (await import('../../../testing/engine-without-worker')).engineModule(),
-);
-vi.mock('../audio/player', async () => ({
-  Player: (await import('../../../testing/stub-player')).StubPlayer,
-}));
 /** What each candidate is measured as: the ninth program is ten decibels louder. */
 vi.mock('./loudness', () => ({
   loudnessOf: vi.fn(

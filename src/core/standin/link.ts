@@ -83,11 +83,16 @@ function tone(samples: Float32Array, from: number, length: number, omega: number
   const count = Math.max(1, Math.min(length, samples.length - from));
   for (let i = 0; i < count; i++) mean += samples[from + i]!;
   mean /= count;
+  // A pointer that is turned by the same angle each time: no sine of each sample.
+  const [turnSin, turnCos] = [Math.sin(omega), Math.cos(omega)];
+  let s = 0;
+  let c = 1;
   for (let i = 0; i < count; i++) {
     const x = samples[from + i]! - mean;
-    sin += x * Math.sin(omega * i);
-    cos += x * Math.cos(omega * i);
+    sin += x * s;
+    cos += x * c;
     energy += x * x;
+    [s, c] = [s * turnCos + c * turnSin, c * turnCos - s * turnSin];
   }
   return { sin, cos, share: energy > 0 ? (2 * (sin * sin + cos * cos)) / (count * energy) : 0 };
 }
@@ -148,16 +153,17 @@ function demodulate(samples: Float32Array, rate: number, { at, speed }: Leader):
     let c1 = 0;
     let s2 = 0;
     let c2 = 0;
+    const [turnSin, turnCos] = [Math.sin(omega), Math.cos(omega)];
+    let sin = Math.sin(omega * (first - from));
+    let cos = Math.cos(omega * (first - from));
     for (let i = first; i <= until; i++) {
       const x = samples[i]! - mean;
-      const angle = omega * (i - from);
-      const sin = Math.sin(angle);
-      const cos = Math.cos(angle);
       s1 += x * sin;
       c1 += x * cos;
       // Twice the angle: sin 2a = 2 sin a cos a, cos 2a = 1 − 2 sin² a.
       s2 += x * 2 * sin * cos;
       c2 += x * (1 - 2 * sin * sin);
+      [sin, cos] = [sin * turnCos + cos * turnSin, cos * turnCos - sin * turnSin];
     }
     const one = s2 * s2 + c2 * c2 > s1 * s1 + c1 * c1;
     bits[count++] = one ? 1 : 0;
