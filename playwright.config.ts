@@ -7,10 +7,7 @@ export default defineConfig({
   timeout: 60_000,
   // A machine of two slow cores takes its time; what is never so fails all the same.
   expect: { timeout: 12_000 },
-  // Tests wait for the application more than they work: three share two cores well.
-  workers: 3,
-  // Each test has a page of its own: no file waits for its longest neighbour.
-  fullyParallel: true,
+  workers: 2,
   retries: 0,
   use: {
     baseURL: `http://127.0.0.1:${port}`,

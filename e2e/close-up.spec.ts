@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { openDemo, settled, stage } from './desk';
+import { expect, type Page } from '@playwright/test';
+import { openDemo, settled, stage, test } from './desk';
 
 const canvas = (page: Page) => page.locator('.close-up canvas');
 const planSays = async (page: Page) => {

@@ -1,5 +1,29 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Download, type Page } from '@playwright/test';
+import { test as alone, expect, type Download, type Page } from '@playwright/test';
+
+/**
+ * Tests of one file share a page, as somebody has it open who goes from job to job: what is loaded
+ * and compiled stays. `openDemo` empties the shelf first. What needs a page of its own, because it
+ * stubs something or looks at the first moments, takes `test` of Playwright.
+ */
+export const test = alone.extend<object, { shared: { file: string; page: Page | null } }>({
+  shared: [
+    async ({ browser: _ }, use) => {
+      const shared = { file: '', page: null as Page | null };
+      await use(shared);
+      await shared.page?.context().close();
+    },
+    { scope: 'worker' },
+  ],
+  page: async ({ browser, shared }, use, info) => {
+    if (shared.file !== info.file) {
+      await shared.page?.context().close();
+      shared.page = await (await browser.newContext()).newPage();
+      shared.file = info.file;
+    }
+    await use(shared.page!);
+  },
+});
 
 /** Drops files on the window as a person would. */
 export async function drop(page: Page, files: { name: string; bytes: Uint8Array }[]) {
@@ -22,17 +46,45 @@ const week: { jobs: { id: string; title: string }[] } = JSON.parse(
   readFileSync('demo/lantern-week/week.json', 'utf8'),
 );
 
-/** Opens one job of the week; with the whole week on the shelf where others are gone to. */
-export async function openDemo(page: Page, title: string, { whole = false } = {}) {
+/** Opens one job of the week, as it comes; alone on the shelf, or beside what was there. */
+export async function openDemo(page: Page, title: string, { further = false } = {}) {
   const { id } = week.jobs.find((j) => j.title === title)!;
-  if (whole) {
-    await page.goto('/?demo=1');
-    // The week is seeded job by job; the last one is there when all are.
-    await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 60_000 });
-    await page.getByRole('link', { name: title }).click();
-  } else await page.goto(`/?demo=${id.replace(/^demo-/, '')}`);
+  const address = `/?demo=${id.replace(/^demo-/, '')}`;
+  if (page.url() === 'about:blank') await page.goto(address);
+  else {
+    await within(page, '/recipes');
+    await expect(page.getByRole('heading', { name: 'Recipes' })).toBeVisible();
+    if (!further) await emptyShelf(page);
+    await within(page, address);
+  }
+  await page.waitForURL(`**/job/${id}/**`);
   await settled(page);
 }
+
+/** Goes to an address as the browser’s own arrows do: nothing is loaded anew. */
+const within = (page: Page, address: string) =>
+  page.evaluate((to) => {
+    history.pushState({}, '', to);
+    dispatchEvent(new PopStateEvent('popstate', { state: {} }));
+  }, address);
+
+/** No job, target or recipe is kept any more; settings are. */
+const emptyShelf = (page: Page) =>
+  page.evaluate(
+    () =>
+      new Promise<void>((done, failed) => {
+        const opening = indexedDB.open('wary-quill');
+        opening.onerror = () => failed(opening.error);
+        opening.onsuccess = () => {
+          const base = opening.result;
+          const kept = [...base.objectStoreNames].filter((name) => name !== 'settings');
+          const emptying = base.transaction(kept, 'readwrite');
+          for (const name of kept) emptying.objectStore(name).clear();
+          emptying.oncomplete = () => (base.close(), done());
+          emptying.onerror = () => failed(emptying.error);
+        };
+      }),
+  );
 
 /** The findings are on the screen, what each mend would do is worked out, and all is saved. */
 export async function settled(page: Page) {

@@ -1,6 +1,6 @@
-import { expect, test } from '@playwright/test';
+import { test as alone, expect } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { drop, note, openDemo, settled, stage } from './desk';
+import { drop, note, openDemo, settled, stage, test } from './desk';
 import { smf, Track } from '../demo/song';
 
 test('the margin: filters hide and give way; the table lists what a note names', async ({
@@ -59,7 +59,7 @@ test('timing by hand: a rest goes and comes, a step is typed; the receipt of a s
   await expect(page.locator('.side')).toContainText('Handover 2');
 });
 
-test('format 2: the other sequence is chosen and judged', async ({ page }) => {
+alone('format 2: the other sequence is chosen and judged', async ({ page }) => {
   await page.goto('/');
   const verse = (notes: number) => {
     const track = new Track(`Verse of ${notes}`).tempo(0, 100);
@@ -79,109 +79,113 @@ test('format 2: the other sequence is chosen and judged', async ({ page }) => {
   await expect(page.locator('.left')).toContainText('ch 1 · 3');
 });
 
-test('a target file is taken in, used, and removed; its job says what became of it', async ({
-  page,
-}) => {
-  const built = JSON.parse(readFileSync('src/core/target/built-in/bell-loft.json', 'utf8'));
-  const own = { ...built, id: 'harbour-bells', name: 'Harbour bells' };
-  await page.goto('/targets');
-  const choosing = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: 'Take in a target file' }).click();
-  await (
-    await choosing
-  ).setFiles([
-    {
-      name: 'harbour.json',
-      mimeType: 'application/json',
-      buffer: Buffer.from(JSON.stringify(own)),
-    },
-    { name: 'spoilt.json', mimeType: 'application/json', buffer: Buffer.from('{"id": "x"') },
-  ]);
-  await expect(page.getByRole('link', { name: /Harbour bells/ })).toBeVisible();
-  await expect(page.getByText(/spoilt\.json/)).toBeVisible();
-  await page.getByRole('link', { name: /Harbour bells/ }).click();
-  await page.getByRole('button', { name: 'Remove' }).click();
-  await page
-    .getByRole('button', { name: /^(Remove|OK|Confirm|Remove it)$/ })
-    .last()
-    .click();
-  await expect(page.getByRole('link', { name: /Harbour bells/ })).toHaveCount(0);
-});
+alone(
+  'a target file is taken in, used, and removed; its job says what became of it',
+  async ({ page }) => {
+    const built = JSON.parse(readFileSync('src/core/target/built-in/bell-loft.json', 'utf8'));
+    const own = { ...built, id: 'harbour-bells', name: 'Harbour bells' };
+    await page.goto('/targets');
+    const choosing = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Take in a target file' }).click();
+    await (
+      await choosing
+    ).setFiles([
+      {
+        name: 'harbour.json',
+        mimeType: 'application/json',
+        buffer: Buffer.from(JSON.stringify(own)),
+      },
+      { name: 'spoilt.json', mimeType: 'application/json', buffer: Buffer.from('{"id": "x"') },
+    ]);
+    await expect(page.getByRole('link', { name: /Harbour bells/ })).toBeVisible();
+    await expect(page.getByText(/spoilt\.json/)).toBeVisible();
+    await page.getByRole('link', { name: /Harbour bells/ }).click();
+    await page.getByRole('button', { name: 'Remove' }).click();
+    await page
+      .getByRole('button', { name: /^(Remove|OK|Confirm|Remove it)$/ })
+      .last()
+      .click();
+    await expect(page.getByRole('link', { name: /Harbour bells/ })).toHaveCount(0);
+  },
+);
 
-test('a database that cannot be written says so where jobs are made, and loses nothing', async ({
-  page,
-}) => {
-  await page.addInitScript(() => {
-    const put = IDBObjectStore.prototype.put;
-    IDBObjectStore.prototype.put = function (...args: [unknown]) {
-      if (this.name === 'sources') throw new DOMException('full', 'QuotaExceededError');
-      return put.apply(this, args);
+alone(
+  'a database that cannot be written says so where jobs are made, and loses nothing',
+  async ({ page }) => {
+    await page.addInitScript(() => {
+      const put = IDBObjectStore.prototype.put;
+      IDBObjectStore.prototype.put = function (...args: [unknown]) {
+        if (this.name === 'sources') throw new DOMException('full', 'QuotaExceededError');
+        return put.apply(this, args);
+      };
+    });
+    await page.goto('/');
+    await drop(page, [
+      { name: 'song.mid', bytes: smf(1, 480, [new Track('A').note(1, 0, 240, 60, 90)]) },
+    ]);
+    await expect(page.getByText(/song\.mid: .*(room|full|stored)/i)).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Nothing is on the desk yet' })).toBeVisible();
+  },
+);
+
+alone(
+  'the list of jobs: found, sorted, with a picture of each before it was opened',
+  async ({ page }) => {
+    await page.goto('/?demo=1');
+    await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 60_000 });
+    const rows = page.locator('.list tbody tr');
+    const all = await rows.count();
+    await expect(page.locator('.list .picture')).toHaveCount(all, { timeout: 60_000 });
+    await expect(rows.first()).toContainText('7 stops');
+    await page.getByLabel('Find a job').fill('marsh duel');
+    await expect(rows).toHaveCount(1);
+    await expect(rows).toContainText('Ebb and flood');
+    await page.getByLabel('Find a job').fill('nothing of that name');
+    await expect(page.getByText('No job has')).toBeVisible();
+    await page.getByLabel('Find a job').fill('');
+    await page.locator('.n-select.order').click();
+    await page.getByText('By title', { exact: true }).click();
+    const titles = await rows.locator('th').allTextContents();
+    expect(titles).toEqual(titles.toSorted((a, b) => a.localeCompare(b)));
+  },
+);
+
+alone(
+  'a sound bank of one’s own: one that is spoilt is refused, one that is read is kept',
+  async ({ page }) => {
+    await openDemo(page, 'Turn of the tide');
+    const choose = async (name: string, buffer: Buffer) => {
+      const asked = page.waitForEvent('filechooser');
+      await page.getByRole('button', { name: 'Use a bank of your own' }).click();
+      await (await asked).setFiles({ name, mimeType: 'application/octet-stream', buffer });
     };
-  });
-  await page.goto('/');
-  await drop(page, [
-    { name: 'song.mid', bytes: smf(1, 480, [new Track('A').note(1, 0, 240, 60, 90)]) },
-  ]);
-  await expect(page.getByText(/song\.mid: .*(room|full|stored)/i)).toBeVisible();
-  await expect(page.getByRole('heading', { name: 'Nothing is on the desk yet' })).toBeVisible();
-});
-
-test('the list of jobs: found, sorted, with a picture of each before it was opened', async ({
-  page,
-}) => {
-  await page.goto('/?demo=1');
-  await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 60_000 });
-  const rows = page.locator('.list tbody tr');
-  const all = await rows.count();
-  await expect(page.locator('.list .picture')).toHaveCount(all, { timeout: 60_000 });
-  await expect(rows.first()).toContainText('7 stops');
-  await page.getByLabel('Find a job').fill('marsh duel');
-  await expect(rows).toHaveCount(1);
-  await expect(rows).toContainText('Ebb and flood');
-  await page.getByLabel('Find a job').fill('nothing of that name');
-  await expect(page.getByText('No job has')).toBeVisible();
-  await page.getByLabel('Find a job').fill('');
-  await page.locator('.n-select.order').click();
-  await page.getByText('By title', { exact: true }).click();
-  const titles = await rows.locator('th').allTextContents();
-  expect(titles).toEqual(titles.toSorted((a, b) => a.localeCompare(b)));
-});
-
-test('a sound bank of one’s own: one that is spoilt is refused, one that is read is kept', async ({
-  page,
-}) => {
-  await openDemo(page, 'Turn of the tide');
-  const choose = async (name: string, buffer: Buffer) => {
-    const asked = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: 'Use a bank of your own' }).click();
-    await (await asked).setFiles({ name, mimeType: 'application/octet-stream', buffer });
-  };
-  await page.getByRole('button', { name: 'Sounds', exact: true }).click();
-  const dialog = page.getByRole('dialog', { name: 'Sounds' });
-  await choose('spoilt.sf2', Buffer.from('RIFF0000sfbkLIST'));
-  await expect(dialog.getByRole('alert')).toContainText('spoilt.sf2: it is no sound bank');
-  await expect(dialog).toContainText('sounds that ship');
-  await choose('marsh.sf2', readFileSync('public/sounds.sf2'));
-  await expect(dialog).toContainText('You hear marsh.sf2');
-  await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'Play', exact: true }).click();
-  await expect(page.getByTestId('clock')).not.toHaveText('0:00.000');
-  await page.getByRole('button', { name: 'Stop', exact: true }).click();
-  await settled(page);
-  await page.reload();
-  await settled(page);
-  await page.getByRole('button', { name: 'Sounds', exact: true }).click();
-  await expect(dialog).toContainText('You hear marsh.sf2');
-  // It is this job’s own: another one has the sounds that ship, until it is asked for in every job.
-  await openDemo(page, 'Salt bell round');
-  await page.getByRole('button', { name: 'Sounds', exact: true }).click();
-  await expect(dialog).toContainText('sounds that ship');
-  await dialog.getByText('marsh.sf2', { exact: true }).click();
-  await expect(dialog).toContainText('You hear marsh.sf2');
-  await dialog.getByRole('button', { name: 'marsh.sf2 in every job' }).click();
-  await expect(dialog).toContainText('in all other jobs');
-  await dialog.getByText('Those that ship', { exact: true }).click();
-  await expect(dialog).toContainText('sounds that ship');
-  await dialog.getByRole('button', { name: 'Remove marsh.sf2 from this browser' }).click();
-  await expect(dialog.getByText('marsh.sf2')).toHaveCount(0);
-});
+    await page.getByRole('button', { name: 'Sounds', exact: true }).click();
+    const dialog = page.getByRole('dialog', { name: 'Sounds' });
+    await choose('spoilt.sf2', Buffer.from('RIFF0000sfbkLIST'));
+    await expect(dialog.getByRole('alert')).toContainText('spoilt.sf2: it is no sound bank');
+    await expect(dialog).toContainText('sounds that ship');
+    await choose('marsh.sf2', readFileSync('public/sounds.sf2'));
+    await expect(dialog).toContainText('You hear marsh.sf2');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
+    await expect(page.getByTestId('clock')).not.toHaveText('0:00.000');
+    await page.getByRole('button', { name: 'Stop', exact: true }).click();
+    await settled(page);
+    await page.reload();
+    await settled(page);
+    await page.getByRole('button', { name: 'Sounds', exact: true }).click();
+    await expect(dialog).toContainText('You hear marsh.sf2');
+    // It is this job’s own: another one has the sounds that ship, until it is asked for in every job.
+    await openDemo(page, 'Salt bell round', { further: true });
+    await page.getByRole('button', { name: 'Sounds', exact: true }).click();
+    await expect(dialog).toContainText('sounds that ship');
+    await dialog.getByText('marsh.sf2', { exact: true }).click();
+    await expect(dialog).toContainText('You hear marsh.sf2');
+    await dialog.getByRole('button', { name: 'marsh.sf2 in every job' }).click();
+    await expect(dialog).toContainText('in all other jobs');
+    await dialog.getByText('Those that ship', { exact: true }).click();
+    await expect(dialog).toContainText('sounds that ship');
+    await dialog.getByRole('button', { name: 'Remove marsh.sf2 from this browser' }).click();
+    await expect(dialog.getByText('marsh.sf2')).toHaveCount(0);
+  },
+);

@@ -1,8 +1,8 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
-import { drop, mendEverything, openDemo, settled, stage, stops } from './desk';
+import { drop, mendEverything, openDemo, settled, stage, stops, test } from './desk';
 import { waveBytes } from '../src/core/sound/wave';
 
 /**
@@ -73,7 +73,7 @@ test('a chart is brought in, and goes out with the same bytes', async ({ page })
   await mendEverything(page);
   const files = await handOver(page);
   const [name, bytes] = Object.entries(files).find(([f]) => f.endsWith('.chart.json'))!;
-  await page.goto('/');
+  await page.getByRole('link', { name: 'Jobs', exact: true }).click();
   await drop(page, [{ name: `again ${name}`, bytes }]);
   await settled(page);
   await expect(page.locator('.docket')).toContainText('Marsh duel');

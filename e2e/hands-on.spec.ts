@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { kept, mendEverything, openDemo, stage } from './desk';
+import { test as alone, expect, type Page } from '@playwright/test';
+import { kept, mendEverything, openDemo, stage, test } from './desk';
 import { playIn, plug, sentBy, stubMidi } from './midi-stub';
 
 const tab = (page: Page, name: RegExp) =>
@@ -138,50 +138,51 @@ test('the sound link is received: at once, and a microphone that is refused says
   await page.getByRole('button', { name: 'Stop' }).click();
 });
 
-test('a MIDI port gets what the log says, at its time; unplugged, plugged in, all notes off', async ({
-  page,
-}) => {
-  await stubMidi(page);
-  await openDemo(page, 'Horns at dusk');
-  await mendEverything(page);
-  await stage(page, 'Rehearsal').click();
-  await expect(page.getByTestId('rehearsal-verdict')).toContainText('plays everything');
-  const rows = await page.getByRole('log').locator('.entry').allInnerTexts();
-  const due = rows.slice(0, 3).map((row) => {
-    const [, m, s] = /^(\d+):([\d.]+)/.exec(row)!;
-    return (Number(m) * 60 + Number(s)) * 1000;
-  });
-  await tab(page, /^Port/).click();
-  await page.getByRole('button', { name: 'Look for MIDI ports' }).click();
-  await page.getByLabel('MIDI port to send to').click();
-  await page.locator('.n-base-select-option').getByText('Quay box').click();
-  await page.getByRole('button', { name: 'Test note' }).click();
-  await expect.poll(async () => (await sentBy(page)).length).toBeGreaterThan(1);
-  await page.getByRole('button', { name: 'Play', exact: true }).click();
-  const notes = async () => {
-    const on = (await sentBy(page)).filter((m) => (m.bytes[0]! & 0xf0) === 0x90);
-    return on.slice(1);
-  };
-  await expect.poll(async () => (await notes()).length, { timeout: 20_000 }).toBeGreaterThan(3);
-  await page.getByRole('button', { name: 'Stop', exact: true }).click();
-  const got = (await notes()).slice(0, 3).map((m) => m.atMs);
-  const first = got[0]!;
-  got.forEach((at, i) => expect(Math.abs(at - first - (due[i]! - due[0]!))).toBeLessThan(8));
-  await page.getByRole('button', { name: 'All notes off' }).click();
-  await expect
-    .poll(async () => (await sentBy(page)).filter((m) => m.bytes[1] === 120).length)
-    .toBe(16);
-  await plug(page, false);
-  await expect(page.getByRole('alert')).toContainText('Quay box is unplugged');
-  await plug(page, true);
-  await expect(page.getByRole('button', { name: 'Test note' })).toBeVisible();
-  await page.getByLabel('MIDI port to play from').click();
-  await page.locator('.n-base-select-option').getByText('Marsh keys').click();
-  await playIn(page, [0x90, 60, 100]);
-  await expect(page.getByTestId('last-in')).toContainText('90 3c 64');
-});
+alone(
+  'a MIDI port gets what the log says, at its time; unplugged, plugged in, all notes off',
+  async ({ page }) => {
+    await stubMidi(page);
+    await openDemo(page, 'Horns at dusk');
+    await mendEverything(page);
+    await stage(page, 'Rehearsal').click();
+    await expect(page.getByTestId('rehearsal-verdict')).toContainText('plays everything');
+    const rows = await page.getByRole('log').locator('.entry').allInnerTexts();
+    const due = rows.slice(0, 3).map((row) => {
+      const [, m, s] = /^(\d+):([\d.]+)/.exec(row)!;
+      return (Number(m) * 60 + Number(s)) * 1000;
+    });
+    await tab(page, /^Port/).click();
+    await page.getByRole('button', { name: 'Look for MIDI ports' }).click();
+    await page.getByLabel('MIDI port to send to').click();
+    await page.locator('.n-base-select-option').getByText('Quay box').click();
+    await page.getByRole('button', { name: 'Test note' }).click();
+    await expect.poll(async () => (await sentBy(page)).length).toBeGreaterThan(1);
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
+    const notes = async () => {
+      const on = (await sentBy(page)).filter((m) => (m.bytes[0]! & 0xf0) === 0x90);
+      return on.slice(1);
+    };
+    await expect.poll(async () => (await notes()).length, { timeout: 20_000 }).toBeGreaterThan(3);
+    await page.getByRole('button', { name: 'Stop', exact: true }).click();
+    const got = (await notes()).slice(0, 3).map((m) => m.atMs);
+    const first = got[0]!;
+    got.forEach((at, i) => expect(Math.abs(at - first - (due[i]! - due[0]!))).toBeLessThan(8));
+    await page.getByRole('button', { name: 'All notes off' }).click();
+    await expect
+      .poll(async () => (await sentBy(page)).filter((m) => m.bytes[1] === 120).length)
+      .toBe(16);
+    await plug(page, false);
+    await expect(page.getByRole('alert')).toContainText('Quay box is unplugged');
+    await plug(page, true);
+    await expect(page.getByRole('button', { name: 'Test note' })).toBeVisible();
+    await page.getByLabel('MIDI port to play from').click();
+    await page.locator('.n-base-select-option').getByText('Marsh keys').click();
+    await playIn(page, [0x90, 60, 100]);
+    await expect(page.getByTestId('last-in')).toContainText('90 3c 64');
+  },
+);
 
-test('ports that are refused: a sentence, and the built-in sound', async ({ page }) => {
+alone('ports that are refused: a sentence, and the built-in sound', async ({ page }) => {
   await stubMidi(page, { refuses: true });
   await openDemo(page, 'Horns at dusk');
   await stage(page, 'Rehearsal').click();

@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { openDemo, settled, stage, watchErrors } from './desk';
+import { expect, type Page } from '@playwright/test';
+import { openDemo, settled, stage, watchErrors, test } from './desk';
 
 const desk = (page: Page) => page.getByRole('region', { name: 'On the lanes' });
 const levels = (page: Page) => desk(page).getByRole('region', { name: /^Levels of/ });

@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { mendEverything, openDemo, settled, stage, watchErrors } from './desk';
+import { expect, type Page } from '@playwright/test';
+import { mendEverything, openDemo, settled, stage, watchErrors, test } from './desk';
 
 const says = (page: Page) => page.getByTestId('scene-says');
 const tab = (page: Page, name: RegExp) =>

@@ -1,5 +1,5 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
-import { drop, openDemo, revision, settled, stage } from './desk';
+import { expect, type Locator, type Page } from '@playwright/test';
+import { drop, openDemo, revision, settled, stage, test } from './desk';
 import { smf, Track } from '../demo/song';
 
 const seat = (page: Page, name: string) =>

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { parseMidi } from 'midi-file';
 import { smf, Track } from '../demo/song';
-import { bytesOf, drop, openDemo, settled, stage, watchErrors } from './desk';
+import { bytesOf, drop, openDemo, settled, stage, watchErrors, test } from './desk';
 
 const file = (name: string) => ({
   name,

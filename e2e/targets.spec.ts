@@ -1,96 +1,99 @@
 import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
-import { expect, test } from '@playwright/test';
-import { bytesOf, drop, note, openDemo, settled, stage, stops, watchErrors } from './desk';
+import { test as alone, expect } from '@playwright/test';
+import { bytesOf, drop, note, openDemo, settled, stage, stops, watchErrors, test } from './desk';
 
 const seeded = async (page: import('@playwright/test').Page) => {
   await page.goto('/?demo=1');
   await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 30_000 });
 };
 
-test('a target is copied, changed by fields and as text, and a job follows each number', async ({
-  page,
-}) => {
-  const errors = watchErrors(page);
-  await seeded(page);
-  await page
-    .getByRole('navigation', { name: 'Main' })
-    .getByRole('link', { name: 'Targets' })
-    .click();
-  await expect(page.getByRole('heading', { name: 'Targets' })).toBeVisible();
-  await expect(page.locator('.card')).toHaveCount(16);
-  await page.getByRole('link', { name: 'Bell loft striker' }).click();
-  await expect(page.getByRole('img', { name: /^Keys: 23 keys/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Copy', exact: true }).click();
-  await expect(page.getByRole('heading', { name: /^Edit Bell loft striker, copy/ })).toBeVisible();
+alone(
+  'a target is copied, changed by fields and as text, and a job follows each number',
+  async ({ page }) => {
+    const errors = watchErrors(page);
+    await seeded(page);
+    await page
+      .getByRole('navigation', { name: 'Main' })
+      .getByRole('link', { name: 'Targets' })
+      .click();
+    await expect(page.getByRole('heading', { name: 'Targets' })).toBeVisible();
+    await expect(page.locator('.card')).toHaveCount(16);
+    await page.getByRole('link', { name: 'Bell loft striker' }).click();
+    await expect(page.getByRole('img', { name: /^Keys: 23 keys/ })).toBeVisible();
+    await page.getByRole('button', { name: 'Copy', exact: true }).click();
+    await expect(
+      page.getByRole('heading', { name: /^Edit Bell loft striker, copy/ }),
+    ).toBeVisible();
 
-  // A job is held against it; a number changes what is found.
-  await page.locator('.beside .n-select').click();
-  await page.getByText('Salt bell round', { exact: true }).click();
-  const found = page.locator('.findings li');
-  await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(1);
-  const apart = page.getByRole('textbox', { name: 'Same key apart' });
-  await expect(apart).toHaveValue('180');
-  await apart.fill('0');
-  await apart.press('Tab');
-  await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(0);
+    // A job is held against it; a number changes what is found.
+    await page.locator('.beside .n-select').click();
+    await page.getByText('Salt bell round', { exact: true }).click();
+    const found = page.locator('.findings li');
+    await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(1);
+    const apart = page.getByRole('textbox', { name: 'Same key apart' });
+    await expect(apart).toHaveValue('180');
+    await apart.fill('0');
+    await apart.press('Tab');
+    await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(0);
 
-  // As text: a wrong key is marked with the nearest known one and nothing can be saved.
-  await page.getByRole('tab', { name: /As text/ }).click();
-  const text = page.getByRole('textbox', { name: 'Target as JSON' });
-  await expect(text).toContainText('"sameKeyApartMs": 0');
-  await text.click();
-  await page.keyboard.press('Control+Home');
-  await page.keyboard.press('End');
-  await page.keyboard.press('Enter');
-  await page.keyboard.type('"temppo": { }, ');
-  await expect(page.getByRole('alert')).toContainText('The nearest known key is "tempo"');
-  await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
-  await expect(page.locator('.cm-lintRange-error').first()).toBeVisible();
-  await page.keyboard.press('Control+z');
-  for (let i = 0; i < 6 && (await page.getByRole('alert').count()) > 0; i++)
+    // As text: a wrong key is marked with the nearest known one and nothing can be saved.
+    await page.getByRole('tab', { name: /As text/ }).click();
+    const text = page.getByRole('textbox', { name: 'Target as JSON' });
+    await expect(text).toContainText('"sameKeyApartMs": 0');
+    await text.click();
+    await page.keyboard.press('Control+Home');
+    await page.keyboard.press('End');
+    await page.keyboard.press('Enter');
+    await page.keyboard.type('"temppo": { }, ');
+    await expect(page.getByRole('alert')).toContainText('The nearest known key is "tempo"');
+    await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
+    await expect(page.locator('.cm-lintRange-error').first()).toBeVisible();
     await page.keyboard.press('Control+z');
-  await expect(page.getByRole('alert')).toHaveCount(0);
-  // Text that is no JSON yet stays as it was typed; the fields wait for it.
-  await page.keyboard.type('{');
-  await page.getByRole('tab', { name: 'Fields' }).click();
-  await expect(page.getByText('is not JSON yet')).toBeVisible();
-  await page.getByRole('button', { name: 'Back to the text' }).click();
-  await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
-  await page.getByRole('tab', { name: 'Fields' }).click();
-  await page.getByRole('button', { name: /^Throw the text away/ }).click();
-  await expect(apart).toHaveValue('0');
+    for (let i = 0; i < 6 && (await page.getByRole('alert').count()) > 0; i++)
+      await page.keyboard.press('Control+z');
+    await expect(page.getByRole('alert')).toHaveCount(0);
+    // Text that is no JSON yet stays as it was typed; the fields wait for it.
+    await page.keyboard.type('{');
+    await page.getByRole('tab', { name: 'Fields' }).click();
+    await expect(page.getByText('is not JSON yet')).toBeVisible();
+    await page.getByRole('button', { name: 'Back to the text' }).click();
+    await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
+    await page.getByRole('tab', { name: 'Fields' }).click();
+    await page.getByRole('button', { name: /^Throw the text away/ }).click();
+    await expect(apart).toHaveValue('0');
 
-  // No room: it is said, the job is not given what was not kept, and nothing is lost.
-  await page.evaluate(() => {
-    const put = IDBObjectStore.prototype.put;
-    Object.assign(window, { mend: () => (IDBObjectStore.prototype.put = put) });
-    IDBObjectStore.prototype.put = () => {
-      throw new DOMException('full', 'QuotaExceededError');
+    // No room: it is said, the job is not given what was not kept, and nothing is lost.
+    await page.evaluate(() => {
+      const put = IDBObjectStore.prototype.put;
+      Object.assign(window, { mend: () => (IDBObjectStore.prototype.put = put) });
+      IDBObjectStore.prototype.put = () => {
+        throw new DOMException('full', 'QuotaExceededError');
+      };
+    });
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByRole('alert')).toContainText('The browser has no room left');
+    await expect(page.getByText(/^Saved as/)).toHaveCount(0);
+    await page.evaluate(() => (window as unknown as { mend: () => void }).mend());
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText('Saved as 1.0.1.')).toBeVisible();
+
+    // It is on the shelf, in the docket of a job, and comes back as a file.
+    await page.goto('/targets/bell-loft-striker-copy');
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save as a file' }).click(),
+    ]);
+    const saved = JSON.parse(new TextDecoder().decode(await bytesOf(download))) as {
+      version: string;
+      spacing: { sameKeyApartMs: number };
     };
-  });
-  await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByRole('alert')).toContainText('The browser has no room left');
-  await expect(page.getByText(/^Saved as/)).toHaveCount(0);
-  await page.evaluate(() => (window as unknown as { mend: () => void }).mend());
-  await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByText('Saved as 1.0.1.')).toBeVisible();
+    expect(saved).toMatchObject({ version: '1.0.1', spacing: { sameKeyApartMs: 0 } });
+    expect(errors).toEqual([]);
+  },
+);
 
-  // It is on the shelf, in the docket of a job, and comes back as a file.
-  await page.goto('/targets/bell-loft-striker-copy');
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Save as a file' }).click(),
-  ]);
-  const saved = JSON.parse(new TextDecoder().decode(await bytesOf(download))) as {
-    version: string;
-    spacing: { sameKeyApartMs: number };
-  };
-  expect(saved).toMatchObject({ version: '1.0.1', spacing: { sameKeyApartMs: 0 } });
-  expect(errors).toEqual([]);
-});
-
-test('a target is learnt from a known-good file, its numbers marked', async ({ page }) => {
+alone('a target is learnt from a known-good file, its numbers marked', async ({ page }) => {
   await page.goto('/targets');
   await page.getByRole('button', { name: 'What would accept this file?' }).click();
   const choosing = page.waitForEvent('filechooser');
@@ -153,7 +156,7 @@ test('a sing-along gets its captions, a march its rows, each by one mend', async
   await expect(note(page, 'off-row')).toHaveCount(1);
 });
 
-test('songs are tried on targets; a cell opens its proof', async ({ page }) => {
+alone('songs are tried on targets; a cell opens its proof', async ({ page }) => {
   const errors = watchErrors(page);
   await page.goto('/fit');
   const file = (name: string) => ({ name, bytes: readFileSync(`demo/lantern-week/${name}`) });

@@ -1,10 +1,10 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import { sing } from '../demo/sing';
 import { decodeWave } from '../src/core/sound/decode-wave';
 import { writeWave } from '../src/core/sound/render';
-import { drop, openDemo, settled, stage } from './desk';
+import { drop, openDemo, settled, stage, test } from './desk';
 
 const tab = (page: Page, name: string) =>
   page.getByRole('tablist', { name: 'Timing' }).getByRole('tab', { name, exact: true });

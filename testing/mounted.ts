@@ -1,10 +1,11 @@
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils';
+import { onTestFinished } from 'vitest';
 import { markRaw, type Component } from 'vue';
 import { createMemoryHistory, createRouter } from 'vue-router';
 
 const nothing = { template: '<div />' };
 
-/** A part of the desk with the pinia that is active, at a stage of the open job. */
+/** A part of the desk with the pinia that is active, at a stage of the open job, until the test ends. */
 export async function mounted(
   component: Component,
   { props = {}, path = '/job/a/proof' }: { props?: object; path?: string } = {},
@@ -30,6 +31,7 @@ export async function mounted(
     attachTo: document.body,
     global: { plugins: [router] },
   });
+  onTestFinished(() => wrapper.unmount());
   await flushPromises();
   return { wrapper: wrapper as VueWrapper, path: () => router.currentRoute.value.fullPath };
 }

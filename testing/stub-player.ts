@@ -100,3 +100,4 @@ export class StubPlayer {
     this.held = held;
   }
 }
+export { StubPlayer as Player };

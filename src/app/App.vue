@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NConfigProvider } from 'naive-ui';
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { until, useDropZone, useEventListener } from '@vueuse/core';
 import { naiveOverrides } from './theme/naive';
@@ -28,19 +28,27 @@ const dropped = ref<File[]>([]);
 const recording = useRecording();
 const busy = computed(() => shelf.busy ?? job.busy ?? recording.busy);
 
+/** `?demo=1` puts the week on the desk; `?demo=quay-stomp` opens one of its jobs. */
+const oneOf = (asked: unknown): asked is string =>
+  typeof asked === 'string' && asked !== '' && asked !== '1';
+/** One job of the week is fetched: what would be shown for a moment between is not set up. */
+const fetching = ref(oneOf(new URLSearchParams(location.search).get('demo')));
+
 onMounted(async () => {
   await settings.load();
   shelf.watchJobs();
   await router.isReady();
-  await openDemo(route.query['demo']);
+  watch(() => route.query['demo'], openDemo, { immediate: true, flush: 'sync' });
 });
 
-/** `?demo=1` puts the week on the desk; `?demo=quay-stomp` opens one of its jobs. */
 async function openDemo(asked: unknown) {
-  if (typeof asked !== 'string' || asked === '') return;
   if (asked === '1') return void (await shelf.seedDemo());
+  if (!oneOf(asked)) return;
+  fetching.value = true;
+  void import('./job/JobView.vue');
   const id = `demo-${asked}`;
   if (await shelf.seedDemo(id)) await router.replace(`/job/${id}/proof`);
+  fetching.value = false;
 }
 
 async function take(files: File[]) {
@@ -94,7 +102,8 @@ useEventListener(window, 'keydown', (event) => {
   <NConfigProvider :theme-overrides="overrides" class="frame">
     <SpineBar @keys="showKeys = true" />
     <main class="main">
-      <RouterView @files="take" />
+      <RouterView v-if="!fetching" @files="take" />
+      <div v-else></div>
       <!-- On the desk of a job messages stand above the pulse. -->
       <ProblemList v-if="route.name !== 'job'" />
     </main>

@@ -4,7 +4,6 @@ import { useEventListener, useTimeoutFn } from '@vueuse/core';
 import { useRoute } from 'vue-router';
 import { stageOf } from '../stages/stages';
 import { useJob } from '../stores/job';
-import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
 import { useWheel } from '../stores/wheel';
@@ -26,7 +25,6 @@ const TryOutWheel = defineAsyncComponent(() => import('../pulse/TryOutWheel.vue'
 
 const route = useRoute();
 const job = useJob();
-const looking = useLooking();
 const playing = usePlaying();
 const settings = useSettings();
 const hand = useHand();
@@ -34,10 +32,8 @@ const wheel = useWheel();
 const stage = computed(() => stageOf(route.params['stage']));
 
 async function open(id: unknown) {
-  playing.reset();
-  looking.clear();
-  hand.close();
-  wheel.stop();
+  // What was done by hand goes into the plan of the job that is left.
+  await hand.close();
   await job.open(String(id));
   document.title = job.record ? `${job.record.title} · Wary Quill` : 'Wary Quill';
 }
@@ -93,11 +89,10 @@ watch(
 );
 onBeforeUnmount(() => {
   cancelAnimationFrame(frame);
-  playing.reset();
-  looking.clear();
-  hand.close();
-  wheel.stop();
-  job.close();
+  const still = job.still();
+  void hand.close().then(() => {
+    if (still()) job.close();
+  });
   document.title = 'Wary Quill';
 });
 useJobKeys();

@@ -1,9 +1,8 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
-import { enableAutoUnmount } from '@vue/test-utils';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
 import { button, mounted } from '../../../testing/mounted';
 import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import { useJob } from '../stores/job';
@@ -12,7 +11,6 @@ import MarginColumn from './MarginColumn.vue';
 import MarginNote from './MarginNote.vue';
 import TallyDots from './TallyDots.vue';
 
-enableAutoUnmount(afterEach);
 beforeEach(async () => {
   setActivePinia(createPinia());
   await emptyBase();

@@ -26,9 +26,14 @@ const sameName = computed(() => one.value && job.sourcesNow.some((s) => newer(s.
 async function withSources(use: (sha256: string, name: string) => Promise<void>) {
   if (busy.value) return;
   busy.value = true;
+  const still = job.still();
   for (const file of props.files) {
     const sha256 = await shelf.takeFile(file);
-    if (sha256) await use(sha256, file.name);
+    if (sha256 && still()) await use(sha256, file.name);
+    else if (sha256)
+      shelf.problems.push(
+        `${file.name}: its job was left before it was read. Drop it there again.`,
+      );
   }
   emit('close');
 }

@@ -78,9 +78,10 @@ function saveRecipe() {
 const choose = useFiles('.json,application/json', useFile, { multiple: false });
 async function useFile([file]: File[]) {
   if (!file) return;
+  const still = job.still();
   const read = await engine().plain.readRecipe(await file.text());
   if (read.problem !== null) shelf.problems.push(`${file.name}: ${read.problem}`);
-  else job.useRecipe(read.recipe as Recipe);
+  else if (still()) job.useRecipe(read.recipe as Recipe);
 }
 </script>
 

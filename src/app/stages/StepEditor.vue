@@ -94,6 +94,7 @@ async function apply() {
     return;
   }
   // Plain data: what the form holds is watched, and neither crosses to the worker nor is stored.
+  const still = job.still();
   const call = JSON.parse(
     JSON.stringify({
       step: chosen.value,
@@ -104,7 +105,7 @@ async function apply() {
   ) as StepCall;
   const checked = await engine().plain.checkStep(call);
   problem.value = checked.problem;
-  if (checked.problem !== null) return;
+  if (checked.problem !== null || !still()) return;
   if (props.step) job.editStep(props.step.key, call, `Edited: ${checked.says}`);
   else job.addSteps(checked.says, [call]);
   emit('done');

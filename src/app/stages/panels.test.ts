@@ -1,9 +1,9 @@
 // @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
-import { enableAutoUnmount, flushPromises } from '@vue/test-utils';
+import { flushPromises } from '@vue/test-utils';
 import { NInputNumber, NSelect, NSwitch } from 'naive-ui';
 import { createPinia, setActivePinia } from 'pinia';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
 import { eventually } from '../../../testing/eventually';
 import { button, mounted } from '../../../testing/mounted';
 import { atRest, droppedFile, emptyBase, openJob } from '../../../testing/open-job';
@@ -22,7 +22,6 @@ import HandoverPanel from './HandoverPanel.vue';
 import PlanList from './PlanList.vue';
 import StepEditor from './StepEditor.vue';
 
-enableAutoUnmount(afterEach);
 beforeEach(async () => {
   setActivePinia(createPinia());
   await emptyBase();

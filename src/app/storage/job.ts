@@ -124,6 +124,12 @@ export function forTarget(job: JobRecord, target: Target): JobRecord {
   return { ...told, plans: told.plans.filter(touched) };
 }
 
+/** One handover more for one of its targets. */
+export function withHandover(job: JobRecord, targetId: string, handovers: number): JobRecord {
+  const of = job.plans.find((p) => p.targetId === targetId);
+  return of ? { ...withPlan(job, { ...of, handovers }), changedAt: Date.now() } : job;
+}
+
 export const withPlan = (job: JobRecord, plan: TargetPlan): JobRecord => ({
   ...job,
   plans: job.plans.map((p) => (p.targetId === plan.targetId ? plan : p)),

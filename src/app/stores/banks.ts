@@ -75,6 +75,7 @@ export function makeBanks(
   async function take(file: File): Promise<string | null> {
     if (file.size > LARGEST_BANK_BYTES)
       return `${file.name}: it has ${file.size.toLocaleString('en-GB')} bytes; banks may have up to ${LARGEST_BANK_BYTES.toLocaleString('en-GB')}.`;
+    const still = job.still();
     const bytes = await file.arrayBuffer();
     const why = await player.useBank(bytes.slice(0));
     if (why !== null) return `${file.name}: it is no sound bank that can be read (${why}).`;
@@ -83,7 +84,7 @@ export function makeBanks(
     try {
       await keepBank({ name: file.name, bytes });
       kept.value = await keptBanks();
-      await job.setBank(file.name);
+      if (still()) await job.setBank(file.name);
     } catch (error) {
       return storageProblem(error, 'file');
     }

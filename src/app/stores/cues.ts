@@ -1,12 +1,13 @@
 import { bisector } from 'd3-array';
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import { editedTime } from '../../core/sound/edits';
 import { ticksPerQuarterOf } from '../../core/score/score';
 import { noteName } from '../../core/target/words';
 import type { LaidPiece } from './job';
 import { useHand } from './hand';
 import { useJob } from './job';
+import { endsWithJob } from './job/ends-with-job';
 import { useLooking } from './looking';
 import { usePlaying } from './playing';
 import { useRecording } from './recording';
@@ -228,15 +229,13 @@ export const useCues = defineStore('cues', () => {
     job.upsertSteps(`${of.name} leads by ${ms} ms`, [call], ['move-notes']);
   }
 
-  watch(
-    () => job.record?.id,
-    () => {
-      partId.value = null;
-      chosenId.value = null;
-      round.value = false;
-      tapIn.value = false;
-    },
-  );
+  endsWithJob(() => {
+    partId.value = null;
+    chosenId.value = null;
+    round.value = false;
+    tapIn.value = false;
+    labels.value = [];
+  });
 
   return {
     parts,

@@ -9,6 +9,7 @@ import { mapTick, unmapTick } from '../../core/time/time-map';
 import { NOTHING_PENDING, type Pending } from '../close-up/draw';
 import { engine } from './engine';
 import { touchLevels } from './hand-levels';
+import { endsWithJob } from './job/ends-with-job';
 import { useJob, type LaidPiece } from './job';
 import { useLooking } from './looking';
 
@@ -90,11 +91,22 @@ export const useHand = defineStore('hand', () => {
   function show(tick: number) {
     at.value = { tick, n: at.value.n + 1 };
   }
-  function close() {
-    void flush();
+  /** Answers when all that was done is in the plan: only then may the job be left. */
+  function close(): Promise<unknown> {
+    const done = flush();
     open.value = false;
     sitting.value = null;
+    return done;
   }
+  endsWithJob(() => {
+    clearTimeout(timer);
+    pending.value = NOTHING_PENDING;
+    underway.value = null;
+    open.value = false;
+    sitting.value = null;
+    problem.value = null;
+    at.value = { tick: 0, n: 0 };
+  });
 
   /** Does something to the chosen notes; several in a row become one change. */
   function nudge(more: Partial<Pending>) {
@@ -121,17 +133,26 @@ export const useHand = defineStore('hand', () => {
   const takeOut = () =>
     write(looking.chosen, { gone: true }, (n) => `${count(n, 'note')} taken out by hand`);
 
-  /** One after the other: each adds to the step as the one before left it. */
+  /** One after the other: each adds to the step as the one before left it. One that fails stops none. */
+  function next(does: () => unknown): Promise<unknown> {
+    const done = writing.then(does);
+    writing = done.catch(() => undefined);
+    return done;
+  }
   function write(
     ids: ReadonlySet<number>,
     more: Partial<Pending> & { gone?: boolean },
     did: (n: number) => string,
   ): Promise<unknown> {
-    writing = writing.then(async () => {
-      // What came to nothing is not shown as if it were on its way.
-      if (!(await edit(ids, more, did))) underway.value = null;
+    return next(async () => {
+      let came = false;
+      try {
+        came = await edit(ids, more, did);
+      } finally {
+        // What came to nothing is not shown as if it were on its way.
+        if (!came) underway.value = null;
+      }
     });
-    return writing;
   }
 
   async function edit(
@@ -189,11 +210,14 @@ export const useHand = defineStore('hand', () => {
       others -= ofLevels.notes;
     }
     const { sources, plan } = asked;
+    const still = job.still();
     const addresses =
       origins.size === 0
         ? []
         : ((await engine().ask('addresses', { sources, plan, origins: [...origins] }).result) ??
           []);
+    // Another job has other notes under these numbers.
+    if (!still()) return false;
     if (others > 0)
       problem.value = `${count(others, 'note')} made by another step of the plan: change that step, or switch it off.`;
     const n = addresses.length + found;
@@ -217,8 +241,11 @@ export const useHand = defineStore('hand', () => {
   const params = (): HandParams => (step.value?.params as HandParams | undefined) ?? {};
 
   /** A note that is drawn; ticks of the piece on the screen. */
-  async function draw(note: HandNote) {
-    await flush();
+  function draw(note: HandNote): Promise<unknown> {
+    void flush();
+    return next(() => drawIn(note));
+  }
+  function drawIn(note: HandNote) {
     const shown = job.shown?.delivered;
     if (!shown || job.readOnly) return;
     const tick = unmapTick(shown.fromBase ?? undefined, note.tick);
@@ -254,8 +281,11 @@ export const useHand = defineStore('hand', () => {
   });
 
   /** The chosen notes go to the other side of the split that parted them; twice is back again. */
-  async function turn() {
-    await flush();
+  function turn(): Promise<unknown> {
+    void flush();
+    return next(turnOver);
+  }
+  async function turnOver() {
     const shown = job.shown?.delivered;
     const asked = job.request();
     const steps = job.plan?.now.steps ?? [];

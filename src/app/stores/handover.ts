@@ -3,7 +3,8 @@ import { sayPlace } from '../../core/time/meter-map';
 import { mapTick } from '../../core/time/time-map';
 import { ref, shallowRef } from 'vue';
 import { bytesOf, db, storageProblem, type HandoverRow } from '../storage/db';
-import type { JobRecord } from '../storage/job';
+import { withHandover, type JobRecord } from '../storage/job';
+import { changeJob } from '../storage/jobs';
 import {
   canWriteFolders,
   chooseFolder,
@@ -16,7 +17,9 @@ import { saveFile, typeOf } from '../storage/save-file';
 import { isUnsaid } from '../../core/target/unsaid';
 import { slugOf } from '../../core/target/words';
 import { engine } from './engine';
+import { useShelf } from './shelf';
 import { useJob } from './job';
+import { endsWithJob } from './job/ends-with-job';
 
 /** Handovers of the open job: numbered, kept with their receipts, repeated with one key. */
 export const useHandover = defineStore('handover', () => {
@@ -26,14 +29,29 @@ export const useHandover = defineStore('handover', () => {
   /** Open stops were named once; the same ones need not be named again. */
   const named = ref<string | null>(null);
   const asking = ref(false);
+  /** Where the files of this job go; null until a folder was chosen. */
+  const folder = shallowRef<FileSystemDirectoryHandle | null>(null);
+  const writtenTo = ref<string | null>(null);
   let writing = false;
+
+  endsWithJob(() => {
+    rows.value = [];
+    problem.value = null;
+    named.value = null;
+    asking.value = false;
+    folder.value = null;
+    writtenTo.value = null;
+  });
 
   async function load() {
     const id = job.record?.id;
     if (!id) return;
-    writtenTo.value = null;
-    folder.value = await keptFolder(id);
+    const still = job.still();
+    const kept = await keptFolder(id);
     const found = await db.handovers.where('jobId').equals(id).toArray();
+    if (!still()) return;
+    writtenTo.value = null;
+    folder.value = kept;
     rows.value = found.sort((a, b) => b.at - a.at);
   }
 
@@ -93,7 +111,14 @@ export const useHandover = defineStore('handover', () => {
       job.report,
     );
     const reply = await job.working('Writing and reading back', call);
-    if (!reply) return;
+    if (!reply) {
+      // Given up by hand it is known; long work of a job that is left is given up with it.
+      if (job.record?.id !== record.id)
+        useShelf().problems.push(
+          `${record.title} was left before its handover was written: nothing went out. Open it and hand it over again.`,
+        );
+      return;
+    }
     const packName = `${fileStem(record.title)}-${target.id}-${number}.zip`;
     try {
       await db.handovers.put({
@@ -107,6 +132,8 @@ export const useHandover = defineStore('handover', () => {
         packName,
       });
       if (job.record?.id === record.id) await job.countHandover(target.id, number);
+      // It was left meanwhile: the number is taken all the same.
+      else await changeJob(record.id, (left) => withHandover(left, target.id, number));
     } catch (error) {
       problem.value = storageProblem(error);
     }
@@ -129,10 +156,6 @@ export const useHandover = defineStore('handover', () => {
     const file = (await filesOf(row)).find((f) => f.path === path);
     if (file) saveFile(file.bytes, path.split('/').at(-1)!, typeOf(path));
   }
-
-  /** Where the files of this job go; null until a folder was chosen. */
-  const folder = shallowRef<FileSystemDirectoryHandle | null>(null);
-  const writtenTo = ref<string | null>(null);
 
   /** Writes every file of a handover into a folder; asks for one first where none is known. */
   async function intoFolder(row: HandoverRow, options: { other?: boolean } = {}) {

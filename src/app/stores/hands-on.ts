@@ -6,6 +6,7 @@ import type { HandsSeen } from '../rehearsal/scene';
 import { StrikeHands, type Tally } from '../rehearsal/hands/strikes';
 import { db } from '../storage/db';
 import { useJob } from './job';
+import { endsWithJob } from './job/ends-with-job';
 import { usePlaying } from './playing';
 import { usePort } from './port';
 import { useRehearsal } from './rehearsal';
@@ -259,6 +260,16 @@ export const useHandsOn = defineStore('hands-on', () => {
     leave();
     void take();
   }
+  endsWithJob(() => {
+    leave();
+    choice.value = null;
+    held.value = new Set();
+    last.value = null;
+    says.value = '';
+    tally.value = NOTHING;
+    us.value = 0;
+    fromMs.value = 0;
+  });
   // Another delivery, or none: what is in hand is another device.
   watch(
     () => rehearsal.reply,

@@ -53,6 +53,12 @@ export const useJob = defineStore('job', () => {
     await session.refresh();
   }
 
+  /** Asked after what takes time: whether the job that was open is the open one still. */
+  function still(): () => boolean {
+    const id = doc.record.value?.id;
+    return () => id !== undefined && doc.record.value?.id === id;
+  }
+
   /** A stretch on the ticks of the piece that is shown, as one on those of the base. */
   const onBase = (scope: Scope): Scope =>
     scopeOnBase(scope, session.shown.value?.delivered.fromBase ?? undefined);
@@ -95,6 +101,7 @@ export const useJob = defineStore('job', () => {
     source,
     lookedAt,
     said,
+    still,
     onBase,
     open,
     close,

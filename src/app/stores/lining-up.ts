@@ -10,6 +10,7 @@ import type { StepCall } from '../../core/steps/call';
 import type { LineUpReply, LineUpRequest } from '../../worker/protocol';
 import { soundEngine } from './engine';
 import { useJob, type LaidPiece } from './job';
+import { endsWithJob } from './job/ends-with-job';
 import { useRecording } from './recording';
 
 export type How = LineUpRequest['how'];
@@ -214,6 +215,11 @@ export const useLiningUp = defineStore('lining-up', () => {
   }
   /** The beat that was tapped last; null where tapping has not begun. */
   const tapped = ref<number | null>(null);
+
+  endsWithJob(() => {
+    tapped.value = null;
+    problem.value = null;
+  });
 
   /** The beats that were estimated from the sound, each for the next beat of the score from the first note on. */
   function takeBeats() {

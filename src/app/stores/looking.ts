@@ -5,6 +5,7 @@ import type { MendView } from '../../worker/protocol';
 import { ghostsOf, type Ghost } from '../sheet/ghosts';
 import { engine } from './engine';
 import { useJob, type LaidPiece } from './job';
+import { endsWithJob } from './job/ends-with-job';
 
 /** What the eye is on: the finding that is open, the notes that are chosen, before or after. */
 export const useLooking = defineStore('looking', () => {
@@ -161,8 +162,10 @@ export const useLooking = defineStore('looking', () => {
     part.value = null;
     before.value = false;
     trial.value = null;
+    goTo.value = null;
     place = 0;
   }
+  endsWithJob(clear);
 
   return {
     finding,

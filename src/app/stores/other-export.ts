@@ -5,6 +5,7 @@ import type { RunningCall } from '../../worker/client';
 import type { DriftReply } from '../../worker/protocol';
 import { sideEngine } from './engine';
 import { useJob } from './job';
+import { endsWithJob } from './job/ends-with-job';
 
 /**
  * Another export of the same song, looked at beside what is delivered: where it drifts, and what else
@@ -39,13 +40,16 @@ export const useOtherExport = defineStore('other-export', () => {
   }
 
   async function take(chosen: File) {
+    const still = job.still();
     found.value = null;
     if (chosen.size > LARGEST_FILE_BYTES) {
       problem.value = `${chosen.name} is too large: files may have up to ${LARGEST_FILE_BYTES.toLocaleString('en-GB')} bytes.`;
       return;
     }
     try {
-      file.value = { name: chosen.name, bytes: await chosen.arrayBuffer() };
+      const bytes = await chosen.arrayBuffer();
+      if (!still()) return;
+      file.value = { name: chosen.name, bytes };
     } catch {
       problem.value = `${chosen.name} could not be read. Choose it again.`;
       return;
@@ -57,16 +61,13 @@ export const useOtherExport = defineStore('other-export', () => {
     () => job.revision,
     () => void hold(),
   );
-  watch(
-    () => job.record?.id,
-    () => {
-      running?.cancel();
-      running = null;
-      file.value = null;
-      found.value = null;
-      problem.value = null;
-    },
-  );
+  endsWithJob(() => {
+    running?.cancel();
+    running = null;
+    file.value = null;
+    found.value = null;
+    problem.value = null;
+  });
 
   return { name: computed(() => file.value?.name ?? null), found, problem, take };
 });

@@ -101,7 +101,7 @@ describe('the pulse', () => {
   it('left while it is made ready it does not begin to sound', async () => {
     const { playing } = await open();
     const starting = playing.play();
-    playing.reset();
+    useJob().close();
     await starting;
     expect([playing.playing, player().playing]).toEqual([false, false]);
   });

@@ -10,6 +10,7 @@ import { Player } from '../audio/player';
 import { makeBanks } from './banks';
 import { engine } from './engine';
 import { useJob } from './job';
+import { endsWithJob } from './job/ends-with-job';
 import { useLooking } from './looking';
 import { tellPlayer } from './tell-player';
 import { useRecording } from './recording';
@@ -44,6 +45,7 @@ export const usePlaying = defineStore('playing', () => {
   const alone = shallowRef<ReadonlySet<string>>(new Set());
   let loaded: string | null = null;
   let loading = 0;
+  let starts = 0;
 
   /** What is heard and is in no plan yet. */
   const tried = shallowRef<Tried>(NOTHING_TRIED);
@@ -119,6 +121,7 @@ export const usePlaying = defineStore('playing', () => {
   async function play() {
     if (playing.value || starting.value) return;
     starting.value = true;
+    const start = ++starts;
     problem.value = null;
     try {
       if (!(await load())) return;
@@ -137,7 +140,7 @@ export const usePlaying = defineStore('playing', () => {
     } catch (error) {
       problem.value = `The sound cannot start: ${(error as Error).message}`;
     } finally {
-      starting.value = false;
+      if (start === starts) starting.value = false;
     }
   }
 
@@ -251,34 +254,43 @@ export const usePlaying = defineStore('playing', () => {
     player.setMutes(mutes());
   }
 
-  function reset() {
+  endsWithJob(() => {
     loading++;
+    starts++;
+    starting.value = false;
     stop();
+    until = null;
+    problem.value = null;
+    listen.value = 'delivered';
     ms.value = 0;
     loop.value = null;
     muted.value = new Set();
     alone.value = new Set();
     loaded = null;
     tried.value = NOTHING_TRIED;
-  }
+  });
 
   tellPlayer(player, { listen, speed });
   watch(tried, () => {
     if (playing.value) void load();
   });
   // The same moment of the music, in the other piece.
-  watch(listen, (to) => {
-    const shift = job.shown?.commonShiftMs ?? 0;
-    const by = to === 'source' ? -shift : shift;
-    // Where the playhead is, not where it was last drawn.
-    if (playing.value) ms.value = player.positionMs();
-    ms.value = Math.max(0, ms.value + by);
-    if (loop.value) {
-      const { fromMs, toMs } = loop.value;
-      setLoop({ fromMs: Math.max(0, fromMs + by), toMs: toMs + by });
-    }
-    if (playing.value) void load();
-  });
+  watch(
+    listen,
+    (to) => {
+      const shift = job.shown?.commonShiftMs ?? 0;
+      const by = to === 'source' ? -shift : shift;
+      // Where the playhead is, not where it was last drawn.
+      if (playing.value) ms.value = player.positionMs();
+      ms.value = Math.max(0, ms.value + by);
+      if (loop.value) {
+        const { fromMs, toMs } = loop.value;
+        setLoop({ fromMs: Math.max(0, fromMs + by), toMs: toMs + by });
+      }
+      if (playing.value) void load();
+    },
+    { flush: 'sync' },
+  );
   watch(
     () => job.shown,
     (shown) => {
@@ -314,7 +326,6 @@ export const usePlaying = defineStore('playing', () => {
     hearBar,
     banks: markRaw(banks),
     tried,
-    reset,
     prepare: () => player.prepare().catch(() => undefined),
     toggleMute: (id: string) => toggle(muted, id),
     toggleAlone: (id: string) => toggle(alone, id),

@@ -6,6 +6,7 @@ import type { ReceiveReply } from '../../worker/protocol';
 import { Microphone } from '../audio/microphone';
 import { soundEngine } from './engine';
 import { useJob } from './job';
+import { endsWithJob } from './job/ends-with-job';
 
 /** How often what the microphone heard is listened to, milliseconds. */
 const EVERY_MS = 1500;
@@ -61,6 +62,15 @@ export const useReceiving = defineStore('receiving', () => {
     microphone = null;
     level.value = 0;
   }
+
+  endsWithJob(() => {
+    rest();
+    heard.value = null;
+    problem.value = null;
+    memory = [];
+    seconds.value = 0;
+    lengthSeconds.value = null;
+  });
 
   // --- the delivered sound ----------------------------------------------------------------------
   let context: AudioContext | null = null;

@@ -9,6 +9,7 @@ import type { Samples } from '../../core/sound/samples';
 import type { RunningCall } from '../../worker/client';
 import type { ListenReply } from '../../worker/protocol';
 import { bytesOf, db, storageProblem } from '../storage/db';
+import { changeJob } from '../storage/jobs';
 import { soundEngine } from './engine';
 import { useJob } from './job';
 import { useLooking } from './looking';
@@ -105,6 +106,8 @@ export const useRecording = defineStore('recording', () => {
   /** A file of the user’s, once it was listened to; what is wrong with it is said and changes nothing. */
   async function bring(file: File): Promise<boolean> {
     problem.value = null;
+    const id = job.record?.id;
+    const still = job.still();
     if (file.size > LARGEST_BYTES) {
       problem.value = `${file.name}: the file is larger than 512 MB. Cut the recording into pieces.`;
       return false;
@@ -118,8 +121,13 @@ export const useRecording = defineStore('recording', () => {
       }
       const { sha256 } = reply;
       await db.sources.put({ sha256, name: file.name, bytes: file });
-      keep(sha256, reply);
-      await job.setSound({ sha256, name: file.name, ms: reply.facts.lengthMs });
+      const sound = { sha256, name: file.name, ms: reply.facts.lengthMs };
+      if (still()) {
+        keep(sha256, reply);
+        await job.setSound(sound);
+      }
+      // The job was left while its recording was listened to: it is beside it when it is opened again.
+      else if (id) await changeJob(id, (left) => ({ ...left, sound, changedAt: Date.now() }));
       return true;
     } catch (error) {
       problem.value = `${file.name}: ${storageProblem(error, 'file')}`;

@@ -9,6 +9,7 @@ import type { Scene } from '../rehearsal/scene';
 import { newKey } from '../storage/job';
 import { engine } from './engine';
 import { useJob } from './job';
+import { endsWithJob } from './job/ends-with-job';
 import { usePlaying } from './playing';
 
 /** What the device does with what would be handed over now: played anew at each change of the plan. */
@@ -47,14 +48,13 @@ export const useRehearsal = defineStore('rehearsal', () => {
   watch([() => job.shown, open], ([shown, there]) => {
     if (shown && there) void play();
   });
-  watch(
-    () => job.record?.id,
-    () => {
-      running?.cancel();
-      running = null;
-      reply.value = null;
-    },
-  );
+  endsWithJob(() => {
+    running?.cancel();
+    running = null;
+    busy.value = false;
+    reply.value = null;
+    problem.value = null;
+  });
 
   const definition = computed(() => (job.target ? sceneOf(job.target) : null));
   /** The delivered file of the piece that the pulse plays. */

@@ -9,6 +9,7 @@ import type { Seat } from '../../core/target/schema';
 import { count } from '../../core/target/words';
 import type { NoteView, PartView } from '../../core/wire/view';
 import { useJob } from './job';
+import { endsWithJob } from './job/ends-with-job';
 import { useLooking } from './looking';
 
 /** Where a part can go at the desk: a seat, the target as a whole, or the pile of what is left out. */
@@ -135,6 +136,11 @@ export const useSeating = defineStore('seating', () => {
     picked.value = next;
     looking.choosePart(next.size > 0 ? id : null);
   }
+  endsWithJob(() => {
+    picked.value = new Set();
+    aim.value = null;
+    opened.value = null;
+  });
   // Walked to by a key: then it is that one alone.
   watch(
     () => looking.part,

@@ -2,7 +2,7 @@
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import {
   atRest,
   droppedFile,
@@ -24,6 +24,7 @@ import { heldJob } from './job/lock';
 import { useShelf } from './shelf';
 
 let locks: WebLocks;
+afterEach(() => void Reflect.deleteProperty(navigator, 'locks'));
 beforeEach(async () => {
   setActivePinia(createPinia());
   await emptyBase();

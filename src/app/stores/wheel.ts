@@ -7,6 +7,7 @@ import type { PartView } from '../../core/wire/view';
 import { newKey } from '../storage/job';
 import { sideEngine } from './engine';
 import { useJob } from './job';
+import { endsWithJob } from './job/ends-with-job';
 import { usePlaying } from './playing';
 import { useSeating } from './seating';
 import { loudnessOf } from './loudness';
@@ -119,6 +120,12 @@ export const useWheel = defineStore('wheel', () => {
     byItself.value = false;
     playing.tried = NOTHING_TRIED;
   }
+  endsWithJob(() => {
+    stop();
+    at.value = 0;
+    asked++;
+    rates.value = [];
+  });
   function toggle() {
     if (open.value) stop();
     else start();

@@ -6,6 +6,7 @@ import { forgetBytes, readJob, rewriteJob } from '../../storage/jobs';
 import {
   activePlan,
   sourcesOf,
+  withHandover,
   withPlan,
   forTarget,
   type JobRecord,
@@ -133,10 +134,7 @@ export function makeDocument() {
 
   /** One more for a target of the open job, whichever target is looked at by now. */
   async function countHandover(targetId: string, number: number): Promise<void> {
-    const job = record.value;
-    const of = job?.plans.find((p) => p.targetId === targetId);
-    if (job && of)
-      await save({ ...withPlan(job, { ...of, handovers: number }), changedAt: Date.now() });
+    if (record.value) await save(withHandover(record.value, targetId, number));
   }
 
   /** The sound that is delivered beside the score; null takes it away. */
