@@ -19,7 +19,7 @@ export default tseslint.config(
     },
   },
   {
-    // The core is compiled with Node's types beside the command line: it has neither those nor a page.
+    // The core is compiled beside the worker and the command line: it has neither Node nor a page.
     files: ['src/core/**'],
     ignores: ['**/*.test.ts'],
     rules: {
