@@ -3,6 +3,10 @@ import { onTestFinished } from 'vitest';
 import { markRaw, type Component } from 'vue';
 import { createMemoryHistory, createRouter } from 'vue-router';
 
+// Browsers have them; where nothing is shown there is always time.
+globalThis.requestIdleCallback ??= ((run: () => void) => setTimeout(run, 0)) as never;
+globalThis.cancelIdleCallback ??= clearTimeout as never;
+
 const nothing = { template: '<div />' };
 
 /** A part of the desk with the pinia that is active, at a stage of the open job, until the test ends. */

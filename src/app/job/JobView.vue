@@ -12,6 +12,7 @@ import JobHead from './JobHead.vue';
 import DocketBar from './DocketBar.vue';
 import NoticeBar from './NoticeBar.vue';
 import PartsColumn from '../parts/PartsColumn.vue';
+import { frames } from '../kit/frame-queue';
 import { useHand } from '../stores/hand';
 import SheetView from '../sheet/SheetView.vue';
 import AboveEdge from './AboveEdge.vue';
@@ -50,22 +51,23 @@ const side = computed({
 const above = computed(() => ('above' in stage.value ? stage.value.above : null));
 const setUp = ref(0);
 const SET_UP = 4;
-let frame = 0;
+const me = {};
+const nextStep = (step: () => void) => frames.add(me, step, { alone: true });
 function setUpMore() {
   setUp.value++;
-  if (setUp.value < SET_UP) frame = requestAnimationFrame(setUpMore);
+  if (setUp.value < SET_UP) nextStep(setUpMore);
 }
 /** Beside the sheet nothing is set up before there is something to show, or it takes its time. */
 const LONG_MS = 500;
 const { stop: stopWaiting, start: waitLong } = useTimeoutFn(goOn, LONG_MS, { immediate: false });
 function goOn() {
   stopWaiting();
-  if (setUp.value === 1) frame = requestAnimationFrame(setUpMore);
+  if (setUp.value === 1) nextStep(setUpMore);
 }
 
 onMounted(() => {
   void open(route.params['id']);
-  frame = requestAnimationFrame(() => {
+  nextStep(() => {
     setUp.value = 1;
     if (job.shown || job.problem) goOn();
     else waitLong();
@@ -88,7 +90,7 @@ watch(
   },
 );
 onBeforeUnmount(() => {
-  cancelAnimationFrame(frame);
+  frames.drop(me);
   const still = job.still();
   void hand.close().then(() => {
     if (still()) job.close();

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { scaleLinear } from 'd3-scale';
 import { useElementSize } from '@vueuse/core';
-import { computed, onMounted, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { frames } from '../kit/frame-queue';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
@@ -50,8 +51,11 @@ function draw() {
   });
   context.globalAlpha = 1;
 }
-onMounted(draw);
-watch([piece, width, () => settings.light], draw, { flush: 'post' });
+const me = {};
+const ask = () => frames.add(me, draw);
+onMounted(ask);
+onBeforeUnmount(() => frames.drop(me));
+watch([piece, width, () => settings.light], ask);
 
 const MOST_MARKS = 300;
 const marks = computed(() => {

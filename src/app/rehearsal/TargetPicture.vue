@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue';
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import type { Target } from '../../core/target/schema';
+import { frames } from '../kit/frame-queue';
 import { useSettings } from '../stores/settings';
 import { PALETTES } from '../theme/tokens';
 import { aFewNotes, PICTURE_US } from './a-few-notes';
@@ -42,8 +43,11 @@ function draw() {
   const scene = sceneOf(target).load(aFewNotes(target), target);
   scene.draw(pen, scene.at(PICTURE_US), null);
 }
-onMounted(draw);
-watch([() => target, () => settings.light, () => width], draw, { flush: 'post' });
+const me = {};
+const ask = () => frames.add(me, draw);
+onMounted(ask);
+onBeforeUnmount(() => frames.drop(me));
+watch([() => target, () => settings.light, () => width], ask);
 </script>
 
 <template>

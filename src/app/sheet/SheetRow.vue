@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { frames } from '../kit/frame-queue';
 import { letters, lettersThere } from './letters';
 import { paintRow, type PaintInput } from './paint';
-import type { PaintQueue } from './paint-queue';
 
 /** One row as a canvas of its own: painted when something in it changes, moved by the browser. */
-const props = defineProps<{ paint: Omit<PaintInput, 'context'>; queue: PaintQueue }>();
+const props = defineProps<{ paint: Omit<PaintInput, 'context'> }>();
 const me = {};
-const ask = () => props.queue.add(me, draw);
+const ask = () => frames.add(me, draw);
 const canvas = ref<HTMLCanvasElement>();
 
 function draw() {
@@ -31,7 +31,7 @@ onMounted(() => {
   // Labels are measured: once the fonts are there they are drawn with them.
   if (!lettersThere()) void letters().then(ask);
 });
-onBeforeUnmount(() => props.queue.drop(me));
+onBeforeUnmount(() => frames.drop(me));
 watch(() => props.paint, ask);
 </script>
 

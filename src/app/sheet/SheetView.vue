@@ -14,7 +14,6 @@ import { bandsOf, BARS_PER_ROW, layOut } from './layout';
 import MarkLayer from './MarkLayer.vue';
 import { marksOf } from './marks';
 import type { Ground } from './paint';
-import { PaintQueue } from './paint-queue';
 import PencilMarks from './PencilMarks.vue';
 import PlayHead from './PlayHead.vue';
 import SheetRow from './SheetRow.vue';
@@ -30,7 +29,6 @@ const settings = useSettings();
 const hand = useHand();
 const recording = useRecording();
 
-const queue = markRaw(new PaintQueue());
 const frame = ref<HTMLElement>();
 const { width, height } = useElementSize(frame);
 const { y: scrollTop } = useScroll(frame);
@@ -203,12 +201,7 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
       @keydown="key"
     >
       <div v-if="layout && shared" class="paper" :style="{ height: `${layout.height}px` }">
-        <SheetRow
-          v-for="row in rows"
-          :key="row.index"
-          :paint="paints.get(row.index)!"
-          :queue="queue"
-        />
+        <SheetRow v-for="row in rows" :key="row.index" :paint="paints.get(row.index)!" />
         <MarkLayer :marked="marked" :rows="visible" />
         <PencilMarks :layout="layout" :rows="visible" />
         <PlayHead :layout="layout" />

@@ -30,13 +30,13 @@ onMounted(() =>
 );
 
 const open = (job: JobRecord) => router.push(`/job/${job.id}/proof`);
-const when = (stamp: number) =>
-  new Date(stamp).toLocaleString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-  });
+const WHEN = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+});
+const when = (stamp: number) => WHEN.format(stamp);
 
 const choose = useFiles('.mid,.midi,.smf,.rmi,.kar,.quilljob,.zip', (files) =>
   emit('files', files),

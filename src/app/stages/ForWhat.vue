@@ -22,6 +22,7 @@ const fits = shallowRef<ReadonlyMap<string, Fit>>(new Map());
 const done = ref(0);
 const running = ref(false);
 let round = 0;
+let soon = 0;
 
 const notes = computed(() => job.source?.inventory?.notes ?? null);
 const rows = computed(() => {
@@ -63,11 +64,17 @@ onMounted(targets.load);
 watch(
   notes,
   (n) => {
-    if (n !== null && n <= MOST_NOTES) void tryAll();
+    // What is in front of the eye comes first: the trials have a core to themselves, if there is one.
+    cancelIdleCallback(soon);
+    if (n !== null && n <= MOST_NOTES)
+      soon = requestIdleCallback(() => void tryAll(), { timeout: 1500 });
   },
   { immediate: true },
 );
-onBeforeUnmount(stop);
+onBeforeUnmount(() => {
+  cancelIdleCallback(soon);
+  stop();
+});
 function choose(target: Target) {
   settings.lastTarget = target.id;
   return job.chooseTarget(target);

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { count, plain } from '../../core/target/words';
+import { frames } from '../kit/frame-queue';
 import { useJob } from '../stores/job';
 import { NSelect } from 'naive-ui';
 import RecordingCard from './timing/RecordingCard.vue';
@@ -15,7 +16,9 @@ import SourceList from './SourceList.vue';
 const job = useJob();
 /** The parts have many small drawings: they are made when the first screen stands. */
 const later = ref(false);
-onMounted(() => requestIdleCallback(() => (later.value = true), { timeout: 400 }));
+const setUpParts = () => frames.add(later, () => (later.value = true), { alone: true });
+onMounted(() => requestIdleCallback(setUpParts, { timeout: 400 }));
+onBeforeUnmount(() => frames.drop(later));
 const inventory = computed(() => job.source?.inventory ?? null);
 const piece = computed(() => job.shown?.source ?? null);
 const at = (tick: number) => (piece.value ? sayPlace(piece.value.bars.placeAt(tick)) : '');

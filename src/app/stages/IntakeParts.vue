@@ -3,8 +3,8 @@ import { NButton, NInput, NSelect } from 'naive-ui';
 import { Ear } from '@lucide/vue';
 import { useClipboard } from '@vueuse/core';
 import Papa from 'papaparse';
-import { computed, nextTick, ref } from 'vue';
-import type { PartInventory } from '../../core/score/inventory';
+import { computed, nextTick, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
+import type { Inventory, PartInventory } from '../../core/score/inventory';
 import { drumName } from '../../core/seating/drum-kinds';
 import { keyCounts } from '../../core/seating/key-use';
 import { programName } from '../../core/seating/programs';
@@ -12,10 +12,11 @@ import { suspectsOf } from '../../core/seating/suspect';
 import { count, noteName } from '../../core/target/words';
 import type { PartView } from '../../core/wire/view';
 import InkSwatch from '../parts/InkSwatch.vue';
+import { frames } from '../kit/frame-queue';
 import { useByAndBy } from '../kit/use-by-and-by';
 import { saveFile } from '../storage/save-file';
 import { fileStem } from '../stores/handover';
-import { useJob } from '../stores/job';
+import { useJob, type LaidPiece } from '../stores/job';
 import { usePlaying } from '../stores/playing';
 import KeyStrip from './seating/KeyStrip.vue';
 
@@ -52,10 +53,20 @@ function medianMs({ columns }: PartView, clock: { msAt(tick: number): number }):
   return list.sort((a, b) => a - b)[list.length >> 1] ?? 0;
 }
 
+/** What is counted of the parts is counted in a frame of its own: of a million notes it takes a while. */
+const counted = shallowRef<{ piece: LaidPiece; inventory: Inventory } | null>(null);
+watch(
+  [() => job.shown?.source, () => job.source?.inventory],
+  ([piece, inventory]) =>
+    frames.add(counted, () => (counted.value = piece && inventory ? { piece, inventory } : null), {
+      alone: true,
+    }),
+  { immediate: true },
+);
+onBeforeUnmount(() => frames.drop(counted));
 const entries = computed<Entry[]>(() => {
-  const piece = job.shown?.source;
-  const inventory = job.source?.inventory;
-  if (!piece || !inventory) return [];
+  if (!counted.value) return [];
+  const { piece, inventory } = counted.value;
   return inventory.parts.map((part) => {
     const at = piece.parts.findIndex((p) => p.id === part.id);
     const view = piece.parts[at] ?? null;
@@ -81,6 +92,7 @@ const entries = computed<Entry[]>(() => {
     };
   });
 });
+const many = computed(() => (job.source?.inventory.parts.length ?? 0) > 6);
 const playingParts = computed(() => {
   const wanted = search.value.trim().toLowerCase();
   const list = entries.value.filter(
@@ -169,7 +181,7 @@ const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escap
     </h3>
     <div class="row">
       <NInput
-        v-if="entries.length > 6"
+        v-if="many"
         v-model:value="search"
         size="small"
         clearable

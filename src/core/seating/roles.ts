@@ -15,16 +15,18 @@ const WORDS: Readonly<Record<Role, readonly string[]>> = {
   effects: ['fx', 'sfx', 'effect', 'effects', 'noise', 'effekt'],
 }; // prettier-ignore
 
-const plainWords = (name: string) => name.toLowerCase().normalize('NFC');
+const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+/** One pattern a role, made once: names are read for every part of every song that is tried. */
+const PATTERNS = Object.entries(WORDS).map(
+  ([role, words]) =>
+    [
+      role as Role,
+      new RegExp(`(^|[^\\p{L}])(?:${words.map(escape).join('|')})($|[^\\p{L}])`, 'u'),
+    ] as const,
+);
 
 /** The roles that a name speaks of. */
 export function rolesIn(name: string): Set<Role> {
-  const said = plainWords(name);
-  const out = new Set<Role>();
-  for (const [role, words] of Object.entries(WORDS) as [Role, readonly string[]][])
-    if (words.some((w) => new RegExp(`(^|[^\\p{L}])${escape(w)}($|[^\\p{L}])`, 'u').test(said)))
-      out.add(role);
-  return out;
+  const said = name.toLowerCase().normalize('NFC');
+  return new Set(PATTERNS.flatMap(([role, words]) => (words.test(said) ? [role] : [])));
 }
-
-const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');

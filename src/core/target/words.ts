@@ -23,14 +23,15 @@ const NAMES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B�
 export const noteName = (noteNumber: number): string =>
   `${NAMES[noteNumber % 12]}${Math.floor(noteNumber / 12) - 1}`;
 
+// Made once: to make one takes longer than a thousand uses.
 const PLURALS = new Intl.PluralRules('en-GB');
+const NUMBERS = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 3 });
 
 export const count = (n: number, one: string, many = `${one}s`): string =>
-  `${n.toLocaleString('en-GB')} ${PLURALS.select(n) === 'one' ? one : many}`;
+  `${NUMBERS.format(n)} ${PLURALS.select(n) === 'one' ? one : many}`;
 
 /** A number as people write it: at most three decimals, none that say nothing. */
-export const plain = (value: number): string =>
-  (Math.round(value * 1000) / 1000).toLocaleString('en-GB', { maximumFractionDigits: 3 });
+export const plain = (value: number): string => NUMBERS.format(Math.round(value * 1000) / 1000);
 
 /** An id from a name: lower-case letters, digits and single hyphens. */
 export const slugOf = (name: string): string =>

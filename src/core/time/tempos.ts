@@ -12,13 +12,14 @@ export function isWholeBpm(us: number): boolean {
   return false;
 }
 
+const TEMPOS = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 8 });
+
 /** A tempo in as few digits as lead back to it: 96.5, but 39.99997 where 40 would be another. */
 export function plainBpm(us: number): string {
   const bpm = bpmOf(us);
   for (let digits = 0; digits <= 8; digits++) {
     const text = bpm.toFixed(digits);
-    if (wholeTempo(Number(text)) === us)
-      return Number(text).toLocaleString('en-GB', { maximumFractionDigits: digits });
+    if (wholeTempo(Number(text)) === us) return TEMPOS.format(Number(text));
   }
   return String(bpm);
 }
