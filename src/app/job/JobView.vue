@@ -1,8 +1,16 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import {
+  computed,
+  defineAsyncComponent,
+  onBeforeUnmount,
+  onMounted,
+  ref,
+  shallowRef,
+  watch,
+} from 'vue';
 import { useEventListener, useTimeoutFn } from '@vueuse/core';
 import { useRoute } from 'vue-router';
-import { stageOf } from '../stages/stages';
+import { stageOf, type StageDef } from '../stages/stages';
 import { useJob } from '../stores/job';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
@@ -48,11 +56,20 @@ const side = computed({
   get: () => settings.sideWidth[kind.value],
   set: (width) => (settings.sideWidth[kind.value] = width),
 });
-const above = computed(() => ('above' in stage.value ? stage.value.above : null));
 const setUp = ref(0);
 const SET_UP = 4;
 const me = {};
 const nextStep = (step: () => void) => frames.add(me, step, { alone: true });
+/** What a stage has of its own, above the sheet and beside it; each comes in a frame of its own. */
+const above = shallowRef(stage.value.above ?? null);
+const panel = shallowRef<StageDef['panel'] | null>(stage.value.panel);
+watch(stage, (to) => {
+  panel.value = null;
+  above.value = null;
+  if (to.above) frames.add(above, () => (above.value = to.above!), { alone: true });
+  else frames.drop(above);
+  frames.add(panel, () => (panel.value = to.panel), { alone: true });
+});
 function setUpMore() {
   setUp.value++;
   if (setUp.value < SET_UP) nextStep(setUpMore);
@@ -90,7 +107,7 @@ watch(
   },
 );
 onBeforeUnmount(() => {
-  frames.drop(me);
+  for (const owner of [me, above, panel]) frames.drop(owner);
   const still = job.still();
   void hand.close().then(() => {
     if (still()) job.close();
@@ -122,7 +139,7 @@ useJobKeys();
       </div>
       <PartsColumn v-if="setUp >= 2" class="left" />
       <aside class="side" :aria-label="`${stage.name} tools`">
-        <component :is="stage.panel" v-if="setUp >= 3" />
+        <component :is="panel" v-if="panel && setUp >= 3" />
       </aside>
       <SideEdge v-model="side" class="edge" />
     </div>
