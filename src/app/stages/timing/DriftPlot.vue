@@ -3,9 +3,10 @@ import { useElementSize } from '@vueuse/core';
 import { ticks } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { curveMonotoneX, line } from 'd3-shape';
-import { computed, ref } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { plain } from '../../../core/target/words';
 import { sayClock } from '../../../core/time/meter-map';
+import { frames } from '../../kit/frame-queue';
 
 /** How far two that should go together are apart, over the song. */
 export interface DriftPoint {
@@ -31,6 +32,10 @@ const HEIGHT = 136;
 const PAD = { left: 46, right: 8, top: 10, bottom: 20 };
 const MOST_DOTS = 800;
 const frame = ref<HTMLElement>();
+/** It is drawn in a frame of its own, once it is known how wide it is. */
+const stands = ref(false);
+onMounted(() => frames.add(stands, () => (stands.value = true), { alone: true }));
+onBeforeUnmount(() => frames.drop(stands));
 const { width } = useElementSize(frame);
 const hover = ref<DriftPoint | null>(null);
 
@@ -93,6 +98,7 @@ function nearest(event: MouseEvent): DriftPoint | null {
 <template>
   <figure ref="frame" class="drift">
     <svg
+      v-if="stands && width > 0"
       :width="width"
       :height="HEIGHT"
       role="img"
@@ -151,6 +157,7 @@ function nearest(event: MouseEvent): DriftPoint | null {
 
 <style scoped>
 .drift {
+  min-height: 154px;
   margin: 0;
 }
 

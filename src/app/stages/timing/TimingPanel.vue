@@ -81,22 +81,28 @@ const MOST_POINTS = 3000;
 const fromSource = computed<DriftPoint[]>(() => {
   const shown = job.shown;
   if (!shown || against.value !== 'source') return [];
-  const was = new Map<number, number>();
-  for (const { columns } of shown.source.parts)
+  const { source, delivered, commonShiftMs } = shown;
+  const parts = delivered.parts.filter((p) => !p.leftOut);
+  const each = Math.max(1, Math.ceil(parts.reduce((n, p) => n + p.columns.count, 0) / MOST_POINTS));
+  // Of a million notes those that are drawn are looked for, and no others.
+  const drawn: { origin: number; at: number }[] = [];
+  let n = 0;
+  for (const { columns } of parts)
     for (let i = 0; i < columns.count; i++)
-      was.set(columns.id[i]!, shown.source.clock.msAt(columns.start[i]!));
-  const all: DriftPoint[] = [];
-  for (const { columns, leftOut } of shown.delivered.parts) {
-    if (leftOut) continue;
-    for (let i = 0; i < columns.count; i++) {
-      const ms = was.get(columns.origin[i]!);
-      if (ms === undefined) continue;
-      const at = shown.delivered.clock.msAt(columns.start[i]!);
-      all.push({ ms: at, off: ms + shown.commonShiftMs - at });
-    }
-  }
-  const each = Math.max(1, Math.ceil(all.length / MOST_POINTS));
-  return all.filter((_, i) => i % each === 0);
+      if (n++ % each === 0)
+        drawn.push({
+          origin: columns.origin[i]!,
+          at: delivered.clock.msAt(columns.start[i]!),
+        });
+  const asked = new Set(drawn.map((d) => d.origin));
+  const was = new Map<number, number>();
+  for (const { columns } of source.parts)
+    for (let i = 0; i < columns.count; i++)
+      if (asked.has(columns.id[i]!)) was.set(columns.id[i]!, source.clock.msAt(columns.start[i]!));
+  return drawn.flatMap(({ origin, at }) => {
+    const ms = was.get(origin);
+    return ms === undefined ? [] : [{ ms: at, off: ms + commonShiftMs - at }];
+  });
 });
 /** Another export less what is delivered, without what all of it is later or earlier by. */
 const fromOther = computed<DriftPoint[]>(() => {
