@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { benchSong } from '../bench/songs';
-import { drop, openDemo, settled, stage } from './desk';
+import { drop, openDemo, settled, stage, within } from './desk';
 
 /**
  * What is wrong with the page for those who cannot see, or see little.
@@ -98,12 +98,17 @@ test('accessible shelves', async ({ page }) => {
   await page.getByRole('link', { name: 'Recipes' }).click();
   await page.getByRole('heading', { name: 'Recipes' }).waitFor();
   await check(page, 'recipes');
-  for (const path of ['/targets', '/targets/stomp-crate', '/fit']) {
-    await page.goto(path);
-    await page.getByRole('heading', { level: 1 }).waitFor();
+  for (const [path, name] of [
+    ['/targets', 'Targets'],
+    ['/targets/stomp-crate', 'Stomp crate'],
+    ['/fit', 'Fit'],
+  ] as const) {
+    await within(page, path);
+    await page.getByRole('heading', { level: 1, name, exact: true }).waitFor();
     await check(page, path);
   }
-  await page.goto('/targets/bell-loft');
+  await within(page, '/targets/bell-loft');
+  await page.getByRole('heading', { level: 1, name: 'Bell loft striker' }).waitFor();
   await page.getByRole('button', { name: 'Copy', exact: true }).click();
   await page.locator('.findings li').first().waitFor();
   await check(page, 'target fields');

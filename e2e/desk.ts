@@ -50,22 +50,28 @@ const week: { jobs: { id: string; title: string }[] } = JSON.parse(
 export async function openDemo(page: Page, title: string, { further = false } = {}) {
   const { id } = week.jobs.find((j) => j.title === title)!;
   const address = `/?demo=${id.replace(/^demo-/, '')}`;
-  if (page.url() === 'about:blank') await page.goto(address);
-  else {
-    await within(page, '/recipes');
-    await expect(page.getByRole('heading', { name: 'Recipes' })).toBeVisible();
-    if (!further) await emptyShelf(page);
-    await within(page, address);
-  }
+  await (further ? within : openAt)(page, address);
   await page.waitForURL(`**/job/${id}/**`);
   await settled(page);
 }
 
+/** Goes to an address of the application, with nothing on the shelf. */
+export async function openAt(page: Page, address: string) {
+  if (page.url() === 'about:blank') return void (await page.goto(address));
+  await within(page, '/recipes');
+  await expect(page.getByRole('heading', { name: 'Recipes' })).toBeVisible();
+  await emptyShelf(page);
+  await within(page, address);
+}
+
 /** Goes to an address as the browser’s own arrows do: nothing is loaded anew. */
-const within = (page: Page, address: string) =>
+export const within = (page: Page, address: string): Promise<void> =>
   page.evaluate((to) => {
-    history.pushState({}, '', to);
-    dispatchEvent(new PopStateEvent('popstate', { state: {} }));
+    const before = history.state as { position?: number } | null;
+    // What the router keeps of each place.
+    const state = { ...before, current: to, position: (before?.position ?? 0) + 1 };
+    history.pushState(state, '', to);
+    dispatchEvent(new PopStateEvent('popstate', { state }));
   }, address);
 
 /** No job, target or recipe is kept any more; settings are. */

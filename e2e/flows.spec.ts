@@ -1,6 +1,6 @@
 import { test as alone, expect } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { drop, note, openDemo, settled, stage, test } from './desk';
+import { drop, note, openAt, openDemo, settled, stage, test } from './desk';
 import { smf, Track } from '../demo/song';
 
 test('the margin: filters hide and give way; the table lists what a note names', async ({
@@ -59,8 +59,9 @@ test('timing by hand: a rest goes and comes, a step is typed; the receipt of a s
   await expect(page.locator('.side')).toContainText('Handover 2');
 });
 
-alone('format 2: the other sequence is chosen and judged', async ({ page }) => {
-  await page.goto('/');
+test('format 2: the other sequence is chosen and judged', async ({ page }) => {
+  await openAt(page, '/');
+  await expect(page.getByRole('heading', { name: 'Jobs' })).toBeVisible();
   const verse = (notes: number) => {
     const track = new Track(`Verse of ${notes}`).tempo(0, 100);
     for (let i = 0; i < notes; i++) track.note(1, i * 480, 240, 62, 90);
@@ -84,7 +85,7 @@ alone(
   async ({ page }) => {
     const built = JSON.parse(readFileSync('src/core/target/built-in/bell-loft.json', 'utf8'));
     const own = { ...built, id: 'harbour-bells', name: 'Harbour bells' };
-    await page.goto('/targets');
+    await openAt(page, '/targets');
     const choosing = page.waitForEvent('filechooser');
     await page.getByRole('button', { name: 'Take in a target file' }).click();
     await (
@@ -131,7 +132,7 @@ alone(
 alone(
   'the list of jobs: found, sorted, with a picture of each before it was opened',
   async ({ page }) => {
-    await page.goto('/?demo=1');
+    await openAt(page, '/?demo=1');
     await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 60_000 });
     const rows = page.locator('.list tbody tr');
     const all = await rows.count();
@@ -189,3 +190,10 @@ alone(
     await expect(dialog.getByText('marsh.sf2')).toHaveCount(0);
   },
 );
+
+test('a truncated file is read as far as it goes, and says so', async ({ page }) => {
+  await openDemo(page, 'Torn page');
+  await expect(note(page, 'damage').first()).toBeVisible();
+  await stage(page, 'Intake').click();
+  await expect(page.locator('.side')).toContainText('The file ends in the middle of this chunk');
+});

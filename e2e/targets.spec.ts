@@ -1,7 +1,18 @@
 import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import { test as alone, expect } from '@playwright/test';
-import { bytesOf, drop, note, openDemo, settled, stage, stops, watchErrors, test } from './desk';
+import {
+  bytesOf,
+  drop,
+  note,
+  openAt,
+  openDemo,
+  settled,
+  stage,
+  stops,
+  test,
+  watchErrors,
+} from './desk';
 
 const seeded = async (page: import('@playwright/test').Page) => {
   await page.goto('/?demo=1');
@@ -93,8 +104,8 @@ alone(
   },
 );
 
-alone('a target is learnt from a known-good file, its numbers marked', async ({ page }) => {
-  await page.goto('/targets');
+test('a target is learnt from a known-good file, its numbers marked', async ({ page }) => {
+  await openAt(page, '/targets');
   await page.getByRole('button', { name: 'What would accept this file?' }).click();
   const choosing = page.waitForEvent('filechooser');
   await page.getByRole('button', { name: 'Choose files' }).click();
