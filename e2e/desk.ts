@@ -116,6 +116,15 @@ export const stage = (page: Page, name: string) =>
     .getByRole('navigation', { name: 'Stages' })
     .getByRole('link', { name: new RegExp(`^${name}`) });
 
+/** What the steps of the plan say, and back to a stage. */
+export async function planSays(page: Page, back: string): Promise<string[]> {
+  await stage(page, 'Proof').click();
+  await page.getByRole('tab', { name: /Plan/ }).click();
+  const says = await page.locator('.steps .says').allTextContents();
+  await stage(page, back).click();
+  return says;
+}
+
 /** Everything is mended, by the likeliest candidate where one is asked for. */
 export async function mendEverything(page: Page) {
   if (!(await stops(page).textContent())!.includes('stop')) return;

@@ -1,5 +1,5 @@
 import { expect, type Locator, type Page } from '@playwright/test';
-import { drop, openDemo, revision, settled, stage, test } from './desk';
+import { drop, openDemo, planSays, revision, settled, stage, test } from './desk';
 import { smf, Track } from '../demo/song';
 
 const seat = (page: Page, name: string) =>
@@ -17,14 +17,6 @@ async function carry(page: Page, slip: Locator, to: Locator, look: () => Promise
   await page.mouse.up();
 }
 
-const steps = async (page: Page) => {
-  await stage(page, 'Proof').click();
-  await page.getByRole('tab', { name: /Plan/ }).click();
-  const says = await page.locator('.steps .says').allTextContents();
-  await stage(page, 'Seating').click();
-  return says;
-};
-
 test('a slip is carried to a seat: the card says what would come of it first', async ({ page }) => {
   await openDemo(page, 'Tide table');
   await stage(page, 'Seating').click();
@@ -41,7 +33,7 @@ test('a slip is carried to a seat: the card says what would come of it first', a
   await carry(page, seat(page, 'Voice 2').locator('.slip').first(), pile(page), async () => {});
   await expect(pile(page)).toContainText('Voice 1');
   await settled(page);
-  const said = await steps(page);
+  const said = await planSays(page, 'Seating');
   expect(said.filter((s) => s.startsWith('Voice 1'))).toEqual([
     expect.stringContaining('leave out'),
   ]);
@@ -78,7 +70,7 @@ test('an opened seat: pitch tried out and moved in one step, drums to the neares
   await tools.getByRole('button', { name: 'Octave down' }).click();
   await expect(tools).toContainText('16 of 17 notes fit');
   await settled(page);
-  expect(await steps(page)).toEqual([]);
+  expect(await planSays(page, 'Seating')).toEqual([]);
 
   const kit = new Track('Kit');
   for (const [i, key] of [35, 40, 44, 57, 61].entries()) kit.note(10, i * 480, 120, key, 90);
@@ -163,44 +155,6 @@ test('a part is split at a border that is shown first, and joined again', async 
   await expect(page.locator('.slip').filter({ hasText: 'Lead' })).toHaveCount(1);
 });
 
-test('the wheel: candidates are heard while the music plays; one is kept, or none', async ({
-  page,
-}) => {
-  await openDemo(page, 'Parlour evening');
-  await stage(page, 'Seating').click();
-  await page.locator('body').click({ position: { x: 330, y: 20 } });
-  await page.keyboard.press(']');
-  await page.keyboard.press('Space');
-  await page.keyboard.press('q');
-  const wheel = page.getByRole('region', { name: 'Try-out wheel' });
-  await expect(wheel).toContainText('Lead');
-  const name = wheel.locator('strong');
-  const first = await name.textContent();
-  await page.keyboard.press('PageDown');
-  await expect(name).not.toHaveText(first!);
-  await page.keyboard.press('Escape');
-  await expect(wheel).toHaveCount(0);
-  expect(await steps(page)).toEqual([]);
-  await page.locator('body').click({ position: { x: 330, y: 20 } });
-  await page.keyboard.press('q');
-  await page.keyboard.press('PageDown');
-  const kept = (await name.textContent())!;
-  await page.keyboard.press('Enter');
-  await settled(page);
-  const program = kept.match(/\((\d+)\)/)![1]!;
-  expect(await steps(page)).toEqual([expect.stringContaining(`program ${program}`)]);
-  // Octaves add up with what the seat desk moved; there and back is nothing.
-  await page.locator('body').click({ position: { x: 330, y: 20 } });
-  await page.keyboard.press('q');
-  await wheel.locator('.n-select').click();
-  await page.getByText('Octave', { exact: true }).click();
-  await wheel.getByRole('button', { name: 'Next candidate' }).click();
-  await expect(name).toHaveText('Up 1 octave');
-  await wheel.getByRole('button', { name: 'Keep' }).click();
-  await settled(page);
-  expect((await steps(page)).at(-1)).toContain('12 semitones');
-});
-
 test('a card of the parts column is carried to a seat, and a slip by a finger', async ({
   browser,
 }) => {
@@ -243,47 +197,4 @@ test('a card of the parts column is carried to a seat, and a slip by a finger', 
   await settled(page);
   await expect(to.locator('.slip')).toHaveCount(2);
   await context.close();
-});
-
-test('the wheel: rates tell drift and clashes, kits go round by themselves, levels are matched', async ({
-  page,
-}) => {
-  await openDemo(page, 'Paper march');
-  await stage(page, 'Seating').click();
-  const wheel = page.getByRole('region', { name: 'Try-out wheel' });
-  await page.keyboard.press('q');
-  await wheel.locator('.kind').click();
-  await page.locator('.n-base-select-option').getByText('Row rate', { exact: true }).click();
-  await expect(wheel).toContainText('of 5');
-  await wheel.getByRole('button', { name: 'Next candidate' }).click();
-  await expect(wheel).toContainText(/4 rows a second: notes within \d+ ms, .*rows in 32 s/);
-  await wheel.getByRole('button', { name: 'Keep' }).click();
-  await settled(page);
-  expect((await steps(page)).join('; ')).toContain('4 rows a second');
-  // Another rate takes the place of the first.
-  await page.keyboard.press('q');
-  await expect(wheel).toContainText('As it is, 4 rows a second');
-  await wheel.getByRole('button', { name: 'Next candidate' }).click();
-  await wheel.getByRole('button', { name: 'Next candidate' }).click();
-  const name = (await wheel.locator('strong').innerText()).split(':')[0]!;
-  await wheel.getByRole('button', { name: 'Keep' }).click();
-  await settled(page);
-  const said = await steps(page);
-  expect(said.filter((s) => /rows a second/.test(s))).toHaveLength(1);
-  expect(said.join('; ')).toContain(name.split(' ')[0]!);
-
-  await openDemo(page, 'Quay stomp');
-  await stage(page, 'Seating').click();
-  // A short loop, so that it comes round soon.
-  await page
-    .getByRole('combobox', { name: 'Speed' })
-    .or(page.locator('.pulse .speed'))
-    .first()
-    .click();
-  await page.locator('.n-base-select-option').getByText('200 %', { exact: true }).click();
-  await page.getByRole('button', { name: 'Hear it in each kit in turn' }).click();
-  await expect(wheel).toContainText('Quay');
-  await expect(wheel.locator('strong')).toContainText('Loft', { timeout: 15_000 });
-  await page.keyboard.press('Escape');
-  await expect(wheel).toBeHidden();
 });
