@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowReactive, shallowRef } from 'vue';
 import type { Fit } from '../../core/plan/fit';
 import type { Plan } from '../../core/plan/plan';
 import type { Target } from '../../core/target/schema';
@@ -38,12 +38,17 @@ function planOf(state: PlanState): Plan {
   return known;
 }
 
-const texts = new WeakMap<object, string>();
-/** What an object says, made once. */
-function textOf(data: object): string {
-  const text = texts.get(data) ?? JSON.stringify(data);
-  texts.set(data, text);
-  return text;
+const numbers = new WeakMap<object, number>();
+const said = new Map<string, number>();
+/** A number for what an object says, the same for the same words; read once for each object. */
+function numberOf(data: object): number {
+  const known = numbers.get(data);
+  if (known !== undefined) return known;
+  const text = JSON.stringify(data);
+  const number = said.get(text) ?? said.size;
+  said.set(text, number);
+  numbers.set(data, number);
+  return number;
 }
 
 /** Songs tried on targets: what stops each, and what it would take. */
@@ -53,10 +58,11 @@ export const useFit = defineStore('fit', () => {
   const dropped = shallowRef<readonly Song[]>([]);
   const songKeys = ref<string[]>([]);
   const targetIds = ref<string[]>([]);
-  const cells = shallowRef<ReadonlyMap<string, Fit | 'unread'>>(new Map());
+  /** One by one: what becomes known of a cell is drawn in that cell alone. */
+  const cells = shallowReactive(new Map<string, Fit | 'unread'>());
   const running = ref(false);
   /** Whether anything was tried: then what has changed since is tried anew by itself. */
-  const tried = computed(() => cells.value.size > 0);
+  const tried = computed(() => cells.size > 0);
   const done = ref(0);
   const total = ref(0);
 
@@ -82,10 +88,10 @@ export const useFit = defineStore('fit', () => {
     [
       song.key,
       ...song.sources.map((s) => `${s.key} ${s.sha256} ${s.sequence ?? ''}`),
-      textOf(planOf(stateOf(song, target))),
-      textOf(target),
+      numberOf(planOf(stateOf(song, target))),
+      numberOf(target),
     ].join('\n');
-  const cell = (song: Song, target: Target) => cells.value.get(keyOf(song, target)) ?? null;
+  const cell = (song: Song, target: Target) => cells.get(keyOf(song, target)) ?? null;
 
   /** The plan that a job has for a target is what counts; a song without one is tried as it is. */
   const stateOf = (song: Song, target: Target): PlanState => {
@@ -104,13 +110,9 @@ export const useFit = defineStore('fit', () => {
       columns.value.map((target) => ({ song, target, key: keyOf(song, target) })),
     );
     // What is known already stays; what is no longer asked for is let go.
-    cells.value = new Map(
-      asked.flatMap(({ key }) => {
-        const known = cells.value.get(key);
-        return known === undefined ? [] : [[key, known] as const];
-      }),
-    );
-    const open = asked.filter(({ key }) => !cells.value.has(key));
+    const keys = new Set(asked.map((a) => a.key));
+    for (const key of [...cells.keys()]) if (!keys.has(key)) cells.delete(key);
+    const open = asked.filter(({ key }) => !cells.has(key));
     total.value = asked.length;
     done.value = asked.length - open.length;
     for (const { song, target, key } of open) {
@@ -125,7 +127,7 @@ export const useFit = defineStore('fit', () => {
         shelf.problems.push(`${song.title} on ${target.name}: ${(error as Error).message}`);
       }
       if (mine !== round) return;
-      cells.value = new Map(cells.value).set(key, fit ?? 'unread');
+      cells.set(key, fit ?? 'unread');
       done.value++;
     }
     running.value = false;
@@ -185,7 +187,6 @@ export const useFit = defineStore('fit', () => {
     columns,
     songKeys,
     targetIds,
-    cells,
     tried,
     running,
     done,
