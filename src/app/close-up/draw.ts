@@ -1,6 +1,7 @@
 import { noteName } from '../../core/target/words';
 import type { LaidPiece } from '../stores/job';
 import { SHEET_COLOURS, type Ink } from '../sheet/inks';
+import { SANS } from '../sheet/letters';
 import { drawWave, type Wave } from '../sheet/wave';
 import { AXIS, eachIn, FOOT, HEAD, lastTick, rowHeight, xAt, yAt, type View } from './geometry';
 
@@ -40,7 +41,6 @@ export interface DrawInput {
   readonly drawing: { tick: number; lengthTicks: number; key: number } | null;
 }
 
-const SANS = "'IBM Plex Sans', sans-serif";
 const BLACK = new Set([1, 3, 6, 8, 10]);
 
 export function drawCloseUp(input: DrawInput): void {

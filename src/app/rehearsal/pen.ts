@@ -1,8 +1,6 @@
+import { SANS, SERIF } from '../sheet/letters';
 import { drawWave, type Wave } from '../sheet/wave';
 import type { Palette } from '../theme/tokens';
-
-const SANS = "'IBM Plex Sans', sans-serif";
-const SERIF = "'Source Serif 4', serif";
 
 interface Look {
   readonly fill?: string;

@@ -1,3 +1,7 @@
+/** The faces of the sheet. */
+export const SANS = "'IBM Plex Sans', sans-serif";
+export const SERIF = "'Source Serif 4', serif";
+
 /** Every face that the sheet writes in; a canvas does not ask for them by itself. */
 const FACES = ['italic 13px "Source Serif 4"', '12px "IBM Plex Sans"', '600 11px "IBM Plex Sans"'];
 

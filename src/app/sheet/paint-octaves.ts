@@ -1,6 +1,7 @@
 import { noteName } from '../../core/target/words';
 import { SHEET_COLOURS } from './inks';
 import { noteHeight, octavesOf, xOf, yOf } from './layout';
+import { SANS } from './letters';
 import type { PaintInput } from './paint';
 
 /** The octaves of tall rows: a thin line under each C, its name at the left; notes lie over both. */
@@ -9,7 +10,7 @@ export function paintOctaves(input: PaintInput): void {
   if (!pitched) return;
   const colour = SHEET_COLOURS[light];
   const right = xOf(layout, row, row.toTick);
-  c.font = `12px 'IBM Plex Sans', sans-serif`;
+  c.font = `12px ${SANS}`;
   c.textBaseline = 'alphabetic';
   for (const band of bands)
     for (const key of octavesOf(band)) {

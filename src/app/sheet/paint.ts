@@ -1,6 +1,7 @@
-import { bpmOf } from '../../core/time/tempo-map';
 import type { LaidPiece } from '../stores/job';
 import type { Ghost } from './ghosts';
+import { SERIF } from './letters';
+import { paintHead } from './paint-head';
 import { paintOctaves } from './paint-octaves';
 import { drawWave, type Wave } from './wave';
 import type { Ink } from './inks';
@@ -42,9 +43,6 @@ export interface PaintInput {
   readonly pitched: boolean;
   readonly range: { readonly lowest: number; readonly highest: number } | null;
 }
-
-const SANS = "'IBM Plex Sans', sans-serif";
-const SERIF = "'Source Serif 4', serif";
 
 /** Paints one row of the sheet on a canvas of its own. */
 export function paintRow(input: PaintInput): void {
@@ -272,139 +270,4 @@ function paintGhosts(input: PaintInput) {
     );
   }
   c.restore();
-}
-
-/** Bar numbers below, tempo and marker flags above; what does not fit is shortened, then left off. */
-function paintHead(input: PaintInput) {
-  const { context: c, layout, row, piece, light } = input;
-  const colour = SHEET_COLOURS[light];
-  const numbersAt = layout.headHeight - 8;
-  let free = 0;
-  c.font = `11px ${SANS}`;
-  c.textBaseline = 'alphabetic';
-  const barPx = ((row.toTick - row.fromTick) * layout.pxPerTick) / row.bars;
-  const every = barPx >= 26 ? 1 : barPx >= 13 ? 2 : 4;
-  for (let n = 0; n < row.bars; n++) {
-    const bar = row.firstBar + n;
-    const start = piece.bars.barStart(bar);
-    const meter = piece.bars.meterAt(start);
-    const before = bar === 0 ? null : piece.bars.meterAt(start - 1);
-    const changed =
-      before !== null &&
-      (before.numerator !== meter.numerator || before.denominator !== meter.denominator);
-    const x = xOf(layout, row, start) + 2;
-    const number = String(bar + 1);
-    const fits = x >= free && x + c.measureText(number).width <= layout.width;
-    if ((n % every === 0 || changed) && fits) {
-      c.fillStyle = colour.ink2;
-      c.fillText(number, x, numbersAt);
-      free = x + c.measureText(number).width + 3;
-    }
-    if (changed || bar === 0) {
-      const text = `${meter.numerator}/${meter.denominator}`;
-      const shift = c.measureText(number).width + 6;
-      c.fillStyle = colour.ink;
-      c.font = `600 11px ${SANS}`;
-      const room = layout.width - x - shift;
-      if (fits && (barPx > shift + 20 || changed) && c.measureText(text).width <= room) {
-        c.fillText(text, x + shift, numbersAt);
-        free = x + shift + c.measureText(text).width + 5;
-      }
-      c.font = `11px ${SANS}`;
-    }
-  }
-  paintFlags(input);
-}
-
-interface Flag {
-  tick: number;
-  text: string;
-  kind: 'tempo' | 'marker';
-}
-
-const GIVES_WAY = 60;
-
-function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
-  const colour = SHEET_COLOURS[light];
-  const inRow = (tick: number) => tick >= row.fromTick && tick < row.toTick;
-  const flags: Flag[] = [
-    ...piece.tempos
-      .filter((t) => inRow(t.tick))
-      .map((t) => ({
-        tick: t.tick,
-        text: `♩ ${Math.round(bpmOf(t.microsecondsPerQuarter) * 100) / 100}`,
-        kind: 'tempo' as const,
-      })),
-    ...piece.markers
-      .filter((m) => inRow(m.tick))
-      .map((m) => ({ tick: m.tick, text: m.text, kind: 'marker' as const })),
-  ].sort((a, b) => a.tick - b.tick || (a.kind === 'tempo' ? -1 : 1));
-  c.font = `12px ${SANS}`;
-  c.lineWidth = 1;
-  c.textBaseline = 'middle';
-  const right = layout.width - 6;
-  let free = 0;
-  const markerBehind = nextMarkers(flags);
-  flags.forEach((flag, i) => {
-    const at = xOf(layout, row, flag.tick);
-    const x = Math.max(at, free);
-    // Many tempos in a row are told by those that have room; a marker always has its place.
-    const isTempo = flag.kind === 'tempo';
-    const behind = flags[i + 1];
-    const near = behind?.kind === 'tempo' && xOf(layout, row, behind.tick) - at < GIVES_WAY;
-    const next = isTempo || near ? markerBehind[i] : behind;
-    // The next flag may give way a little before this one is shortened.
-    const until = next ? Math.min(right, xOf(layout, row, next.tick) + GIVES_WAY) : right;
-    const room = until - x - 14;
-    const crowded = isTempo && (x - at > 14 || c.measureText(flag.text).width > room);
-    if (x - at > GIVES_WAY || room < 16 || crowded) {
-      // No room for a label: its place is ticked.
-      c.fillStyle = flag.kind === 'tempo' ? colour.ink2 : colour.flag;
-      c.fillRect(at, 12, 1.5, 6);
-      return;
-    }
-    const text = shorten(c, flag.text, room);
-    const w = c.measureText(text).width + 12;
-    if (flag.kind === 'tempo') {
-      c.fillStyle = colour.pill;
-      c.strokeStyle = colour.line;
-      c.beginPath();
-      c.roundRect(x + 0.5, 1.5, w, 15, 7);
-      c.fill();
-      c.stroke();
-      c.fillStyle = colour.pillText;
-      c.fillText(text, x + 6, 9.5);
-      free = x + w + 4;
-    } else {
-      c.fillStyle = colour.flag;
-      c.beginPath();
-      c.moveTo(x, 1);
-      c.lineTo(x + w + 5, 1);
-      c.lineTo(x + w, 8.5);
-      c.lineTo(x + w + 5, 16);
-      c.lineTo(x, 16);
-      c.fill();
-      c.fillStyle = colour.flagText;
-      c.fillText(text, x + 5, 9.5);
-      free = x + w + 8;
-    }
-  });
-}
-
-/** The marker behind each flag; a row may hold thousands of tempos. */
-function nextMarkers(flags: readonly Flag[]): (Flag | undefined)[] {
-  let next: Flag | undefined;
-  const out: (Flag | undefined)[] = [];
-  for (let i = flags.length - 1; i >= 0; i--) {
-    out[i] = next;
-    if (flags[i]!.kind === 'marker') next = flags[i];
-  }
-  return out;
-}
-
-function shorten(c: CanvasRenderingContext2D, text: string, room: number): string {
-  if (c.measureText(text).width <= room) return text;
-  let cut = text;
-  while (cut.length > 1 && c.measureText(`${cut}…`).width > room) cut = cut.slice(0, -1);
-  return `${cut}…`;
 }
