@@ -57,7 +57,6 @@ export default defineConfig({
         plugins: [standIns],
         test: {
           name: 'app',
-          deps: { optimizer: { ssr: { enabled: true, include: ['naive-ui'], exclude: ['vue'] } } },
           include: ['src/app/**/*.test.ts', 'src/worker/**/*.test.ts'],
           exclude: alone,
         },
