@@ -38,6 +38,9 @@ export function install() {
   }
 }
 
+/** What is in a folder, without what the tests hand over there: it is no source. */
+const ownOf = (folder) => readdirSync(folder).filter((name) => name !== 'handed-over');
+
 /** When the newest of these files was changed, in milliseconds; folders are walked. */
 function newest(paths) {
   let latest = 0;
@@ -45,7 +48,7 @@ function newest(paths) {
     const stat = statSync(path);
     latest = Math.max(
       latest,
-      stat.isDirectory() ? newest(readdirSync(path).map((name) => join(path, name))) : stat.mtimeMs,
+      stat.isDirectory() ? newest(ownOf(path).map((name) => join(path, name))) : stat.mtimeMs,
     );
   }
   return latest;
