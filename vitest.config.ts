@@ -1,5 +1,4 @@
-import { readdirSync, readFileSync } from 'node:fs';
-import { join, resolve } from 'node:path';
+import { resolve } from 'node:path';
 import vue from '@vitejs/plugin-vue';
 import type { Plugin } from 'vite';
 import { defineConfig } from 'vitest/config';
@@ -25,12 +24,6 @@ const standIns: Plugin = {
   },
 };
 
-/** Tests that put something of their own in a module's place: nobody else may meet that. */
-const alone = readdirSync('src/app', { recursive: true, encoding: 'utf8' })
-  .filter((name) => name.endsWith('.test.ts'))
-  .map((name) => join('src/app', name))
-  .filter((file) => readFileSync(file, 'utf8').includes('vi.mock('));
-
 export default defineConfig({
   plugins: [vue()],
   test: {
@@ -44,12 +37,15 @@ export default defineConfig({
     unstubGlobals: true,
     // Files of a project share a worker, which reads the modules once.
     isolate: false,
+    // One project behind the other: a worker is shared only by files of one project that follow each
+    // other.
     projects: [
       {
         extends: true,
         test: {
           name: 'core',
           include: ['src/core/**/*.test.ts', 'demo/**/*.test.ts', 'src/{cli,server}/**/*.test.ts'],
+          sequence: { groupOrder: 1 },
         },
       },
       {
@@ -58,13 +54,9 @@ export default defineConfig({
         test: {
           name: 'app',
           include: ['src/app/**/*.test.ts', 'src/worker/**/*.test.ts'],
-          exclude: alone,
+          environment: 'happy-dom',
+          sequence: { groupOrder: 2 },
         },
-      },
-      {
-        extends: true,
-        plugins: [standIns],
-        test: { name: 'alone', include: alone, isolate: true },
       },
     ],
   },

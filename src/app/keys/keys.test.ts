@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { tinykeys } from 'tinykeys';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { bindings, KEYS } from './keys';

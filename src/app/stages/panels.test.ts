@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { flushPromises } from '@vue/test-utils';
 import { NInputNumber, NSelect, NSwitch } from 'naive-ui';

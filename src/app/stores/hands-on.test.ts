@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
@@ -10,17 +9,10 @@ import { db } from '../storage/db';
 import { useHandsOn } from './hands-on';
 import { useJob } from './job';
 import { usePlaying } from './playing';
+import { usePort } from './port';
 import { useRehearsal } from './rehearsal';
 
-const midi = vi.hoisted(() => ({ hear: (_: { bytes: number[]; atMs: number }) => {} }));
-vi.mock('./port', () => ({
-  usePort: () => ({
-    onInput: (hear: typeof midi.hear) => {
-      midi.hear = hear;
-      return () => (midi.hear = () => {});
-    },
-  }),
-}));
+let fromPort: Parameters<ReturnType<typeof usePort>['onInput']>[0];
 
 const step = (id: string, params: unknown) => ({
   key: id,
@@ -73,6 +65,10 @@ const key = (code: string, more: KeyboardEventInit = {}, kind = 'keydown') => {
 beforeEach(async () => {
   setActivePinia(createPinia());
   StubPlayer.refusal = null;
+  vi.spyOn(usePort(), 'onInput').mockImplementation((hear) => {
+    fromPort = hear;
+    return () => (fromPort = () => {});
+  });
   await emptyBase();
 });
 afterEach(() => useHandsOn().leave());
@@ -151,17 +147,17 @@ describe('a device in hand', () => {
     const doing = hands.hands!.doings.find((d) => d.codes.some((c) => c.startsWith('Note')))!;
     const note = Number(doing.codes.find((c) => c.startsWith('Note'))!.slice(4));
     const at = performance.now();
-    midi.hear({ bytes: [0x93, note, 100], atMs: at });
+    fromPort({ bytes: [0x93, note, 100], atMs: at });
     expect([...hands.held]).toEqual([doing.id]);
     // A strike of velocity 0 lets go.
-    midi.hear({ bytes: [0x93, note, 0], atMs: at });
+    fromPort({ bytes: [0x93, note, 0], atMs: at });
     expect([...hands.held]).toEqual([]);
-    midi.hear({ bytes: [0x93, note, 100], atMs: at });
-    midi.hear({ bytes: [0x83, note, 64], atMs: at });
+    fromPort({ bytes: [0x93, note, 100], atMs: at });
+    fromPort({ bytes: [0x83, note, 64], atMs: at });
     expect([...hands.held]).toEqual([]);
-    midi.hear({ bytes: [0xb3, 1, 100], atMs: at });
+    fromPort({ bytes: [0xb3, 1, 100], atMs: at });
     hands.leave();
-    midi.hear({ bytes: [0x93, note, 100], atMs: at });
+    fromPort({ bytes: [0x93, note, 100], atMs: at });
     expect([...hands.held]).toEqual([]);
   });
 

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createHash } from 'node:crypto';
 import { createPinia, setActivePinia } from 'pinia';

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia, type StateTree } from 'pinia';
 import { nextTick } from 'vue';

@@ -1,55 +1,39 @@
-// @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { emptyBase } from '../../../testing/open-job';
 import { StubPlayer } from '../../../testing/stub-player';
+import { MidiPorts, type InputMessage, type PortInfo } from '../port/midi';
 import { db } from '../storage/db';
 import { usePlaying } from './playing';
 import { LEAST_DELAY_MS, MOST_DELAY_MS, usePort } from './port';
 
-type Port = { id: string; name: string };
-const machine = vi.hoisted(() => ({
+const machine = {
   possible: true,
   refuses: false as boolean | 'sysex',
-  outputs: [] as { id: string; name: string }[],
-  inputs: [] as { id: string; name: string }[],
+  outputs: [] as PortInfo[],
+  inputs: [] as PortInfo[],
   asked: [] as boolean[],
   changed: () => {},
-  heard: new Map<string, (m: { bytes: number[]; atMs: number }) => void>(),
-}));
-vi.mock('../port/midi', () => ({
-  MidiPorts: class {
-    static get possible() {
-      return machine.possible;
-    }
-    static async ask({ sysex }: { sysex: boolean }) {
-      machine.asked.push(sysex);
-      if (machine.refuses === true || (machine.refuses === 'sysex' && sysex))
-        throw new Error('Permission denied.');
-      return new this();
-    }
-    get outputs() {
-      return [...machine.outputs];
-    }
-    get inputs() {
-      return [...machine.inputs];
-    }
-    onChange(heard: () => void) {
-      machine.changed = heard;
-    }
-    out(id: string) {
-      return { id };
-    }
-    listen(id: string, heard: (m: { bytes: number[]; atMs: number }) => void) {
-      machine.heard.set(id, heard);
-      return () => void machine.heard.delete(id);
-    }
+  heard: new Map<string, (m: InputMessage) => void>(),
+};
+const ports = {
+  get outputs() {
+    return [...machine.outputs];
   },
-}));
-const box: Port = { id: 'o1', name: 'Quay box' };
-const keys: Port = { id: 'i1', name: 'Marsh keys' };
+  get inputs() {
+    return [...machine.inputs];
+  },
+  onChange: (heard: () => void) => void (machine.changed = heard),
+  out: (id: string) => ({ id }),
+  listen(id: string, heard: (m: InputMessage) => void) {
+    machine.heard.set(id, heard);
+    return () => void machine.heard.delete(id);
+  },
+} as never as MidiPorts;
+const box: PortInfo = { id: 'o1', name: 'Quay box' };
+const keys: PortInfo = { id: 'i1', name: 'Marsh keys' };
 
 beforeEach(async () => {
   setActivePinia(createPinia());
@@ -61,6 +45,13 @@ beforeEach(async () => {
     asked: [],
   });
   machine.heard.clear();
+  vi.spyOn(MidiPorts, 'possible', 'get').mockImplementation(() => machine.possible);
+  vi.spyOn(MidiPorts, 'ask').mockImplementation(async ({ sysex }) => {
+    machine.asked.push(sysex);
+    if (machine.refuses === true || (machine.refuses === 'sysex' && sysex))
+      throw new Error('Permission denied.');
+    return ports;
+  });
   await emptyBase();
 });
 const open = async () => {

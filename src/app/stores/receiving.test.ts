@@ -1,42 +1,38 @@
-// @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { emptyBase, openSong } from '../../../testing/open-job';
 import { conductor, smf, Track } from '../../../testing/score-builder';
+import { Microphone } from '../audio/microphone';
 import { useReceiving } from './receiving';
 
-const mic = vi.hoisted(() => ({
+const mic = {
   refuses: null as string | null,
   samples: new Float32Array(0) as Float32Array,
   closed: 0,
   heard: () => {},
-}));
-vi.mock('../audio/microphone', () => ({
-  Microphone: class {
-    static async open(heard: () => void) {
-      if (mic.refuses) throw new Error(mic.refuses);
-      mic.heard = heard;
-      return new this();
-    }
-    rate = 44_100;
-    level = 0.5;
-    get samples() {
-      return mic.samples;
-    }
-    get seconds() {
-      return mic.samples.length / 44_100;
-    }
-    close() {
-      mic.closed++;
-    }
+};
+const microphone = {
+  rate: 44_100,
+  level: 0.5,
+  get samples() {
+    return mic.samples;
   },
-}));
+  get seconds() {
+    return mic.samples.length / 44_100;
+  },
+  close: () => void mic.closed++,
+} as Microphone;
 
 beforeEach(async () => {
   setActivePinia(createPinia());
   Object.assign(mic, { refuses: null, samples: new Float32Array(0), closed: 0 });
+  vi.spyOn(Microphone, 'open').mockImplementation(async (heard) => {
+    if (mic.refuses) throw new Error(mic.refuses);
+    mic.heard = heard;
+    return microphone;
+  });
   await emptyBase();
 });
 async function open(targetId: string) {

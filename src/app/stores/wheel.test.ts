@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
@@ -6,22 +5,20 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import { StubPlayer } from '../../../testing/stub-player';
 import { useJob } from './job';
+import * as loudness from './loudness';
 import { usePlaying } from './playing';
 import { useSeating } from './seating';
 import { useWheel } from './wheel';
-
-/** What each candidate is measured as: the ninth program is ten decibels louder. */
-vi.mock('./loudness', () => ({
-  loudnessOf: vi.fn(
-    async (_part: unknown, tried?: { steps: { params: { program?: number } }[] }) =>
-      tried?.steps[0]?.params.program === 8 ? -10 : -20,
-  ),
-}));
 
 const steps = () => useJob().plan!.now.steps;
 beforeEach(async () => {
   setActivePinia(createPinia());
   StubPlayer.refusal = null;
+  // The ninth program is ten decibels louder than all others.
+  vi.spyOn(loudness, 'loudnessOf').mockImplementation(async (_part, tried) => {
+    const { program } = (tried?.steps[0]?.params ?? {}) as { program?: number };
+    return program === 8 ? -10 : -20;
+  });
   await emptyBase();
 });
 async function open(id: string, target: string) {

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { mount } from '@vue/test-utils';
 import { NInputNumber, NSelect } from 'naive-ui';
 import { describe, expect, it } from 'vitest';
