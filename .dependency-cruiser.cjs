@@ -88,7 +88,7 @@ module.exports = {
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
-    tsPreCompilationDeps: 'specify',
+    tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.json' },
     enhancedResolveOptions: { extensions: ['.ts', '.vue', '.mjs', '.js', '.json'] },
   },

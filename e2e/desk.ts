@@ -59,7 +59,7 @@ export async function openDemo(page: Page, title: string, { further = false } = 
 export async function openAt(page: Page, address: string) {
   if (page.url() === 'about:blank') return void (await page.goto(address));
   await within(page, '/recipes');
-  await expect(page.getByRole('heading', { name: 'Recipes' })).toBeVisible();
+  await page.getByRole('heading', { name: 'Recipes' }).waitFor();
   await emptyShelf(page);
   await within(page, address);
 }
@@ -94,8 +94,9 @@ const emptyShelf = (page: Page) =>
 
 /** The findings are on the screen, what each mend would do is worked out, and all is saved. */
 export async function settled(page: Page) {
-  await expect(page.locator('.docket .tally')).toBeVisible({ timeout: 60_000 });
-  await expect(page.locator('.job[data-idle="true"]')).toBeVisible({ timeout: 60_000 });
+  // Waited for within the page: an expectation would describe the whole page at each try that fails.
+  await page.locator('.docket .tally').waitFor({ timeout: 60_000 });
+  await page.locator('.job[data-idle="true"]').waitFor({ timeout: 60_000 });
 }
 
 /** Says in the docket what the open job is for. */

@@ -69,10 +69,9 @@ function chromium() {
 }
 
 await sideBySide([
-  ['types of app and tests', bin('vue-tsc'), ['-p', 'tsconfig/app.json']],
+  ['types', bin('vue-tsc'), []],
   ['build', process.execPath, ['scripts/setup.mjs']],
   ['lint', bin('eslint'), ['.']],
-  ['types of core, worker and node', bin('tsc'), ['-p', 'tsconfig/node.json']],
   ['imports', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'testing', 'demo']],
 ]);
 build();
