@@ -14,9 +14,11 @@ export function useByAndBy(total: () => number, each: number): Ref<number> {
   }
   watch(
     total,
-    (now) => {
-      // A shorter list has fewer; a new one of the same length stays as it is.
-      if (now < shown.value) shown.value = now;
+    (now, before = 0) => {
+      // A shorter list has fewer; a new one of the same length stays as it is. What is added to one that
+      // stands is there at once: nothing behind it gives way meanwhile.
+      if (now < shown.value || (before > 0 && shown.value === before && now - before <= each))
+        shown.value = now;
       goOn();
     },
     { immediate: true },

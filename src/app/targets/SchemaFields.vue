@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { NButton, NSelect } from 'naive-ui';
-import { computed } from 'vue';
+import { computed, reactive } from 'vue';
 import { rowKeys } from '../stages/row-keys';
 import ShapeField from '../kit/ShapeField.vue';
+import { useByAndBy } from '../kit/use-by-and-by';
 import { firstValue, kindOf, labelOf, shapeOfKind, unitOf, type Shape } from '../kit/shapes';
 
 /** Fields for a part of the target, made from the schema; each change gives the whole part anew. */
@@ -29,6 +30,8 @@ const shown = computed(() =>
     (e) => (e.kind !== 'group' && e.kind !== 'list') || props.value[e.key] !== undefined,
   ),
 );
+/** A field costs a millisecond or two, and a target has a hundred. */
+const setUp = useByAndBy(() => shown.value.length, 3);
 const absent = computed(() =>
   entries.value
     .filter((e) => (e.kind === 'group' || e.kind === 'list') && props.value[e.key] === undefined)
@@ -68,6 +71,13 @@ function setKind(key: string, i: number, shape: Shape, kind: string) {
 }
 const addItem = (key: string, shape: Shape) => set(key, [...items(key), firstValue(shape.items!)]);
 const keys = rowKeys();
+/** Items that were opened: what is in the others is not made before it is asked for. */
+const opened = reactive(new Set<string | number>());
+const keyed = (key: string) => {
+  const list = items(key);
+  const rows = keys.of(key, list.length);
+  return list.map((item, i) => ({ item, key: rows[i]! }));
+};
 function dropItem(key: string, i: number) {
   keys.drop(key, i);
   set(
@@ -78,8 +88,8 @@ function dropItem(key: string, i: number) {
 </script>
 
 <template>
-  <div class="fields">
-    <template v-for="e in shown" :key="e.key">
+  <div class="fields" :aria-busy="setUp < shown.length">
+    <template v-for="e in shown.slice(0, setUp)" :key="e.key">
       <fieldset v-if="e.kind === 'group'" class="group">
         <legend>
           {{ labelOf(e.key) }}
@@ -118,32 +128,37 @@ function dropItem(key: string, i: number) {
         </legend>
         <p v-if="problems.has(e.path)" class="problem">{{ problems.get(e.path) }}</p>
         <details
-          v-for="(item, i) in items(e.key)"
-          :key="keys.of(e.key, items(e.key).length)[i]!"
+          v-for="({ item, key }, i) in keyed(e.key)"
+          :key="key"
           class="item"
           :open="items(e.key).length === 1"
+          @toggle="opened.add(key)"
         >
           <summary>{{ itemTitle(item, i) }}</summary>
-          <label v-if="itemKinds(e.shape).length > 0" class="field">
-            <span class="label">Kind</span>
-            <NSelect
-              size="small"
-              :value="String(item['kind'])"
-              :options="options(itemKinds(e.shape))"
-              :aria-label="`Kind of ${itemTitle(item, i)}`"
-              @update:value="setKind(e.key, i, e.shape, $event)"
+          <template v-if="opened.has(key) || items(e.key).length === 1">
+            <label v-if="itemKinds(e.shape).length > 0" class="field">
+              <span class="label">Kind</span>
+              <NSelect
+                size="small"
+                :value="String(item['kind'])"
+                :options="options(itemKinds(e.shape))"
+                :aria-label="`Kind of ${itemTitle(item, i)}`"
+                @update:value="setKind(e.key, i, e.shape, $event)"
+              />
+            </label>
+            <SchemaFields
+              :shape="itemShape(e.shape, item)"
+              :value="item"
+              :path="`${e.path}[${i}]`"
+              :learnt="learnt"
+              :problems="problems"
+              :hidden="['kind']"
+              @change="(next, path) => setItem(e.key, i, next, path)"
             />
-          </label>
-          <SchemaFields
-            :shape="itemShape(e.shape, item)"
-            :value="item"
-            :path="`${e.path}[${i}]`"
-            :learnt="learnt"
-            :problems="problems"
-            :hidden="['kind']"
-            @change="(next, path) => setItem(e.key, i, next, path)"
-          />
-          <NButton size="tiny" quaternary @click="dropItem(e.key, i)">Take this one away</NButton>
+            <NButton size="tiny" quaternary @click="dropItem(e.key, i)">
+              Take this one away
+            </NButton>
+          </template>
         </details>
       </fieldset>
       <ShapeField
@@ -161,7 +176,7 @@ function dropItem(key: string, i: number) {
       />
     </template>
     <NSelect
-      v-if="absent.length > 0"
+      v-if="absent.length > 0 && setUp === shown.length"
       class="more"
       size="small"
       :value="null"

@@ -1,29 +1,35 @@
 import { mount } from '@vue/test-utils';
 import { NInputNumber, NSelect } from 'naive-ui';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, onTestFinished } from 'vitest';
+import { eventually } from '../../../testing/eventually';
 import { findTarget } from '../../core/target/index';
 import KeyboardDrawing from './KeyboardDrawing.vue';
 import SchemaFields from './SchemaFields.vue';
 import { targetShape } from './schema-fields';
 
 const loft = JSON.parse(JSON.stringify(findTarget('bell-loft'))) as Record<string, unknown>;
-const fields = (learnt: string[] = [], problems: [string, string][] = []) =>
-  mount(SchemaFields, {
+/** Fields are set up some a frame; the way to more of them stands behind the last. */
+async function fields(learnt: string[] = [], problems: [string, string][] = [], value = loft) {
+  const wrapper = mount(SchemaFields, {
     props: {
       shape: targetShape,
-      value: loft,
+      value,
       path: '',
       learnt: new Set(learnt),
       problems: new Map(problems),
       hidden: ['schemaVersion', 'id', 'version'],
     },
   });
-const last = (wrapper: ReturnType<typeof fields>) =>
+  onTestFinished(() => wrapper.unmount());
+  await eventually(() => expect(wrapper.find('[aria-busy="true"]').exists()).toBe(false));
+  return wrapper;
+}
+const last = (wrapper: Awaited<ReturnType<typeof fields>>) =>
   wrapper.emitted('change')!.at(-1) as [Record<string, never>, string];
 
 describe('fields of a target', () => {
-  it('a number that is changed gives the whole target anew, with its path', () => {
-    const wrapper = fields();
+  it('a number that is changed gives the whole target anew, with its path', async () => {
+    const wrapper = await fields();
     const apart = wrapper
       .findAllComponents(NInputNumber)
       .find((c) => c.props('inputProps')?.['aria-label'] === 'Same key apart')!;
@@ -35,7 +41,7 @@ describe('fields of a target', () => {
     expect(loft['spacing']).toEqual({ sameKeyApartMs: 180 });
   });
   it('a field that is emptied is taken away, a block as a whole too', async () => {
-    const wrapper = fields();
+    const wrapper = await fields();
     const most = wrapper
       .findAllComponents(NInputNumber)
       .find((c) => c.props('inputProps')?.['aria-label'] === 'Most events')!;
@@ -45,8 +51,8 @@ describe('fields of a target', () => {
     await legend.find('button').trigger('click');
     expect('tempo' in last(wrapper)[0]).toBe(false);
   });
-  it('a block that is not there can be added', () => {
-    const wrapper = fields();
+  it('a block that is not there can be added', async () => {
+    const wrapper = await fields();
     const more = wrapper
       .findAllComponents(NSelect)
       .filter((c) => c.classes('more'))
@@ -55,13 +61,24 @@ describe('fields of a target', () => {
     expect(last(wrapper)[0]['chart']).toEqual({});
   });
   it('a seat is added, and taken away', async () => {
-    const wrapper = fields();
+    const wrapper = await fields();
     const legend = wrapper.findAll('legend').find((l) => l.text().startsWith('Seats'))!;
     await legend.find('button').trigger('click');
     expect(last(wrapper)[0]['seats']).toHaveLength(2);
   });
-  it('learnt numbers and problems stand beside their fields', () => {
-    const wrapper = fields(
+  it('what is in a seat is made when it is opened', async () => {
+    const two = {
+      ...loft,
+      seats: [...(loft['seats'] as object[]), { kind: 'channel', channel: 2 }],
+    };
+    const wrapper = await fields([], [], two);
+    const seat = wrapper.findAll('details').find((d) => d.text() === '2')!;
+    expect(seat.findAll('input')).toHaveLength(0);
+    await seat.trigger('toggle');
+    await eventually(() => expect(seat.findAll('input').length).toBeGreaterThan(3));
+  });
+  it('learnt numbers and problems stand beside their fields', async () => {
+    const wrapper = await fields(
       ['notes.lowest'],
       [['tempo.lowestBpm', 'The lowest is above the highest.']],
     );
