@@ -4,6 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue';
 import { isUnsaid } from '../../core/target/unsaid';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { useByAndBy } from '../kit/use-by-and-by';
 import TabRow from '../kit/TabRow.vue';
 import PlanList from '../stages/PlanList.vue';
 import MarginNote from './MarginNote.vue';
@@ -64,6 +65,9 @@ const shown = computed(() =>
   ),
 );
 
+/** A note with its mends takes some milliseconds, and there may be hundreds. */
+const setUp = useByAndBy(() => shown.value.length, 2);
+
 watch(
   () => looking.finding,
   async (key) => {
@@ -71,6 +75,8 @@ watch(
     // A filter that hides it gives way.
     if (!shown.value.some((f) => f.key === key)) severity.value = part.value = rule.value = 'all';
     if (tab.value === 'plan') tab.value = 'notes';
+    const before = shown.value.findIndex((f) => f.key === key);
+    setUp.value = Math.max(setUp.value, before + 1);
     await nextTick();
     list.value
       ?.querySelector(`[data-finding="${CSS.escape(key)}"]`)
@@ -112,13 +118,18 @@ watch(
       <div
         ref="list"
         class="list"
+        :aria-busy="setUp < shown.length"
         tabindex="0"
         role="region"
         aria-label="Margin notes; arrow keys walk through them"
         @keydown.down.self.prevent="looking.walk(1)"
         @keydown.up.self.prevent="looking.walk(-1)"
       >
-        <MarginNote v-for="finding in shown" :key="finding.key" :finding="finding" />
+        <MarginNote
+          v-for="finding in shown.slice(0, setUp)"
+          :key="finding.key"
+          :finding="finding"
+        />
         <p v-if="isUnsaid(job.target)" class="serif clear">
           Nothing is judged yet.
           <RouterLink :to="`/job/${job.record?.id}/intake`">Say what it is for</RouterLink>, and

@@ -102,7 +102,7 @@ describe('the margin', () => {
     const { wrapper } = await mounted(MarginColumn);
     const numbers = () =>
       wrapper.findAll('[data-finding]').map((n) => n.attributes('data-finding'));
-    expect(numbers()).toEqual(job.findings.map((f) => f.key));
+    await eventually(() => expect(numbers()).toEqual(job.findings.map((f) => f.key)));
     const [severity] = wrapper.findAllComponents({ name: 'Select' });
     severity!.vm.$emit('update:value', 'remark');
     await eventually(() =>

@@ -13,6 +13,7 @@ import { useShelf } from '../stores/shelf';
 import EmptyDesk from './EmptyDesk.vue';
 import JobPicture from './JobPicture.vue';
 import TallyDots from '../margin/TallyDots.vue';
+import { useByAndBy } from '../kit/use-by-and-by';
 import { useFiles } from '../kit/use-files';
 
 const emit = defineEmits<{ files: [files: File[]] }>();
@@ -77,6 +78,7 @@ const shown = computed(() => {
   };
   return list.sort(by[order.value]);
 });
+const setUp = useByAndBy(() => shown.value.length, 6);
 // Pictures are drawn when nothing else is to be done, and no longer when the list is left.
 watchDebounced(
   () => shelf.jobs,
@@ -146,7 +148,7 @@ async function save(job: JobRecord) {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="job in shown" :key="job.id" @click="open(job)">
+        <tr v-for="job in shown.slice(0, setUp)" :key="job.id" @click="open(job)">
           <th scope="row">
             <RouterLink :to="`/job/${job.id}/proof`" @click.stop>{{ job.title }}</RouterLink>
           </th>

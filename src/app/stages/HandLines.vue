@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import FoldedPart from '../kit/FoldedPart.vue';
 import { Undo2 } from '@lucide/vue';
 import { computed } from 'vue';
 import type { PlanStep } from '../../core/plan/plan';
@@ -71,8 +72,7 @@ function undo(line: (typeof lines.value)[number]) {
 </script>
 
 <template>
-  <details class="lines">
-    <summary>{{ count(lines.length, 'line') }}</summary>
+  <FoldedPart class="lines" :title="count(lines.length, 'line')">
     <ul>
       <li v-for="line in lines.slice(0, MOST)" :key="line.key">
         <span>{{ line.says }}</span>
@@ -91,7 +91,7 @@ function undo(line: (typeof lines.value)[number]) {
     <p v-if="lines.length > MOST" class="soft">
       The first {{ MOST }} of {{ lines.length.toLocaleString('en-GB') }} are listed.
     </p>
-  </details>
+  </FoldedPart>
 </template>
 
 <style scoped>
@@ -99,10 +99,9 @@ function undo(line: (typeof lines.value)[number]) {
   font-size: 12px;
 }
 
-summary {
+.lines > :deep(summary) {
   width: fit-content;
   color: var(--quill);
-  cursor: pointer;
 }
 
 ul {

@@ -13,6 +13,7 @@ import { count, noteName } from '../../core/target/words';
 import type { PartView } from '../../core/wire/view';
 import InkSwatch from '../parts/InkSwatch.vue';
 import { frames } from '../kit/frame-queue';
+import FoldedPart from '../kit/FoldedPart.vue';
 import { useByAndBy } from '../kit/use-by-and-by';
 import { saveFile } from '../storage/save-file';
 import { fileStem } from '../stores/handover';
@@ -239,8 +240,7 @@ const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escap
         <p v-for="s in entry.suspects" :key="s.says" class="small">
           Seems to be {{ s.says }}: {{ s.why }}.
         </p>
-        <details v-if="entry.part.channel === 10 && entry.view" class="small">
-          <summary>Its drums</summary>
+        <FoldedPart v-if="entry.part.channel === 10 && entry.view" class="small" title="Its drums">
           <ul class="drums">
             <li v-for="d in drumKeys(entry)" :key="d.key">
               <button
@@ -256,14 +256,17 @@ const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escap
               <span class="soft">{{ d.n.toLocaleString('en-GB') }}</span>
             </li>
           </ul>
-        </details>
+        </FoldedPart>
       </li>
     </ul>
     <p v-if="playingParts.length === 0" class="soft">No part has that in it.</p>
-    <details v-if="silent.length > 0" class="small">
-      <summary>{{ count(silent.length, 'part') }} without notes</summary>
+    <FoldedPart
+      v-if="silent.length > 0"
+      class="small"
+      :title="`${count(silent.length, 'part')} without notes`"
+    >
       {{ silent.map((e) => `${e.part.name} (channel ${e.part.channel})`).join(', ') }}
-    </details>
+    </FoldedPart>
   </section>
 </template>
 
@@ -319,9 +322,8 @@ const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escap
   font-size: 12px;
 }
 
-summary {
+.small > :deep(summary) {
   color: var(--quill);
-  cursor: pointer;
 }
 
 .drums {

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue';
 import { count } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import FoldedPart from '../kit/FoldedPart.vue';
 
 /** Bars that are played again; each further pass may be a little otherwise, and says how. */
 const job = useJob();
@@ -85,8 +86,11 @@ function show(params: RepeatParams, pass: number) {
 </script>
 
 <template>
-  <details class="repeat" :open="there.length > 0">
-    <summary>Repeat bars, each pass a little otherwise</summary>
+  <FoldedPart
+    class="repeat"
+    title="Repeat bars, each pass a little otherwise"
+    :open="there.length > 0"
+  >
     <form class="row" @submit.prevent="add">
       <label class="narrow">
         <span class="soft">From bar</span>
@@ -180,7 +184,7 @@ function show(params: RepeatParams, pass: number) {
         </ol>
       </li>
     </ul>
-  </details>
+  </FoldedPart>
 </template>
 
 <style scoped>

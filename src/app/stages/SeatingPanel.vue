@@ -4,6 +4,7 @@ import { isUnsaid } from '../../core/target/unsaid';
 import { count } from '../../core/target/words';
 import { useJob } from '../stores/job';
 import { useSeating } from '../stores/seating';
+import FoldedPart from '../kit/FoldedPart.vue';
 import ForWhat from './ForWhat.vue';
 import CaptionList from './CaptionList.vue';
 import ChainLinks from './ChainLinks.vue';
@@ -43,12 +44,12 @@ const hasSlots = computed(() => (job.target ? slotsOf(job.target, '').length > 0
     <PlacesCarving v-if="places.length > 0" />
     <SeatDesk v-if="seating.seats.length > 0 || seating.leftOut.length > 0" />
     <LaneDesk v-if="seating.ownSeats.some((s) => s.kind === 'laneGroup')" />
-    <details v-if="hasSlots && places.length === 0">
-      <summary>
-        Several files of it: carve bars into {{ job.target?.chains ? 'patterns' : 'pads' }}
-      </summary>
+    <FoldedPart
+      v-if="hasSlots && places.length === 0"
+      :title="`Several files of it: carve bars into ${job.target?.chains ? 'patterns' : 'pads'}`"
+    >
       <PlacesCarving />
-    </details>
+    </FoldedPart>
     <RepeatDesk />
     <ChainLinks v-if="job.target?.chains" />
     <CaptionList v-if="job.target?.captions" />

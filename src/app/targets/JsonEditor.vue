@@ -8,11 +8,12 @@ import '@fontsource/ibm-plex-mono/latin-400.css';
 import { json } from '@codemirror/lang-json';
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { linter, lintGutter, type Diagnostic } from '@codemirror/lint';
-import { EditorState } from '@codemirror/state';
+import { EditorState, StateEffect } from '@codemirror/state';
 import { EditorView } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { basicSetup } from 'codemirror';
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { frames } from '../kit/frame-queue';
 import { keysAt, parseTargetText } from '../../core/target/parse';
 import { pathAt, pathOf, placeOf } from './json-places';
 import { choicesOf } from '../kit/shapes';
@@ -86,19 +87,15 @@ function complete(context: CompletionContext): CompletionResult | null {
   return options.length === 0 ? null : { from, options, validFor: /^["A-Za-z0-9-]*$/ };
 }
 
+const later = {};
+/** What the text is written with first; then its colours, and what watches over it, a frame each. */
 onMounted(() => {
-  view = new EditorView({
+  const editor = new EditorView({
     parent: place.value!,
     state: EditorState.create({
       doc: props.text,
       extensions: [
-        basicSetup,
-        json(),
         look,
-        syntaxHighlighting(colours),
-        lintGutter(),
-        linter(problems, { delay: 200 }),
-        autocompletion({ override: [complete] }),
         EditorView.lineWrapping,
         EditorView.contentAttributes.of({ 'aria-label': 'Target as JSON', tabindex: '0' }),
         EditorView.updateListener.of((update) => {
@@ -107,8 +104,24 @@ onMounted(() => {
       ],
     }),
   });
+  view = editor;
+  const more = [
+    basicSetup,
+    [json(), syntaxHighlighting(colours)],
+    [lintGutter(), linter(problems, { delay: 200 }), autocompletion({ override: [complete] })],
+  ];
+  const next = () => {
+    const extension = more.shift();
+    if (!extension) return;
+    editor.dispatch({ effects: StateEffect.appendConfig.of(extension) });
+    frames.add(later, next, { alone: true });
+  };
+  frames.add(later, next, { alone: true });
 });
-onBeforeUnmount(() => view?.destroy());
+onBeforeUnmount(() => {
+  frames.drop(later);
+  view?.destroy();
+});
 watch(
   () => props.text,
   (text) => {

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { NButton, NSelect } from 'naive-ui';
-import { computed, reactive } from 'vue';
+import { computed } from 'vue';
 import { rowKeys } from '../stages/row-keys';
+import FoldedPart from '../kit/FoldedPart.vue';
 import ShapeField from '../kit/ShapeField.vue';
 import { useByAndBy } from '../kit/use-by-and-by';
 import { firstValue, kindOf, labelOf, shapeOfKind, unitOf, type Shape } from '../kit/shapes';
@@ -71,8 +72,6 @@ function setKind(key: string, i: number, shape: Shape, kind: string) {
 }
 const addItem = (key: string, shape: Shape) => set(key, [...items(key), firstValue(shape.items!)]);
 const keys = rowKeys();
-/** Items that were opened: what is in the others is not made before it is asked for. */
-const opened = reactive(new Set<string | number>());
 const keyed = (key: string) => {
   const list = items(key);
   const rows = keys.of(key, list.length);
@@ -127,39 +126,34 @@ function dropItem(key: string, i: number) {
           </button>
         </legend>
         <p v-if="problems.has(e.path)" class="problem">{{ problems.get(e.path) }}</p>
-        <details
+        <FoldedPart
           v-for="({ item, key }, i) in keyed(e.key)"
           :key="key"
           class="item"
+          :title="itemTitle(item, i)"
           :open="items(e.key).length === 1"
-          @toggle="opened.add(key)"
         >
-          <summary>{{ itemTitle(item, i) }}</summary>
-          <template v-if="opened.has(key) || items(e.key).length === 1">
-            <label v-if="itemKinds(e.shape).length > 0" class="field">
-              <span class="label">Kind</span>
-              <NSelect
-                size="small"
-                :value="String(item['kind'])"
-                :options="options(itemKinds(e.shape))"
-                :aria-label="`Kind of ${itemTitle(item, i)}`"
-                @update:value="setKind(e.key, i, e.shape, $event)"
-              />
-            </label>
-            <SchemaFields
-              :shape="itemShape(e.shape, item)"
-              :value="item"
-              :path="`${e.path}[${i}]`"
-              :learnt="learnt"
-              :problems="problems"
-              :hidden="['kind']"
-              @change="(next, path) => setItem(e.key, i, next, path)"
+          <label v-if="itemKinds(e.shape).length > 0" class="field">
+            <span class="label">Kind</span>
+            <NSelect
+              size="small"
+              :value="String(item['kind'])"
+              :options="options(itemKinds(e.shape))"
+              :aria-label="`Kind of ${itemTitle(item, i)}`"
+              @update:value="setKind(e.key, i, e.shape, $event)"
             />
-            <NButton size="tiny" quaternary @click="dropItem(e.key, i)">
-              Take this one away
-            </NButton>
-          </template>
-        </details>
+          </label>
+          <SchemaFields
+            :shape="itemShape(e.shape, item)"
+            :value="item"
+            :path="`${e.path}[${i}]`"
+            :learnt="learnt"
+            :problems="problems"
+            :hidden="['kind']"
+            @change="(next, path) => setItem(e.key, i, next, path)"
+          />
+          <NButton size="tiny" quaternary @click="dropItem(e.key, i)"> Take this one away </NButton>
+        </FoldedPart>
       </fieldset>
       <ShapeField
         v-else
@@ -219,10 +213,6 @@ function dropItem(key: string, i: number) {
   margin-top: 4px;
   padding: 4px 8px;
   border-left: 2px solid var(--line);
-}
-
-.item summary {
-  cursor: pointer;
 }
 
 .label {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { useEventListener } from '@vueuse/core';
-import { computed, onMounted, ref, shallowRef } from 'vue';
+import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue';
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router';
 import { parseTarget, parseTargetText, type TargetProblem } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
@@ -9,10 +9,18 @@ import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
 import TabRow from '../kit/TabRow.vue';
 import HeldJob from './HeldJob.vue';
-import JsonEditor from './JsonEditor.vue';
 import SchemaFields from './SchemaFields.vue';
 import { targetShape } from './schema-fields';
 import DialogCard from '../kit/DialogCard.vue';
+
+/** Its parts are loaded when text is asked for, and one by one: evaluated at once they hold up the hand. */
+const JsonEditor = defineAsyncComponent(async () => {
+  await import('@codemirror/state');
+  await import('@codemirror/view');
+  await import('@codemirror/language');
+  await import('@codemirror/autocomplete');
+  return import('./JsonEditor.vue');
+});
 
 /** Changes a target with fields or as text; a job's findings change with every number. */
 const route = useRoute();

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router';
 import { strictnessOf } from '../../core/target/strictness';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
+import { useByAndBy } from '../kit/use-by-and-by';
 import TargetPicture from '../rehearsal/TargetPicture.vue';
 import LearnTarget from './LearnTarget.vue';
 import { useFiles } from '../kit/use-files';
@@ -27,6 +28,8 @@ const cards = computed(() =>
       jobs: targets.jobsOf(target.id, shelf.jobs).length,
     })),
 );
+
+const setUp = useByAndBy(() => cards.value.length, 4);
 
 /** More than any target has; what is larger is not read. */
 const MOST_BYTES = 4 * 1024 * 1024;
@@ -73,7 +76,11 @@ async function picked(files: File[]) {
     <p v-if="targets.problem" class="refused" role="alert">{{ targets.problem }}</p>
 
     <ul class="cards">
-      <li v-for="{ target, own, lines, jobs } in cards" :key="target.id" class="card">
+      <li
+        v-for="{ target, own, lines, jobs } in cards.slice(0, setUp)"
+        :key="target.id"
+        class="card"
+      >
         <h2>
           <RouterLink :to="`/targets/${target.id}`">{{ target.name }}</RouterLink>
         </h2>

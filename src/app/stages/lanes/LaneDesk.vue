@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
+import FoldedPart from '../../kit/FoldedPart.vue';
 import { useJob } from '../../stores/job';
 import { useLanes } from '../../stores/lanes';
 import ChartRanks from './ChartRanks.vue';
@@ -15,7 +16,7 @@ const several = computed(
 const inGroup = (seat: string | null) =>
   groups.value.some((g) => [g.hardest, ...g.easier].some((s) => s.id === seat));
 /** Nobody sits at the lanes yet: then this is the first thing to know. */
-const asked = ref(lanes.laid.length === 0);
+const open = lanes.laid.length === 0;
 const groups = computed(() => lanes.groups.filter((g) => lanes.playing(g.hardest)));
 </script>
 
@@ -29,14 +30,9 @@ const groups = computed(() => lanes.groups.filter((g) => lanes.playing(g.hardest
       :side-by-side="inGroup(part.seat)"
     />
     <LevelTable v-for="group in groups" :key="group.name" :group="group" />
-    <details
-      v-if="several"
-      :open="asked"
-      @toggle="asked = ($event.target as HTMLDetailsElement).open"
-    >
-      <summary>Which part plays well as a chart</summary>
-      <ChartRanks v-if="asked" />
-    </details>
+    <FoldedPart v-if="several" title="Which part plays well as a chart" :open="open">
+      <ChartRanks />
+    </FoldedPart>
   </section>
 </template>
 

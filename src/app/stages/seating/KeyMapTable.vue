@@ -12,6 +12,7 @@ import { useKeyMaps, type KeyMap } from '../../stores/key-maps';
 import { saveFile } from '../../storage/save-file';
 import { usePlaying } from '../../stores/playing';
 import type { SeatView } from '../../stores/seating';
+import { useByAndBy } from '../../kit/use-by-and-by';
 import { useFiles } from '../../kit/use-files';
 
 /** Source keys with what they are and how often they are struck, each with the key it goes to. */
@@ -28,6 +29,7 @@ const counts = computed(() => keyCounts([props.part.columns]));
 const used = computed(() =>
   Array.from({ length: 128 }, (_, k) => k).filter((k) => counts.value[k]! > 0),
 );
+const setUp = useByAndBy(() => used.value.length, 3);
 const there = computed(() =>
   Array.from({ length: 128 }, (_, k) => k)
     .filter((k) => props.view.allowed?.[k] ?? true)
@@ -117,7 +119,7 @@ function apply() {
     </div>
     <p v-if="shelf.problem" class="off" role="alert">{{ shelf.problem }}</p>
     <ul class="keys">
-      <li v-for="key in used" :key="key">
+      <li v-for="key in used.slice(0, setUp)" :key="key">
         <button
           class="icon"
           type="button"

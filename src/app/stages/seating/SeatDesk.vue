@@ -8,6 +8,7 @@ import { bindings } from '../../keys/keys';
 import { applyMend } from '../../margin/apply';
 import { useJob } from '../../stores/job';
 import { LEFT_OUT, NO_SEAT, useSeating } from '../../stores/seating';
+import { useByAndBy } from '../../kit/use-by-and-by';
 import SeatCard from './SeatCard.vue';
 import SplitPart from './SplitPart.vue';
 import SlipPile from './SlipPile.vue';
@@ -16,6 +17,7 @@ import SlipPile from './SlipPile.vue';
 const job = useJob();
 const seating = useSeating();
 const wide = computed(() => seating.seats.length > 1);
+const setUp = useByAndBy(() => seating.seats.length, 2);
 
 /** Who would sit where by fit; it is a finding with its mends. */
 const suggestion = computed(() => {
@@ -96,7 +98,7 @@ onBeforeUnmount(() => {
 
     <ul class="seats" :class="{ wide }" aria-label="Seats">
       <SeatCard
-        v-for="(view, i) in seating.seats"
+        v-for="(view, i) in seating.seats.slice(0, setUp)"
         :key="view.id"
         :view="view"
         :digit="i < 9 && seating.seats.length > 1 ? i + 1 : null"
