@@ -2,6 +2,7 @@
 import { NModal } from 'naive-ui';
 import { X } from '@lucide/vue';
 import { useId } from 'vue';
+import InTurn from './InTurn.vue';
 
 /** A dialog over the desk: named by its title, closed by Esc, by its cross, or beside it. */
 withDefaults(defineProps<{ title: string; width?: number }>(), { width: 560 });
@@ -24,7 +25,7 @@ const id = useId();
           <X :size="18" />
         </button>
       </header>
-      <slot />
+      <InTurn><slot /></InTurn>
     </div>
   </NModal>
 </template>

@@ -105,8 +105,11 @@ onMounted(() => {
     }),
   });
   view = editor;
+  const setup = [basicSetup].flat();
+  const half = setup.length >> 1;
   const more = [
-    basicSetup,
+    setup.slice(0, half),
+    setup.slice(half),
     [json(), syntaxHighlighting(colours)],
     [lintGutter(), linter(problems, { delay: 200 }), autocompletion({ override: [complete] })],
   ];

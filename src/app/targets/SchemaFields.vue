@@ -32,7 +32,7 @@ const shown = computed(() =>
   ),
 );
 /** A field costs a millisecond or two, and a target has a hundred. */
-const setUp = useByAndBy(() => shown.value.length, 3);
+const setUp = useByAndBy(() => shown.value.length, 2);
 const absent = computed(() =>
   entries.value
     .filter((e) => (e.kind === 'group' || e.kind === 'list') && props.value[e.key] === undefined)

@@ -6,6 +6,7 @@ import { fitting } from '../../../core/seating/key-use';
 import { count } from '../../../core/target/words';
 import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
+import InTurn from '../../kit/InTurn.vue';
 import KeyStrip from './KeyStrip.vue';
 import SeatedPart from './SeatedPart.vue';
 import SlipPile from './SlipPile.vue';
@@ -121,13 +122,9 @@ const elsewhere = computed(() => seating.chosen.filter((p) => !props.view.parts.
     </p>
     <SlipPile :parts="view.parts" :label="`At ${view.name}`" />
     <div v-if="open" class="tools">
-      <SeatedPart
-        v-for="part in view.parts"
-        :key="part.id"
-        :part="part"
-        :view="view"
-        :names="names"
-      />
+      <InTurn v-for="part in view.parts" :key="part.id">
+        <SeatedPart :part="part" :view="view" :names="names" />
+      </InTurn>
     </div>
   </li>
 </template>

@@ -3,10 +3,10 @@ import { useElementSize } from '@vueuse/core';
 import { ticks } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { curveMonotoneX, line } from 'd3-shape';
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, ref } from 'vue';
 import { plain } from '../../../core/target/words';
 import { sayClock } from '../../../core/time/meter-map';
-import { frames } from '../../kit/frame-queue';
+import { useInTurn } from '../../kit/use-in-turn';
 
 /** How far two that should go together are apart, over the song. */
 export interface DriftPoint {
@@ -33,9 +33,7 @@ const PAD = { left: 46, right: 8, top: 10, bottom: 20 };
 const MOST_DOTS = 800;
 const frame = ref<HTMLElement>();
 /** It is drawn in a frame of its own, once it is known how wide it is. */
-const stands = ref(false);
-onMounted(() => frames.add(stands, () => (stands.value = true), { alone: true }));
-onBeforeUnmount(() => frames.drop(stands));
+const stands = useInTurn();
 const { width } = useElementSize(frame);
 const hover = ref<DriftPoint | null>(null);
 

@@ -5,6 +5,7 @@ import { useFileDialog } from '@vueuse/core';
 import { plain } from '../../../core/target/words';
 import { bpmOf } from '../../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../../core/time/meter-map';
+import InTurn from '../../kit/InTurn.vue';
 import TabRow from '../../kit/TabRow.vue';
 import MarginNote from '../../margin/MarginNote.vue';
 import { useJob } from '../../stores/job';
@@ -230,11 +231,13 @@ function go(ms: number) {
         <template v-if="findings.length > 0">
           <h3>What the target asks</h3>
           <div class="notes">
-            <MarginNote v-for="f in findings" :key="f.key" :finding="f" />
+            <InTurn v-for="f in findings" :key="f.key"><MarginNote :finding="f" /></InTurn>
           </div>
         </template>
-        <h3>Change the time</h3>
-        <StepEditor :only="TIMING_STEPS" />
+        <InTurn>
+          <h3>Change the time</h3>
+          <StepEditor :only="TIMING_STEPS" />
+        </InTurn>
       </template>
       <LineUpDesk v-else-if="tab === 'line-up'" />
       <CueDesk v-else-if="tab === 'cues'" />
