@@ -110,7 +110,8 @@ onMounted(() => {
   const more = [
     setup.slice(0, half),
     setup.slice(half),
-    [json(), syntaxHighlighting(colours)],
+    json(),
+    syntaxHighlighting(colours),
     [lintGutter(), linter(problems, { delay: 200 }), autocompletion({ override: [complete] })],
   ];
   const next = () => {

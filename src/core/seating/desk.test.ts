@@ -5,7 +5,7 @@ import { drumName, inOrder, nearestInKind, type SeatKey } from './drum-kinds';
 import { mostAtOnce } from '../score/at-once';
 import { programName } from './programs';
 import { rolesParted, suspectsOf } from './suspect';
-import { clashes, fitting, keyCounts, type KeyColumns } from './key-use';
+import { clashes, fitting, keyCounts, shifted, type KeyColumns } from './key-use';
 
 const columns = (...notes: [start: number, end: number, key: number][]): KeyColumns => ({
   count: notes.length,
@@ -25,7 +25,7 @@ const anyNotes = fc
 
 describe('what a seat is asked for', () => {
   it('counts keys, moved by semitones, and those that are there', () => {
-    const counts = keyCounts([columns([0, 1, 60], [1, 2, 60]), columns([0, 1, 127])], 1);
+    const counts = shifted(keyCounts([columns([0, 1, 60], [1, 2, 60]), columns([0, 1, 127])]), 1);
     expect([counts[61], counts.reduce((a, b) => a + b)]).toEqual([2, 2]);
     expect(
       fitting(
@@ -33,6 +33,8 @@ describe('what a seat is asked for', () => {
         Array.from({ length: 128 }, (_, k) => k > 61),
       ),
     ).toBe(0);
+    const down = shifted(keyCounts([columns([0, 1, 3], [1, 2, 60])]), -4);
+    expect([down[56], down.reduce((a, b) => a + b)]).toEqual([1, 1]);
   });
   it('the most that sound together is what a look at every tick finds', () => {
     fc.assert(

@@ -6,13 +6,16 @@ export interface KeyColumns extends SpanColumns {
 }
 
 /** How many notes stand on each of the 128 keys. */
-export function keyCounts(all: readonly KeyColumns[], semitones = 0): Uint32Array {
+export function keyCounts(all: readonly KeyColumns[]): Uint32Array {
   const out = new Uint32Array(128);
-  for (const { count, noteNumber } of all)
-    for (let i = 0; i < count; i++) {
-      const key = noteNumber[i]! + semitones;
-      if (key >= 0 && key < 128) out[key]!++;
-    }
+  for (const { count, noteNumber } of all) for (let i = 0; i < count; i++) out[noteNumber[i]!]!++;
+  return out;
+}
+
+/** Counts of the same notes some semitones higher; what leaves the 128 keys is not counted. */
+export function shifted(counts: Uint32Array, semitones: number): Uint32Array {
+  const out = new Uint32Array(128);
+  for (let key = 0; key < 128; key++) out[key] = counts[key - semitones] ?? 0;
   return out;
 }
 

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { NButton, NInputNumber } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { fitting, keyCounts } from '../../../core/seating/key-use';
+import { fitting, shifted } from '../../../core/seating/key-use';
 import { rolesParted } from '../../../core/seating/suspect';
 import { hearingOf } from '../../../core/target/hearing';
 import { count, noteName } from '../../../core/target/words';
 import type { PartView } from '../../../core/wire/view';
 import InkSwatch from '../../parts/InkSwatch.vue';
+import InTurn from '../../kit/InTurn.vue';
 import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
 import KeyMapTable from './KeyMapTable.vue';
@@ -36,7 +37,9 @@ const written = computed(
       ?.semitones ?? 0,
 );
 const by = computed(() => (tried.value ?? written.value) - written.value);
-const counts = computed(() => keyCounts([props.part.columns], by.value));
+/** Counted once: a part may have a million notes. */
+const own = computed(() => seating.countsOfAll([props.part.columns]));
+const counts = computed(() => shifted(own.value, by.value));
 const fits = computed(() =>
   props.view.allowed ? fitting(counts.value, props.view.allowed) : props.part.columns.count,
 );
@@ -45,15 +48,14 @@ const fits = computed(() =>
 const best = computed(() => {
   const { allowed } = props.view;
   if (!allowed) return null;
-  const own = keyCounts([props.part.columns]);
-  let found = { by: 0, fits: fitting(own, allowed), worth: -Infinity };
+  let found = { by: 0, fits: fitting(own.value, allowed), worth: -Infinity };
   for (let shift = -36; shift <= 36; shift++) {
-    const n = fitting(keyCounts([props.part.columns], shift), allowed);
+    const n = fitting(shifted(own.value, shift), allowed);
     const worth =
       n / props.part.columns.count - (Math.abs(shift) * 0.0005 + (shift % 12 === 0 ? 0 : 0.03));
     if (worth > found.worth) found = { by: shift, fits: n, worth };
   }
-  return found.by === 0 || found.fits <= fitting(own, allowed) ? null : found;
+  return found.by === 0 || found.fits <= fitting(own.value, allowed) ? null : found;
 });
 
 function apply(semitones: number) {
@@ -71,7 +73,7 @@ function setChannel(channel: number | null) {
 }
 /** Two bands of keys with nothing between them may be two roles in one part. */
 const parted = computed(() =>
-  props.part.channel === 10 ? null : rolesParted(keyCounts([props.part.columns])),
+  props.part.channel === 10 ? null : rolesParted(own.value),
 );
 
 /** One or two keys that are held for long may stand for a loop of somebody’s sampler. */
@@ -82,7 +84,7 @@ const heldLong = computed(() => {
   const at = columns.count >> 1;
   return clock.msAt(columns.end[at]!) - clock.msAt(columns.start[at]!) >= LONG_MS;
 });
-const keysInUse = computed(() => keyCounts([props.part.columns]).filter((n) => n > 0).length);
+const keysInUse = computed(() => own.value.filter((n) => n > 0).length);
 
 /** How hard it is struck, in percent of what is written; a step that does more than that is left alone. */
 const louder = computed(() => {
@@ -164,38 +166,42 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
         Write out what it plays…
       </button>
     </p>
-    <LevelMeter :part="part" />
-    <SetUpLevels v-if="controllers.length > 0" :part="part" :controllers="controllers" />
-    <label class="channel wide">
-      <span class="soft">Velocity</span>
-      <NInputNumber
-        size="small"
-        :value="percent"
-        :min="1"
-        :max="1000"
-        :step="5"
-        :update-value-on-input="false"
-        :disabled="job.readOnly"
-        :input-props="{ 'aria-label': `Velocity of ${part.name} in percent` }"
-        @update:value="setPercent"
-      >
-        <template #suffix>%</template>
-      </NInputNumber>
-    </label>
-    <label v-if="!ownChannel" class="channel">
-      <span class="soft">Channel</span>
-      <NInputNumber
-        size="small"
-        :value="part.channel"
-        :min="1"
-        :max="16"
-        :show-button="false"
-        :update-value-on-input="false"
-        :disabled="job.readOnly"
-        :input-props="{ 'aria-label': `Channel of ${part.name}` }"
-        @update:value="setChannel"
-      />
-    </label>
+    <InTurn>
+      <LevelMeter :part="part" />
+      <SetUpLevels v-if="controllers.length > 0" :part="part" :controllers="controllers" />
+    </InTurn>
+    <InTurn>
+      <label class="channel wide">
+        <span class="soft">Velocity</span>
+        <NInputNumber
+          size="small"
+          :value="percent"
+          :min="1"
+          :max="1000"
+          :step="5"
+          :update-value-on-input="false"
+          :disabled="job.readOnly"
+          :input-props="{ 'aria-label': `Velocity of ${part.name} in percent` }"
+          @update:value="setPercent"
+        >
+          <template #suffix>%</template>
+        </NInputNumber>
+      </label>
+      <label v-if="!ownChannel" class="channel">
+        <span class="soft">Channel</span>
+        <NInputNumber
+          size="small"
+          :value="part.channel"
+          :min="1"
+          :max="16"
+          :show-button="false"
+          :update-value-on-input="false"
+          :disabled="job.readOnly"
+          :input-props="{ 'aria-label': `Channel of ${part.name}` }"
+          @update:value="setChannel"
+        />
+      </label>
+    </InTurn>
     <div v-if="tool === null" class="row">
       <button class="link" type="button" :disabled="job.readOnly" @click="tool = 'keys'">
         Key by key…
