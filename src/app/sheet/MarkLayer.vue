@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import SeverityMark from '../margin/SeverityMark.vue';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import { furtherPaths } from './further-paths';
 import type { Marked } from './marks';
 
 /** The marks of findings on the rows that are in view. */
@@ -17,17 +18,29 @@ const marks = computed(() =>
   }),
 );
 const further = computed(() => props.marked.further.filter((m) => props.rows.has(m.row)));
+const paths = computed(() => furtherPaths(further.value).map((p) => ({ ...p, open: false })));
+/** Those of the note that is looked at lie over them, larger. */
+const LARGER = 1.5;
+const open = computed(() =>
+  furtherPaths(
+    further.value.filter((m) => m.key === looking.finding),
+    LARGER,
+  ).map((p) => ({ ...p, open: true })),
+);
 const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
 </script>
 
 <template>
-  <span
-    v-for="(m, i) in further"
-    :key="`${m.key}-${i}`"
+  <svg
+    v-for="p in [...paths, ...open]"
+    :key="`${p.row} ${p.severity} ${p.open}`"
     class="further"
-    :class="[m.severity, { open: looking.finding === m.key }]"
-    :style="{ transform: `translate(${m.x}px, ${m.y}px)` }"
-  ></span>
+    :class="p.severity"
+    :style="{ transform: `translateY(${p.top}px)` }"
+    aria-hidden="true"
+  >
+    <path :d="p.d" />
+  </svg>
   <button
     v-for="m in marks"
     :key="m.key"
@@ -70,40 +83,20 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
 
 .further {
   position: absolute;
-  top: -3px;
-  left: -3px;
-  width: 0;
-  height: 0;
-  border: 4px solid transparent;
-  border-top: 5px solid var(--ink-2);
-  border-bottom: 0;
+  top: 0;
+  left: 0;
+  width: 1px;
+  height: 1px;
+  overflow: visible;
+  fill: var(--ink-2);
   pointer-events: none;
 }
 
 .further.stop {
-  border-top-color: var(--wax);
+  fill: var(--wax);
 }
 
 .further.caution {
-  width: 8px;
-  height: 8px;
-  border: 0;
-  background: var(--ochre-text);
-  clip-path: polygon(50% 0, 100% 50%, 50% 100%, 0 50%);
-}
-
-.further.remark {
-  width: 2px;
-  height: 6px;
-  margin-left: 2px;
-  border: 0;
-  background: var(--ink-2);
-}
-
-.further.open {
-  border-width: 6px;
-  border-top-width: 8px;
-  border-bottom: 0;
-  margin-left: -2px;
+  fill: var(--ochre-text);
 }
 </style>

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { furtherPaths } from './further-paths';
 import { week } from '../../../demo/week';
 import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
 import type { Piece } from '../../core/score/piece';
@@ -162,6 +163,26 @@ it('marks: a row that is full ends, and every finding has its mark', () => {
     expect(m.x).toBeLessThanOrEqual(layout.width);
     expect(m.y).toBeLessThanOrEqual(layout.height);
   }
+});
+
+it('marks: further places are one drawing a row and severity, each place in it once', () => {
+  const at = (row: number, severity: string, x: number) => ({
+    key: `${severity}-${x}`,
+    severity,
+    row,
+    x,
+    y: row * 100,
+  });
+  const places = [at(1, 'stop', 10), at(1, 'stop', 40.2), at(1, 'stop', 40), at(2, 'stop', 10)];
+  const paths = furtherPaths([...places, at(1, 'caution', 10), at(1, 'remark', 10)]);
+  expect(paths.map((p) => [p.row, p.severity, p.top, p.d.split('z').length - 1])).toEqual([
+    [1, 'stop', 100, 2],
+    [2, 'stop', 200, 1],
+    [1, 'caution', 100, 1],
+    [1, 'remark', 100, 1],
+  ]);
+  expect(paths[0]!.d).toBe('M7 -3h8l-4 5zM37.2 -3h8l-4 5z');
+  expect(furtherPaths([places[0]!], 1.5)[0]!.d).toBe('M5 -3h12l-6 7.5z');
 });
 
 it('density counts every note that is delivered once', () => {
