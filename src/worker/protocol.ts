@@ -142,6 +142,7 @@ export interface FindingView {
   readonly part: string | null;
   /** Index of the piece that it concerns; null where there is one, or it is all of them. */
   readonly piece: number | null;
+  /** The first of them: where it is shown. How many there are is said by `where`. */
   readonly spans: readonly Span[];
   readonly notes: Uint32Array;
   readonly mends: readonly MendView[];
@@ -149,6 +150,9 @@ export interface FindingView {
   readonly choice: string | null;
   readonly noMend: string | null;
 }
+
+/** More places of one finding are not shown; a hundred thousand of them take long to cross. */
+export const MOST_SPANS = 2000;
 
 export interface RunView {
   /** The files of the delivery, of which one is shown. */

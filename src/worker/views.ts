@@ -6,7 +6,7 @@ import { tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import type { Maps } from '../core/score/inventory';
 import { ran, soundOf } from './known';
-import type { FindingView, MendAllReply, RunRequest } from './protocol';
+import { MOST_SPANS, type FindingView, type MendAllReply, type RunRequest } from './protocol';
 
 export function findingView(f: Finding, request: RunRequest, maps: readonly Maps[]): FindingView {
   const said = sayFinding(f, request.target, maps[f.piece ?? 0]!);
@@ -18,7 +18,7 @@ export function findingView(f: Finding, request: RunRequest, maps: readonly Maps
     ...said,
     part: f.part,
     piece: f.piece ?? null,
-    spans: f.spans,
+    spans: f.spans.slice(0, MOST_SPANS),
     notes: f.notes.slice(),
     mends: f.mends,
     choice: f.choice ?? null,

@@ -83,7 +83,7 @@ const range = computed(() =>
   job.target?.notes && !looking.before ? reachOf(job.target, { seat: null }) : null,
 );
 const spans = computed(() =>
-  looking.before || looking.trial ? [] : (looking.openFinding?.spans ?? []).slice(0, 2000),
+  looking.before || looking.trial ? [] : (looking.openFinding?.spans ?? []),
 );
 
 const MARGIN_PX = 240;

@@ -1,7 +1,7 @@
 import type { Finding } from '../diagnostic/finding';
 import type { Maps } from '../score/inventory';
 import type { Target } from '../target/schema';
-import { wordsOf } from '../target/words';
+import { count, wordsOf } from '../target/words';
 import { placeCode, sayClock } from '../time/meter-map';
 import { NEEDS, type Need } from './define-rule';
 import { findRule } from './index';
@@ -36,7 +36,7 @@ function sayWhere({ spans }: Finding, { bars, clock }: Maps): string {
   const { bar, beat } = bars.placeAt(first.fromTick);
   const place = `bar ${bar}${beat > 1 ? ` beat ${beat}` : ''}`;
   const more = spans.length - 1;
-  const further = more === 0 ? '' : ` · and ${more} more ${more === 1 ? 'place' : 'places'}`;
+  const further = more === 0 ? '' : ` · and ${count(more, 'more place')}`;
   return `${place} · ${sayClock(clock.msAt(first.fromTick))}${further}`;
 }
 
