@@ -85,25 +85,22 @@ const fromSource = computed<DriftPoint[]>(() => {
   const { source, delivered, commonShiftMs } = shown;
   const parts = delivered.parts.filter((p) => !p.leftOut);
   const each = Math.max(1, Math.ceil(parts.reduce((n, p) => n + p.columns.count, 0) / MOST_POINTS));
-  // Of a million notes those that are drawn are looked for, and no others.
-  const drawn: { origin: number; at: number }[] = [];
-  let n = 0;
-  for (const { columns } of parts)
-    for (let i = 0; i < columns.count; i++)
-      if (n++ % each === 0)
-        drawn.push({
-          origin: columns.origin[i]!,
-          at: delivered.clock.msAt(columns.start[i]!),
-        });
-  const asked = new Set(drawn.map((d) => d.origin));
+  // Of a million notes those that are drawn are looked at, and no others: told by their ids, so that
+  // they are the same on both sides.
   const was = new Map<number, number>();
   for (const { columns } of source.parts)
     for (let i = 0; i < columns.count; i++)
-      if (asked.has(columns.id[i]!)) was.set(columns.id[i]!, source.clock.msAt(columns.start[i]!));
-  return drawn.flatMap(({ origin, at }) => {
-    const ms = was.get(origin);
-    return ms === undefined ? [] : [{ ms: at, off: ms + commonShiftMs - at }];
-  });
+      if (columns.id[i]! % each === 0)
+        was.set(columns.id[i]!, source.clock.msAt(columns.start[i]!));
+  const drawn: DriftPoint[] = [];
+  for (const { columns } of parts)
+    for (let i = 0; i < columns.count; i++) {
+      if (columns.origin[i]! % each !== 0) continue;
+      const ms = was.get(columns.origin[i]!);
+      const at = delivered.clock.msAt(columns.start[i]!);
+      if (ms !== undefined) drawn.push({ ms: at, off: ms + commonShiftMs - at });
+    }
+  return drawn;
 });
 /** Another export less what is delivered, without what all of it is later or earlier by. */
 const fromOther = computed<DriftPoint[]>(() => {
