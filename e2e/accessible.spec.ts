@@ -13,6 +13,8 @@ async function check(
   light: 'paper' | 'booth' = 'paper',
   within: readonly string[] = [],
 ) {
+  // What is set up by and by is looked at when all of it is there.
+  await expect(page.locator('[aria-busy="true"]')).toHaveCount(0);
   const axe = new AxeBuilder({ page })
     .setLegacyMode(true)
     .options({ resultTypes: ['violations'], preload: false });
@@ -42,7 +44,8 @@ for (const light of ['paper', 'booth'] as const)
         : ['Seating', 'Rehearsal'];
     for (const name of stages) {
       await stage(page, name).click();
-      await expect(page.getByRole('complementary', { name: `${name} tools` })).toBeVisible();
+      const tools = page.getByRole('complementary', { name: `${name} tools` });
+      await tools.locator('> *').first().waitFor();
       // The first is looked at whole.
       await check(page, name, light, name === stages[0] ? [] : ['.middle', '.side']);
     }

@@ -1,9 +1,10 @@
 import { expect, type Page } from '@playwright/test';
-import { openDemo, settled, stage, test } from './desk';
+import { openDemo, settled, stage, stands, test } from './desk';
 
 const canvas = (page: Page) => page.locator('.close-up canvas');
 const planSays = async (page: Page) => {
   await page.getByRole('tab', { name: /Plan/ }).click();
+  await stands(page, '.plan');
   return page.locator('.steps .says').allTextContents();
 };
 

@@ -106,6 +106,10 @@ export async function isFor(page: Page, target: string) {
   await settled(page);
 }
 
+/** What is set up by and by is there, all of it. */
+export const stands = (page: Page, selector: string) =>
+  page.locator(`${selector}[aria-busy="false"]`).waitFor();
+
 /** How often the screen was made anew from the plan. */
 export const revision = async (page: Page): Promise<number> =>
   Number(await page.locator('.job').getAttribute('data-revision'));
@@ -121,6 +125,7 @@ export const stage = (page: Page, name: string) =>
 export async function planSays(page: Page, back: string): Promise<string[]> {
   await stage(page, 'Proof').click();
   await page.getByRole('tab', { name: /Plan/ }).click();
+  await stands(page, '.plan');
   const says = await page.locator('.steps .says').allTextContents();
   await stage(page, back).click();
   return says;

@@ -1,6 +1,6 @@
 import { test as alone, expect } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { drop, note, openAt, openDemo, settled, stage, test } from './desk';
+import { drop, note, openAt, openDemo, settled, stage, stands, test } from './desk';
 import { smf, Track } from '../demo/song';
 
 test('the margin: filters hide and give way; the table lists what a note names', async ({
@@ -9,6 +9,7 @@ test('the margin: filters hide and give way; the table lists what a note names',
   await openDemo(page, 'Salt bell round');
   await stage(page, 'Proof').click();
   const notes = page.locator('[data-finding]');
+  await stands(page, '.margin .list');
   const all = await notes.count();
   await page.locator('.filters .n-select').first().click();
   await page.getByText('Cautions', { exact: true }).click();
@@ -135,6 +136,7 @@ alone(
     await openAt(page, '/?demo=1');
     await expect(page.getByRole('link', { name: 'Torn page' })).toBeVisible({ timeout: 60_000 });
     const rows = page.locator('.list tbody tr');
+    await stands(page, '.list');
     const all = await rows.count();
     await expect(page.locator('.list .picture')).toHaveCount(all, { timeout: 60_000 });
     await expect(rows.first()).toContainText('7 stops');
@@ -146,6 +148,7 @@ alone(
     await page.getByLabel('Find a job').fill('');
     await page.locator('.n-select.order').click();
     await page.getByText('By title', { exact: true }).click();
+    await stands(page, '.list');
     const titles = await rows.locator('th').allTextContents();
     expect(titles).toEqual(titles.toSorted((a, b) => a.localeCompare(b)));
   },

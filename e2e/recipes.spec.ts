@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { drop, openDemo, settled, stage, stops } from './desk';
+import { drop, openDemo, settled, stage, stands, stops } from './desk';
 import { smf, Track } from '../demo/song';
 
 const song = (i: number) => {
@@ -18,6 +18,7 @@ test('a plan is kept as a recipe and used on forty files; each becomes a job whe
   await page.getByRole('button', { name: /^Mend what loses nothing/ }).click();
   await settled(page);
   await page.getByRole('tab', { name: /Plan/ }).click();
+  await stands(page, '.plan');
   const planned = await page.locator('.step').count();
   await page.getByRole('button', { name: 'Keep as a recipe' }).click();
   await page.getByRole('link', { name: 'Recipes' }).click();

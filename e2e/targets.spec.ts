@@ -9,6 +9,7 @@ import {
   openDemo,
   settled,
   stage,
+  stands,
   stops,
   test,
   watchErrors,
@@ -52,6 +53,7 @@ alone(
     await page.getByRole('tab', { name: /As text/ }).click();
     const text = page.getByRole('textbox', { name: 'Target as JSON' });
     await expect(text).toContainText('"sameKeyApartMs": 0');
+    await stands(page, '.json');
     await text.click();
     await page.keyboard.press('Control+Home');
     await page.keyboard.press('End');

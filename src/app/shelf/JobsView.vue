@@ -134,7 +134,7 @@ async function save(job: JobRecord) {
       </div>
     </div>
 
-    <table v-else-if="shelf.loaded" class="list">
+    <table v-else-if="shelf.loaded" class="list" :aria-busy="setUp < shown.length">
       <thead>
         <tr>
           <th scope="col">Title</th>

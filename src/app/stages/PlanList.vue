@@ -13,6 +13,7 @@ import { useRecipes } from '../stores/recipes';
 import { useShelf } from '../stores/shelf';
 import HandLines from './HandLines.vue';
 import StepEditor from './StepEditor.vue';
+import { useByAndBy } from '../kit/use-by-and-by';
 import { useFiles } from '../kit/use-files';
 
 const job = useJob();
@@ -28,6 +29,7 @@ const steps = computed({
     if (!same) job.setSteps(next, 'Steps in another order');
   },
 });
+const setUp = useByAndBy(() => steps.value.length, 3);
 const view = (key: string) => job.shown?.steps.find((s) => s.key === key) ?? null;
 
 const turn = (step: PlanStep, on: boolean) =>
@@ -86,7 +88,7 @@ async function useFile([file]: File[]) {
 </script>
 
 <template>
-  <div class="plan">
+  <div class="plan" :aria-busy="setUp < steps.length">
     <p v-if="steps.length === 0" class="serif">
       The plan is empty: what you hand over is the source as it came. Mends and your own steps stand
       here in their order; each can be switched off, changed or moved.
@@ -99,7 +101,12 @@ async function useFile([file]: File[]) {
       :animation="120"
       :disabled="job.readOnly"
     >
-      <li v-for="(step, i) in steps" :key="step.key" class="step" :class="{ off: !step.on }">
+      <li
+        v-for="(step, i) in steps.slice(0, setUp)"
+        :key="step.key"
+        class="step"
+        :class="{ off: !step.on }"
+      >
         <div class="line">
           <GripVertical class="grip soft" :size="14" aria-hidden="true" />
           <span class="says">{{ view(step.key)?.says ?? step.step }}</span>

@@ -88,6 +88,7 @@ function complete(context: CompletionContext): CompletionResult | null {
 }
 
 const later = {};
+const busy = ref(true);
 /** What the text is written with first; then its colours, and what watches over it, a frame each. */
 onMounted(() => {
   const editor = new EditorView({
@@ -116,7 +117,7 @@ onMounted(() => {
   ];
   const next = () => {
     const extension = more.shift();
-    if (!extension) return;
+    if (!extension) return void (busy.value = false);
     editor.dispatch({ effects: StateEffect.appendConfig.of(extension) });
     frames.add(later, next, { alone: true });
   };
@@ -136,7 +137,7 @@ watch(
 </script>
 
 <template>
-  <div ref="place" class="json"></div>
+  <div ref="place" class="json" :aria-busy="busy"></div>
 </template>
 
 <style scoped>

@@ -75,7 +75,7 @@ async function picked(files: File[]) {
     </ul>
     <p v-if="targets.problem" class="refused" role="alert">{{ targets.problem }}</p>
 
-    <ul class="cards">
+    <ul class="cards" :aria-busy="setUp < cards.length">
       <li
         v-for="{ target, own, lines, jobs } in cards.slice(0, setUp)"
         :key="target.id"

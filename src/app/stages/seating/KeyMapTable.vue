@@ -118,7 +118,7 @@ function apply() {
       <NButton size="tiny" @click="choose()">From a file</NButton>
     </div>
     <p v-if="shelf.problem" class="off" role="alert">{{ shelf.problem }}</p>
-    <ul class="keys">
+    <ul class="keys" :aria-busy="setUp < used.length">
       <li v-for="key in used.slice(0, setUp)" :key="key">
         <button
           class="icon"

@@ -96,7 +96,12 @@ onBeforeUnmount(() => {
       <SplitPart v-if="parting" :part="twoRoles.part" @close="parting = false" />
     </section>
 
-    <ul class="seats" :class="{ wide }" aria-label="Seats">
+    <ul
+      class="seats"
+      :class="{ wide }"
+      aria-label="Seats"
+      :aria-busy="setUp < seating.seats.length"
+    >
       <SeatCard
         v-for="(view, i) in seating.seats.slice(0, setUp)"
         :key="view.id"

@@ -72,9 +72,7 @@ function setChannel(channel: number | null) {
   );
 }
 /** Two bands of keys with nothing between them may be two roles in one part. */
-const parted = computed(() =>
-  props.part.channel === 10 ? null : rolesParted(own.value),
-);
+const parted = computed(() => (props.part.channel === 10 ? null : rolesParted(own.value)));
 
 /** One or two keys that are held for long may stand for a loop of somebody’s sampler. */
 const heldLong = computed(() => {
