@@ -13,6 +13,7 @@ import type { Rendition } from '../src/core/score/piece';
 import type { Base } from '../src/core/sources/merge';
 import { notesWhere, pickNotes } from '../src/core/score/columns';
 import type { SourceScore } from '../src/core/sources/source';
+import type { SourceUse } from '../src/core/sources/use';
 import { rehearse } from '../src/core/standin/index';
 import type { Played } from '../src/core/standin/played';
 import type { Target } from '../src/core/target/schema';
@@ -32,15 +33,16 @@ export interface DeliverOptions {
   /** `lossless`: only what is no loss, so that limits of notes stay broken. */
   readonly mended?: boolean | 'lossless';
   readonly sound?: CompanionSound | null;
+  readonly uses?: readonly SourceUse[];
 }
 
 /** A source on its way through a target: proofed, mended where asked, written, rehearsed. */
 export function deliver(
-  source: SourceScore,
+  source: SourceScore | readonly SourceScore[],
   target: Target,
-  { steps = [], mended = false, sound = null }: DeliverOptions = {},
+  { steps = [], mended = false, sound = null, uses }: DeliverOptions = {},
 ): Delivered {
-  const base = baseOf(source);
+  const base = baseOf(source, uses);
   const run = runPlan({ base, target, plan: { steps } });
   const { rendition } = mended
     ? mendMany({

@@ -9,6 +9,7 @@ import { proof, tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { inventoryOf, mapsOf } from '../core/score/inventory';
 import type { Rendition } from '../core/score/piece';
+import { sayLeftBehind } from '../core/sources/extras';
 import type { Base } from '../core/sources/merge';
 import type { SourceScore } from '../core/sources/source';
 import type { Target } from '../core/target/schema';
@@ -221,7 +222,8 @@ export function sayProof(work: Work, { base, run, findings }: Proofed) {
   print(
     `${work.label} → ${target.name}: ${count(tally.stops, 'stop')}, ${count(tally.cautions, 'caution')}, ${count(tally.remarks, 'remark')}`,
   );
-  for (const remark of base.remarks) print(`  sources  ${remark}`);
+  for (const remark of [...base.remarks, ...base.behind.map(sayLeftBehind)])
+    print(`  sources  ${remark}`);
   for (const source of work.sources)
     for (const d of source.damage) print(`  damage   ${sayDamage(d)}`);
   findings.forEach((f, i) => {

@@ -157,6 +157,10 @@ export const MendLine = z.strictObject({
       sha256: hash,
       readBack: z.enum(['same', 'differs', 'not read']),
       differences: z.array(z.string()),
+      holds: z
+        .record(z.string(), z.int().min(0))
+        .describe('How many of each kind of fact its bytes hold'),
+      shiftMs: z.number().nullable().describe('How far its notes stand from the source'),
       plays: z.string().describe('What the device plays of it'),
       complaints: z.array(z.string()).describe('Why the device would not load it'),
     }),

@@ -17,6 +17,7 @@ import { proof, tallyOf } from '../core/rules/proof';
 import { inventoryOf, mapsOf } from '../core/score/inventory';
 import type { Rendition } from '../core/score/piece';
 import { disagreements } from '../core/sources/disagree';
+import { sayLeftBehind } from '../core/sources/extras';
 import { openSource } from '../core/sources/source';
 import { sayStep } from '../core/steps/words';
 import { hearingOf } from '../core/target/hearing';
@@ -142,7 +143,7 @@ export const engine: Engine = {
           rules,
           says: sayUse({ as, follows, offset, rules, alone: base.sources.length === 1 }),
         })),
-        remarks: base.remarks,
+        remarks: [...base.remarks, ...base.behind.map(sayLeftBehind)],
         disagreements: disagreements(base),
       };
       const notes = view.findings.map((f) => f.notes.buffer as ArrayBuffer);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, onMounted, watch } from 'vue';
-import { plain } from '../../core/target/words';
+import { plain, sayKind } from '../../core/target/words';
 import DialogCard from '../kit/DialogCard.vue';
 import { useHandover } from '../stores/handover';
 import { isUnsaid } from '../../core/target/unsaid';
@@ -21,6 +21,8 @@ const stops = computed(() =>
 );
 const here = computed(() => handover.rows.filter((r) => r.targetId === job.target?.id));
 const last = computed(() => here.value[0]?.receipt ?? null);
+/** Receipts of an earlier version have no ledger. */
+const inNone = computed(() => (last.value?.ledger ?? []).filter((l) => l.dropped > 0));
 const when = (stamp: number) =>
   new Date(stamp).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 </script>
@@ -59,9 +61,15 @@ const when = (stamp: number) =>
           {{ p.name }}: {{ p.notes.toLocaleString('en-GB') }} notes
         </li>
         <li v-for="l in last.leftOut.losses" :key="l.what">
-          {{ l.count.toLocaleString('en-GB') }} {{ l.what }}
+          {{ sayKind(l.count, l.what) }}
         </li>
-        <li v-if="last.leftOut.parts.length + last.leftOut.losses.length === 0" class="soft">
+        <li v-for="l in inNone" :key="l.kind">
+          {{ sayKind(l.dropped, l.kind) }} of {{ l.had.toLocaleString('en-GB') }}: in no file
+        </li>
+        <li
+          v-if="last.leftOut.parts.length + last.leftOut.losses.length + inNone.length === 0"
+          class="soft"
+        >
           Nothing.
         </li>
       </ul>

@@ -10,6 +10,8 @@ import { channelState, HEARS_ALL, States, type ChannelState, type Hearing } from
 export interface Comparison {
   /** What all notes have in common: `after` minus `before`, the middle one of all differences. */
   readonly commonShiftMs: number;
+  /** The same for each piece by itself. */
+  readonly shiftsMs: readonly number[];
   readonly notesBefore: number;
   readonly notesAfter: number;
   /** Notes that no piece holds any more. */
@@ -191,6 +193,7 @@ export function comparePieces(
   let furthestMs = 0;
   let furthestEndMs = 0;
   let commonShiftMs = 0;
+  const shiftsMs: number[] = [];
   const pair = (notes: Part['notes'], i: number): number => {
     const id = notes.id[i]!;
     if (id < seen.length && places.index[id]! >= 0) return id;
@@ -238,6 +241,7 @@ export function comparePieces(
     const shift = commonOf(shifts.subarray(0, paired));
     // Where the tempo is another one, a note that keeps its place in the bars is not moved far.
     const placeShift = commonOf(inMusic.subarray(0, paired));
+    shiftsMs.push(shift);
     if (n === 0) commonShiftMs = shift;
     at = 0;
     let k = 0;
@@ -287,6 +291,7 @@ export function comparePieces(
   const pitched = byClass.reduce((a, b) => a + b, 0);
   return {
     commonShiftMs,
+    shiftsMs,
     notesBefore,
     notesAfter,
     dropped,

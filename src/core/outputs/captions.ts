@@ -3,6 +3,7 @@ import { deliveredEnd } from '../reading/ends';
 import { microsecondsAt } from '../reading/microseconds';
 import { mapsOf } from '../score/inventory';
 import { stemOf } from '../smf/name';
+import { countCaptions } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { TextBytes } from './text';
 
@@ -20,6 +21,8 @@ export const captionsWriter = defineWriter({
   id: 'captions',
   format: 'captions',
   summary: 'Captions as WebVTT.',
+  carries: ['captions'],
+  count: countCaptions,
   options: z.strictObject({}),
   write({ pieces }) {
     let squeezed = 0;

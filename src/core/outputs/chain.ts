@@ -8,6 +8,7 @@ import type { Rendition } from '../score/piece';
 import { ticksPerQuarterOf } from '../score/score';
 import { midiName, stemOf } from '../smf/name';
 import type { Target } from '../target/schema';
+import { countNothing } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { jsonBytes } from './text';
 
@@ -46,6 +47,8 @@ export const chainWriter = defineWriter({
   id: 'chain',
   format: 'chain',
   summary: 'Patterns and the order in which they are played, as JSON.',
+  carries: [],
+  count: countNothing,
   options: z.strictObject({}),
   write(rendition, _options, target) {
     if (rendition.pieces.length === 0) return { files: [], losses: [] };

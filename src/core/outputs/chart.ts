@@ -10,6 +10,7 @@ import { stemOf } from '../smf/name';
 import type { Loss } from '../steps/define-step';
 import type { Seat, Target } from '../target/schema';
 import type { Piece } from '../score/piece';
+import { countChart } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { conductorJson, soundJson } from './conducting';
 import { Entries, jsonBytes, type JsonValue, type TextBytes } from './text';
@@ -20,6 +21,19 @@ export const chartWriter = defineWriter({
   id: 'chart',
   format: 'chart',
   summary: 'A chart of strikes and holds by lane, as JSON.',
+  carries: [
+    'notes',
+    'note numbers',
+    'velocities',
+    'lengths',
+    'flags',
+    'names',
+    'tempos',
+    'meters',
+    'markers',
+    'sounds',
+  ],
+  count: countChart,
   options: z.strictObject({}),
   write({ pieces }, _options, target, sound) {
     const losses: Loss[] = [];

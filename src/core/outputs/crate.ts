@@ -9,6 +9,8 @@ import { ticksPerQuarterOf } from '../score/score';
 import { fileOf } from '../score/to-file';
 import { midiName } from '../smf/name';
 import { writeSmf } from '../smf/write';
+import { ALL_OF_MIDI } from './counts/music';
+import { countCrate } from './counts/of-files';
 import { defineWriter, safeName, type OutputFile } from './define-writer';
 import { jsonBytes } from './text';
 
@@ -33,6 +35,8 @@ export const crateWriter = defineWriter({
   id: 'crate',
   format: 'crate',
   summary: 'A folder a song: a MIDI file for each place, and the crate that names them.',
+  carries: ALL_OF_MIDI,
+  count: countCrate,
   options: z.strictObject({}),
   write({ pieces }, _options, target) {
     const files: OutputFile[] = [];

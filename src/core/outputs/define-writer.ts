@@ -1,6 +1,8 @@
 import type * as z from 'zod';
 import type { Rendition } from '../score/piece';
 import { plainName } from '../smf/name';
+import type { Kind } from './counts/kinds';
+import type { Counter } from './counts/of-files';
 import type { Samples } from '../sound/samples';
 import type { Loss } from '../steps/define-step';
 import type { Target } from '../target/schema';
@@ -39,6 +41,10 @@ export interface WriterDefinition<O = unknown> {
   /** The format of ours that it writes, by its id; none for standard ones. */
   readonly format?: string;
   readonly options: z.ZodType<O>;
+  /** Kinds of fact that its files may hold; `controllers` are those of any number. */
+  readonly carries: readonly (Kind | 'controllers')[];
+  /** Counts what one of its files holds, from its bytes. */
+  readonly count: Counter;
   write(rendition: Rendition, options: O, target: Target, sound: CompanionSound | null): Written;
 }
 

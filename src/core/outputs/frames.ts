@@ -6,6 +6,7 @@ import { frameAt, frameRateOf, frameShiftOf } from '../reading/frames';
 import { mapsOf } from '../score/inventory';
 import { stemOf } from '../smf/name';
 import type { Loss } from '../steps/define-step';
+import { countFrames } from './counts/of-files';
 import { defineWriter, safeName, type OutputFile } from './define-writer';
 import { soundJson } from './conducting';
 import { csvBytes, Entries, jsonBytes, type CsvLine, type TextBytes } from './text';
@@ -14,6 +15,8 @@ export const framesWriter = defineWriter({
   id: 'frames',
   format: 'frames',
   summary: 'A table of what changes in which frame, as JSON and as CSV.',
+  carries: ['notes', 'note numbers', 'velocities', 'lengths', 'names', 'sounds'],
+  count: countFrames,
   options: z.strictObject({}),
   write({ pieces }, _options, target, sound) {
     const files: OutputFile[] = [];

@@ -4,6 +4,7 @@ import { holesOf, type Holes } from '../reading/holes';
 import { mapsOf } from '../score/inventory';
 import { stemOf } from '../smf/name';
 import { noteName } from '../target/words';
+import { countHoleList } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { csvBytes, type CsvLine } from './text';
 
@@ -11,6 +12,8 @@ export const holeListWriter = defineWriter({
   id: 'hole-list',
   format: 'hole-list',
   summary: 'The holes of a strip, a row a line, as CSV.',
+  carries: ['notes', 'note numbers'],
+  count: countHoleList,
   options: z.strictObject({}),
   write({ pieces }, _options, target) {
     let noPipe = 0;

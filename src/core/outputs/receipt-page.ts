@@ -1,4 +1,4 @@
-import { count, plain } from '../target/words';
+import { count, plain, sayKind } from '../target/words';
 import { sayClock } from '../time/meter-map';
 import { markup } from './markup';
 import type { Receipt } from './receipt';
@@ -27,6 +27,21 @@ function sayRecording({
       ? 'as it came'
       : `${count(changes, 'change')}, ${sayClock(deliveredMs)} after them`;
   return `${name}: the recording beside it, ${sayClock(lengthMs)}${kind}, ${changed}`;
+}
+
+/** Notes stand by their parts; what each of them tells is listed where it is lost. */
+const OF_NOTES = new Set(['notes', 'note numbers', 'velocities', 'lengths']);
+
+/** One line where all files are shifted alike, else one for each that stands elsewhere. */
+function sayShifts({ files, commonShiftMs }: Receipt): string[] {
+  const say = (what: string, ms: number) =>
+    ms === 0
+      ? `${what} stands where it stood.`
+      : `${what} stands ${plain(Math.abs(ms))} ms ${ms > 0 ? 'later' : 'earlier'} than in the source.`;
+  const own = files.filter((f) => f.shiftMs !== null);
+  if (own.every((f) => f.shiftMs === commonShiftMs))
+    return [commonShiftMs === 0 ? 'Nothing was shifted.' : say('Everything', commonShiftMs)];
+  return own.map((f) => say(f.path, f.shiftMs!));
 }
 
 /** The receipt as a page that needs nothing else. All text of the user's is escaped. */
@@ -69,10 +84,10 @@ export function receiptPage(r: Receipt): string {
               `${p.name}: ${count(p.notes, 'note')}, channel ${p.channel}` +
               (p.seat ? `, seat ${p.seat}` : ''),
           ),
-          count(r.carried.markers, 'marker'),
-          r.commonShiftMs === 0
-            ? 'Nothing was shifted.'
-            : `Everything stands ${plain(Math.abs(r.commonShiftMs))} ms ${r.commonShiftMs > 0 ? 'later' : 'earlier'} than in the source.`,
+          ...r.ledger
+            .filter((l) => l.carried > 0 && !OF_NOTES.has(l.kind))
+            .map((l) => sayKind(l.carried, l.kind)),
+          ...sayShifts(r),
         ],
         'Nothing.',
       ),
@@ -89,7 +104,13 @@ export function receiptPage(r: Receipt): string {
       list(
         [
           ...r.leftOut.parts.map((p) => `${p.name}: ${count(p.notes, 'note')}`),
-          ...r.leftOut.losses.map((l) => `${l.count.toLocaleString('en-GB')} ${l.what}`),
+          ...r.leftOut.losses.map((l) => sayKind(l.count, l.what)),
+          ...r.ledger
+            .filter((l) => l.dropped > 0)
+            .map(
+              (l) =>
+                `${sayKind(l.dropped, l.kind)} of ${l.had.toLocaleString('en-GB')}: in no file`,
+            ),
         ],
         'Nothing.',
       ),

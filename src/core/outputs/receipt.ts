@@ -4,6 +4,7 @@ import type { Damage } from '../diagnostic/damage';
 import { sayDamage } from '../diagnostic/damage';
 import type { Finding } from '../diagnostic/finding';
 import type { Rehearsal } from '../plan/as-meant';
+import type { FileCounts, Ledger, LedgerRow } from '../plan/ledger';
 import type { LeftAsIs, Plan } from '../plan/plan';
 import type { Piece, Rendition } from '../score/piece';
 import { soundMs } from '../sound/beside';
@@ -78,7 +79,9 @@ export interface Receipt {
     readonly parts: readonly { readonly name: string; readonly notes: number }[];
     readonly losses: readonly Loss[];
   };
-  readonly changed: Omit<Comparison, 'commonShiftMs'>;
+  /** By kind of fact: what came, what the files hold as they were read back, what is in none. */
+  readonly ledger: readonly LedgerRow[];
+  readonly changed: Omit<Comparison, 'commonShiftMs' | 'shiftsMs'>;
   readonly findingsBefore: Tally;
   readonly findingsAfter: Tally;
   readonly openFindings: readonly {
@@ -93,6 +96,10 @@ export interface Receipt {
     readonly sha256: string;
     readonly readBack: 'same' | 'differs' | 'not read';
     readonly differences: readonly string[];
+    /** How many of each kind of fact its bytes hold. */
+    readonly holds: FileCounts;
+    /** How far its notes stand from the source; null where it holds none by itself. */
+    readonly shiftMs: number | null;
     /** What the device plays of it: `62 cues`; and what it says where it would not load it. */
     readonly plays: string;
     readonly complaints: readonly string[];
@@ -132,7 +139,10 @@ export interface ReceiptInput {
     bytes: number;
     sha256: string;
     readBack: ReadBack | null;
+    /** Index of the piece that it was made of. */
+    holds: number | undefined;
   }[];
+  readonly ledger: Ledger;
   readonly rehearsal: Rehearsal;
   readonly sound?: CompanionSound | null;
   readonly tried?: readonly TriedInReceipt[];
@@ -221,8 +231,10 @@ export function makeReceipt(input: ReceiptInput): Receipt {
     return { where: `${file}${where}`, says: `${wrong} ${then}` };
   };
   const parts = pieces.flatMap((p) => p.score.parts);
-  const markers = pieces.reduce((n, p) => n + p.score.conductor.markers.length, 0);
-  const { commonShiftMs, ...changed } = comparison;
+  const { rows: ledger, files: held } = input.ledger;
+  const markers = ledger.find((r) => r.kind === 'markers')?.carried ?? 0;
+  const { commonShiftMs, shiftsMs, ...changed } = comparison;
+  const behind = base.behind.map((b) => ({ what: `${b.what} of ${b.source}`, count: b.count }));
   const stepLosses = outcomes.flatMap((o) => o.losses);
   return {
     receiptVersion: 1,
@@ -259,8 +271,9 @@ export function makeReceipt(input: ReceiptInput): Receipt {
       parts: parts
         .filter((p) => p.leftOut && p.notes.count > 0)
         .map((p) => ({ name: p.name, notes: p.notes.count })),
-      losses: gatherLosses([...stepLosses, ...input.losses]),
+      losses: gatherLosses([...behind, ...stepLosses, ...input.losses]),
     },
+    ledger,
     changed: { ...changed, furthestMs: roundMs(changed.furthestMs) },
     findingsBefore: tallyOf(input.before),
     findingsAfter: tallyOf(after, leftAsIs),
@@ -276,6 +289,8 @@ export function makeReceipt(input: ReceiptInput): Receipt {
       sha256: f.sha256,
       readBack: f.readBack === null ? 'not read' : f.readBack.same ? 'same' : 'differs',
       differences: f.readBack?.differences ?? [],
+      holds: held.get(f.path) ?? {},
+      shiftMs: f.holds === undefined ? null : roundMs(shiftsMs[f.holds] ?? 0),
       ...heardOf(f.path, input.rehearsal),
     })),
     heard: input.tried ?? [],

@@ -7,6 +7,8 @@ import { writeSmf } from '../smf/write';
 import { crc16, crc32 } from '../sound/crc';
 import { waveBytes } from '../sound/wave';
 import { chainBytes, chainName } from './chain';
+import { ALL_OF_MIDI } from './counts/music';
+import { countNothing } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { TextBytes } from './text';
 
@@ -221,6 +223,8 @@ export const soundLinkWriter = defineWriter({
   id: 'sound-link',
   format: 'sound-link',
   summary: 'The patterns and their chain as sound, for a device without a socket for files.',
+  carries: ALL_OF_MIDI,
+  count: countNothing,
   options: z.strictObject({}),
   write(rendition, _options, target) {
     const letters = lettersOf(rendition.pieces, target);

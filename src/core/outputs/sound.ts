@@ -5,6 +5,7 @@ import { renderSound, writeWave, type WaveBits } from '../sound/render';
 import { readWave, waveHead } from '../sound/wave';
 import type { Loss } from '../steps/define-step';
 import { companionName } from '../target/sound';
+import { countSound } from './counts/of-files';
 import { defineWriter, type CompanionSound, type Written } from './define-writer';
 
 /** The same dither every time: the same plan gives the same bytes. */
@@ -13,6 +14,8 @@ const DITHER_SEED = 1;
 export const soundWriter = defineWriter({
   id: 'sound',
   summary: 'The companion sound as WAV of PCM, at its own rate, with what the plan does to it.',
+  carries: ['sounds'],
+  count: countSound,
   options: z.strictObject({
     bits: z.literal([16, 24]).optional().describe('Bits a sample; 16 where nothing is said'),
   }),

@@ -7,27 +7,29 @@ import { strandOf, strandParts } from '../reading/strands';
 import { mapsOf, type Maps } from '../score/inventory';
 import type { StrandChoice } from '../score/piece';
 import { stemOf } from '../smf/name';
-import type { Loss } from '../steps/define-step';
 import { noteName } from '../target/words';
+import { countStrands } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { conductorJson, soundJson } from './conducting';
 import { Entries, jsonBytes, type JsonValue, type TextBytes } from './text';
-
-const KEPT: Readonly<Record<StrandChoice['value'], string>> = {
-  'note-name': 'velocities',
-  'note-number': 'velocities',
-  velocity: 'note numbers',
-  length: 'note numbers and velocities',
-  none: 'note numbers and velocities',
-};
 
 export const strandsWriter = defineWriter({
   id: 'strands',
   format: 'strands',
   summary: 'Named strands of cues, as JSON.',
+  carries: [
+    'notes',
+    'note numbers',
+    'velocities',
+    'lengths',
+    'names',
+    'tempos',
+    'markers',
+    'sounds',
+  ],
+  count: countStrands,
   options: z.strictObject({}),
   write({ pieces }, _options, _target, sound) {
-    const losses: Loss[] = [];
     const files = pieces.map((piece, index) => {
       const maps = mapsOf(piece.score);
       const end = deliveredEnd(piece);
@@ -35,12 +37,6 @@ export const strandsWriter = defineWriter({
       const strands = strandParts(piece).map((part): JsonValue => {
         const choice = strandOf(piece, part);
         const notes = heardNotes(piece, [part]);
-        losses.push({
-          what: `${KEPT[choice.value]} of cues that do not tell them`,
-          count: notes.count,
-        });
-        if (choice.kind === 'instant' && choice.value !== 'length')
-          losses.push({ what: 'lengths of cues that are instants', count: notes.count });
         return {
           name: choice.name,
           source: part.ref.source === 'main' ? piece.delivery.fileName : part.ref.source,
@@ -68,7 +64,7 @@ export const strandsWriter = defineWriter({
         ),
       };
     });
-    return { files, losses };
+    return { files, losses: [] };
   },
 });
 

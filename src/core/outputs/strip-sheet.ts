@@ -6,6 +6,7 @@ import { mapsOf, type Maps } from '../score/inventory';
 import { stemOf } from '../smf/name';
 import { noteName } from '../target/words';
 import { crc32 } from '../sound/crc';
+import { countStripSheet } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { markup } from './markup';
 import { TextBytes } from './text';
@@ -25,6 +26,8 @@ export const stripSheetWriter = defineWriter({
   id: 'strip-sheet',
   format: 'strip-sheet',
   summary: 'The strip to print, with what is needed to build it, as SVG.',
+  carries: ['notes', 'note numbers'],
+  count: countStripSheet,
   options: z.strictObject({}),
   write({ pieces }, _options, target) {
     const rowMm = target.grid?.rowMm ?? 8;

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { builtIn, conductor, song, targetWith, Track } from '../../../testing/score-builder';
+import { baseOf } from '../plan/base';
+import { ledgerOf } from '../plan/ledger';
 import { written } from '../../../testing/written';
 import type { Chain } from '../formats/chain';
 import type { Chart } from '../formats/chart';
@@ -92,21 +94,18 @@ describe('strands of a ledger', () => {
     ]);
   });
 
-  it('what the choice drops is listed: velocities, numbers, lengths of instants', () => {
-    const of = (kind: string, value: string) =>
-      written(ledger, source(), [strand({ kind, value })]).losses;
-    expect(of('span', 'note-name')).toEqual([
-      '2 velocities of cues that do not tell them',
-      '1 companion sound, which was not brought in',
-    ]);
-    expect(of('instant', 'velocity').slice(0, 2)).toEqual([
-      '2 note numbers of cues that do not tell them',
-      '2 lengths of cues that are instants',
-    ]);
-    expect(of('instant', 'length')[0]).toBe(
-      '2 note numbers and velocities of cues that do not tell them',
-    );
-    expect(of('instant', 'length')).toHaveLength(2);
+  it.each([
+    ['span', 'note-name', ['velocities']],
+    ['instant', 'velocity', ['note numbers', 'lengths']],
+    ['instant', 'length', ['note numbers', 'velocities']],
+    ['instant', 'none', ['note numbers', 'velocities', 'lengths']],
+  ])('what %s and %s do not tell is in no file', (kind, value, dropped) => {
+    const { files } = written(ledger, source(), [strand({ kind, value })]);
+    const base = baseOf(source());
+    const { rows } = ledgerOf(base, base.rendition.pieces, files, ledger, false);
+    const ofNotes = ['notes', 'note numbers', 'velocities', 'lengths'];
+    const lost = rows.filter((r) => ofNotes.includes(r.kind) && r.dropped > 0);
+    expect(lost.map((r) => [r.kind, r.dropped])).toEqual(dropped.map((k) => [k, 2]));
   });
 
   it('passages come from markers; a strand is called as it was said', () => {

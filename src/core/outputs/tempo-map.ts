@@ -5,6 +5,7 @@ import { keyName, mapsOf } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { stemOf } from '../smf/name';
 import { bpmOf } from '../time/tempo-map';
+import { countTempoMap } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { csvBytes, type CsvLine } from './text';
 
@@ -16,6 +17,8 @@ export const tempoMapWriter = defineWriter({
   id: 'tempo-map',
   format: 'tempo-map',
   summary: 'Every tempo, meter, key and marker with its place, as CSV.',
+  carries: ['tempos', 'meters', 'keys', 'markers'],
+  count: countTempoMap,
   options: z.strictObject({}),
   write({ pieces }) {
     const files = pieces.map((piece, index) => ({

@@ -7,6 +7,7 @@ import { stemOf } from '../smf/name';
 import type { Target } from '../target/schema';
 import { noteName } from '../target/words';
 import { sayClock, type Place } from '../time/meter-map';
+import { countTimeList } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { csvBytes, type CsvLine, type TextBytes } from './text';
 
@@ -18,6 +19,8 @@ export const timeListWriter = defineWriter({
   id: 'time-list',
   format: 'time-list',
   summary: 'Every note with its place and clock time, as CSV.',
+  carries: ['notes', 'note numbers', 'lengths', 'captions', 'names', 'markers'],
+  count: countTimeList,
   options: z.strictObject({
     columns: z.string().max(400).optional().describe('Those wanted, parted by commas; else all.'),
     decimal: z

@@ -249,7 +249,7 @@ const blockOf = ({ rule }: Finding): string | null =>
   rule === 'note-range' ? 'notes' : (findRule(rule)?.block ?? null);
 
 /** Stops that leave a file with nothing in it. */
-const NOTHING = new Set(['no-notes', 'file-empty', 'carrier-missing', 'frames']);
+const NOTHING = new Set(['no-notes', 'file-empty', 'carrier-missing', 'frames', 'wait-long']);
 
 /** Runs the device of a target on delivered bytes, and holds it against what was meant. */
 export function rehearsalOf(

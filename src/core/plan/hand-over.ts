@@ -15,6 +15,7 @@ import { hearingOf } from '../target/hearing';
 import type { Target } from '../target/schema';
 import { rehearsalOf, type Rehearsal } from './as-meant';
 import { baseRendition } from './base';
+import { ledgerOf } from './ledger';
 import type { LeftAsIs, Plan } from './plan';
 import type { PlanRun } from './run';
 
@@ -62,6 +63,7 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
       bytes: file.bytes.length,
       sha256: await input.sha256(file.bytes),
       readBack: piece ? readBack(asDelivered(piece, target), file.bytes) : null,
+      holds: file.holds,
     });
   }
   checkpoint?.(2, stages);
@@ -95,6 +97,7 @@ export async function handOver(input: HandoverInput): Promise<Handover> {
     after: input.findings,
     losses,
     files: described,
+    ledger: ledgerOf(base, run.rendition.pieces, files, target, !!input.sound),
     rehearsal,
   });
   const receipts: OutputFile[] = [

@@ -59,7 +59,7 @@ export function runStep(
   const pieces: Piece[] = [];
   const passedOver: { file: string; says: string }[] = [];
   const missings: Missing[] = [];
-  for (const [at, piece] of rendition.pieces.entries()) {
+  for (const piece of rendition.pieces) {
     if (file !== undefined && piece.delivery.fileName !== file) {
       pieces.push(piece);
       continue;
@@ -73,7 +73,7 @@ export function runStep(
           params: params.data,
           maps: mapsOf(piece.score),
           select,
-          came: base.rendition.pieces[at] ?? base.rendition.pieces[0]!,
+          came: base.rendition.pieces[piece.base ?? 0]!,
         });
     if ('refused' in result) {
       passedOver.push({ file: piece.delivery.fileName, says: result.refused });

@@ -20,6 +20,7 @@ import { strandNames } from './facts/strand-names';
 import { fileName } from './file/file-name';
 import { fileSize } from './file/file-size';
 import { format } from './file/format';
+import { longestWait } from './file/longest-wait';
 import { namesApart } from './file/names-apart';
 import { ppq } from './file/ppq';
 import { chords } from './grid/chords-together';
@@ -101,6 +102,7 @@ export const rules: readonly RuleDefinition[] = [
   meterAllowed,
   sameInAll,
   ppq,
+  longestWait,
   clock,
   startRest,
   firstNote,

@@ -17,12 +17,15 @@ export function silencedTracks(score: Score): number[] {
   for (const part of score.parts) (part.leftOut ? silent : heard).add(part.track);
   // Of a source that does not rule, tracks without parts go with its parts.
   const followers = new Set<string>();
+  // One that has no part at all brought its texts and lyrics alone.
+  const withParts = new Set(score.parts.map((p) => score.tracks[p.track]!.follower));
   for (const track of heard) {
     const { follower } = score.tracks[track]!;
     if (follower !== undefined) followers.add(follower);
   }
   score.tracks.forEach(({ follower }, track) => {
-    if (follower !== undefined && !followers.has(follower)) silent.add(track);
+    if (follower !== undefined && withParts.has(follower) && !followers.has(follower))
+      silent.add(track);
   });
   return [...silent].filter((track) => !heard.has(track)).sort((a, b) => a - b);
 }

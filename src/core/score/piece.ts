@@ -64,6 +64,8 @@ export interface ChainLink {
 
 /** One piece of what will be delivered. */
 export interface Piece {
+  /** The piece of the base that it was made of; none for the first. */
+  readonly base?: number;
   readonly score: Score;
   readonly delivery: Delivery;
   readonly flags?: readonly NoteFlag[];

@@ -88,6 +88,8 @@ export const META_METER = 0x58;
 export const META_KEY = 0x59;
 
 export const LATEST_TICK = 2 ** 31 - 1;
+/** SMF 1.0, "Some numbers…": a delta time ends at 0x0FFFFFFF, four bytes. */
+export const LONGEST_WAIT = 2 ** 28 - 1;
 export const MOST_EVENTS = 4_000_000;
 /** The header gives the number of tracks in 16 bits. */
 export const MOST_TRACKS = 65_535;

@@ -9,9 +9,18 @@ import {
   type Score,
   type ScoreTrack,
 } from '../score/score';
-import { LATEST_TICK } from '../smf/file';
+import { LATEST_TICK, LONGEST_WAIT } from '../smf/file';
 import { heldOnClock, mapper, scaled, shifted, type TimeMap, compose } from '../time/time-map';
 import { makeClock } from '../time/tempo-map';
+import {
+  captionsOf,
+  flagsOf,
+  leftBehind,
+  markersOf,
+  metadataOf,
+  type PlacedSource,
+  type StaysBehind,
+} from './extras';
 import { addressesIn, indexNotes, type NoteIndex } from './note-index';
 import type { SourceScore } from './source';
 import { usesOf, type ResolvedUse, type SourceUse } from './use';
@@ -28,12 +37,14 @@ export interface Base {
   readonly addressesOf: (ids: ReadonlySet<number>) => NoteAddress[];
   /** What could not be done exactly, or not at all, in whole sentences. */
   readonly remarks: readonly string[];
+  /** What sources that do not rule brought and this does not hold; each is a loss of the delivery. */
+  readonly behind: readonly StaysBehind[];
 }
 
 /**
  * Merges sources. One alone is itself. The ruling one lends conductor and division; PPQ is brought
- * to one exactly where it can be. Of a source that follows, tempos, meters, keys and markers stay
- * behind; its names, lyrics and texts come along with its parts.
+ * to one exactly where it can be. What a source brings beside notes goes where its notes go. Of one
+ * that follows, tempos, meters and keys stay behind and are listed.
  */
 export function makeBase(sources: readonly SourceScore[], said?: readonly SourceUse[]): Base {
   const uses = usesOf(sources, said);
@@ -49,26 +60,36 @@ export function makeBase(sources: readonly SourceScore[], said?: readonly Source
     return out;
   };
   const pieces: Piece[] = [];
+  let behind: readonly StaysBehind[] = [];
   const [ruling] = together;
   if (ruling) {
-    const parts = alignedScores(together, remarks).map((s, i) => renumbered(together[i]!, s));
-    const score = joined(together, parts);
+    const placed = alignedScores(together, remarks).map(({ score, to }, i): PlacedSource => {
+      const use = together[i]!;
+      const idOffset = nextId;
+      return { use, score: renumbered(use, score), to, idOffset };
+    });
+    const score = joined(placed);
     const own = ticksPerQuarterOf(ruling.source.score.division);
     const ppq = ticksPerQuarterOf(score.division);
     // Plans count in the ruling source's own ticks, whatever joins it.
     const fromBase = own === ppq ? {} : { fromBase: scaled(own, ppq) };
+    const metadata = metadataOf(placed);
+    behind = leftBehind(placed, metadata);
     pieces.push({
       score,
-      delivery: deliveryOf(ruling),
-      ...told(ruling.source, score),
+      delivery: { ...deliveryOf(ruling), ...(metadata ? { metadata } : {}) },
+      ...told(placed),
       ...fromBase,
     });
   }
   for (const use of files) {
     const delivery = deliveryOf(use);
     const place = use.place === null ? {} : { place: use.place };
+    const idOffset = nextId;
     const score = renumbered(use, use.source.score);
-    pieces.push({ score, delivery: { ...delivery, ...place }, ...told(use.source, score) });
+    const placed = { use, score, to: (tick: number) => tick, idOffset };
+    const base = pieces.length === 0 ? {} : { base: pieces.length };
+    pieces.push({ score, delivery: { ...delivery, ...place }, ...told([placed]), ...base });
   }
   // Of several pieces none may give an id that another one has.
   const rendition = {
@@ -84,6 +105,7 @@ export function makeBase(sources: readonly SourceScore[], said?: readonly Source
     addressesOf: (ids) =>
       sources.flatMap((s) => addressesIn(s.score, ids, offsets.get(s.key) ?? 0)),
     remarks,
+    behind,
   };
 }
 
@@ -98,28 +120,13 @@ function deliveryOf({ source }: ResolvedUse): Delivery {
   };
 }
 
-/** Captions and flags that a source brings along; flags are found by track, tick and key. */
-function told({ extras }: SourceScore, score: Score): Pick<Piece, 'captions' | 'flags'> {
-  if (!extras) return {};
-  const { captions, flags } = extras;
-  const wanted = new Map<string, string[]>();
-  for (const { flag, track, channel, tick, key } of flags ?? []) {
-    const place = `${track} ${channel} ${tick} ${key}`;
-    wanted.set(place, [...(wanted.get(place) ?? []), flag]);
-  }
-  const byFlag = new Map<string, Set<number>>();
-  if (wanted.size > 0)
-    for (const { track, channel, notes } of score.parts)
-      for (let i = 0; i < notes.count; i++) {
-        const place = `${track} ${channel} ${notes.start[i]} ${notes.noteNumber[i]}`;
-        for (const flag of wanted.get(place) ?? [])
-          byFlag.set(flag, (byFlag.get(flag) ?? new Set()).add(notes.id[i]!));
-      }
+/** Captions and flags that sources bring along. */
+function told(placed: readonly PlacedSource[]): Pick<Piece, 'captions' | 'flags'> {
+  const captions = captionsOf(placed);
+  const flags = flagsOf(placed);
   return {
-    ...(captions ? { captions } : {}),
-    ...(byFlag.size > 0
-      ? { flags: [...byFlag].map(([flag, list]) => ({ flag, notes: list })) }
-      : {}),
+    ...(captions.length > 0 ? { captions } : {}),
+    ...(flags.length > 0 ? { flags } : {}),
   };
 }
 
@@ -146,23 +153,39 @@ export function commonPpq(ppqs: readonly number[]): { ppq: number; exact: boolea
   return { ppq: Math.floor(HIGHEST_PPQ / first) * first, exact: false };
 }
 
-/** Scores in ticks of the ruling one, or of the PPQ that all have in common. */
-function alignedScores(uses: readonly ResolvedUse[], remarks: string[]): Score[] {
+/**
+ * The PPQ of sources that follow by bars. Ticks of a long show stay below the longest wait that a
+ * file can hold, rather than exact.
+ */
+function ppqOf(uses: readonly ResolvedUse[]): { ppq: number; exact: boolean } {
+  const ppqs = uses.map((u) => ticksPerQuarterOf(u.source.score.division));
+  const common = commonPpq(ppqs);
+  const quarters = uses.reduce((most, u, i) => {
+    const end = endTickOf(u.source.score) + (u.rules ? 0 : u.offset);
+    return Math.max(most, end / ppqs[i]!);
+  }, 0);
+  const finest = Math.floor(LONGEST_WAIT / Math.max(1, quarters));
+  const [own = 480] = ppqs;
+  if (common.ppq <= Math.max(own, finest)) return common;
+  return { ppq: Math.max(1, Math.floor(finest / own)) * own, exact: false };
+}
+
+type Aligned = Pick<PlacedSource, 'score' | 'to'>;
+
+/** Scores in ticks of the ruling one, or of the PPQ that all have in common; and where ticks went. */
+function alignedScores(uses: readonly ResolvedUse[], remarks: string[]): Aligned[] {
   const [ruling] = uses;
   const { division } = ruling!.source.score;
-  if (uses.length === 1) return [ruling!.source.score];
+  if (uses.length === 1) return [{ score: ruling!.source.score, to: (tick) => tick }];
   const byBars = uses.filter((u) => u.follows === 'bars' || u === ruling);
-  const { ppq, exact } =
-    division.kind === 'ppq'
-      ? commonPpq(byBars.map((u) => ticksPerQuarterOf(u.source.score.division)))
-      : { ppq: 0, exact: true };
+  const { ppq, exact } = division.kind === 'ppq' ? ppqOf(byBars) : { ppq: 0, exact: true };
   if (!exact)
     remarks.push(
       `The sources have no PPQ in common: they are written in ${ppq} ticks to a quarter note, ` +
         `and what follows ${ruling!.source.name} is moved by half a tick at most.`,
     );
   const rule = onPpq(ruling!.source.score, ppq);
-  const clock = makeClock(rule.division, rule.conductor.tempos);
+  const clock = makeClock(rule.score.division, rule.score.conductor.tempos);
   return uses.map((use) => {
     if (use === ruling) return rule;
     const { score, name } = use.source;
@@ -173,29 +196,26 @@ function alignedScores(uses: readonly ResolvedUse[], remarks: string[]): Score[]
         : compose(shifted(use.offset), scaled(ticksPerQuarterOf(score.division), ppq));
     const at = mapper(map);
     const first = firstTickOf(score);
-    if (first !== null && at(first) < 0) {
+    const early = first !== null && at(first) < 0 ? at(first) : 0;
+    if (early < 0)
       remarks.push(
         `${name} would begin before the start: it stands at the start. Give a smaller offset.`,
       );
-      const early = at(first);
-      return {
-        ...mapTicks(score, (tick) => Math.max(0, at(tick) - early)),
-        division: rule.division,
-      };
-    }
-    if (at(endTickOf(score)) > LATEST_TICK)
+    if (at(endTickOf(score)) - early > LATEST_TICK)
       remarks.push(`${name} runs past the latest tick that a file can hold, and is cut there.`);
-    const held = (tick: number) => Math.max(0, Math.min(LATEST_TICK, at(tick)));
+    const to = (tick: number) => Math.max(0, Math.min(LATEST_TICK, at(tick) - early));
     // What sets up a part stays at the start wherever its music goes.
-    return { ...mapTicks(score, held, at(0) > 0), division: rule.division };
+    const moved = mapTicks(score, to, at(0) > 0);
+    return { score: { ...moved, division: rule.score.division }, to };
   });
 }
 
-function onPpq(score: Score, ppq: number): Score {
+function onPpq(score: Score, ppq: number): Aligned {
   const own = ticksPerQuarterOf(score.division);
-  if (ppq === 0 || own === ppq) return score;
-  const at = mapper(scaled(own, ppq));
-  return { ...mapTicks(score, at), division: { kind: 'ppq', ticksPerQuarter: ppq } };
+  if (ppq === 0 || own === ppq) return { score, to: (tick) => tick };
+  const to = mapper(scaled(own, ppq));
+  const moved = mapTicks(score, to);
+  return { score: { ...moved, division: { kind: 'ppq', ticksPerQuarter: ppq } }, to };
 }
 
 function withIds(score: Score, by: number): Score {
@@ -208,15 +228,15 @@ function withIds(score: Score, by: number): Score {
   return { ...score, parts, lastId: score.lastId + by };
 }
 
-/** Tracks and parts of all, under the conductor of the first. */
-function joined(uses: readonly ResolvedUse[], scores: readonly Score[]): Score {
-  const [rule] = scores;
-  if (scores.length === 1) return rule!;
+/** Tracks and parts of all, under the conductor of the first, with the markers of all. */
+function joined(placed: readonly PlacedSource[]): Score {
+  const rule = placed[0]!.score;
+  if (placed.length === 1) return rule;
   const tracks: ScoreTrack[] = [];
   const parts: Part[] = [];
-  scores.forEach((score, i) => {
+  placed.forEach(({ score, use }, i) => {
     const from = tracks.length;
-    const follower = i === 0 ? {} : { follower: uses[i]!.source.key };
+    const follower = i === 0 ? {} : { follower: use.source.key };
     for (const track of score.tracks) tracks.push({ ...track, ...follower });
     for (const part of score.parts)
       parts.push({
@@ -226,6 +246,8 @@ function joined(uses: readonly ResolvedUse[], scores: readonly Score[]): Score {
         sourceTrack: part.sourceTrack < 0 ? -1 : part.sourceTrack + from,
       });
   });
-  const lastId = scores.reduce((most, s) => Math.max(most, s.lastId), 0);
-  return { division: rule!.division, conductor: rule!.conductor, tracks, parts, lastId };
+  const lastId = placed.reduce((most, { score }) => Math.max(most, score.lastId), 0);
+  const near = ticksPerQuarterOf(rule.division) / 64;
+  const conductor = { ...rule.conductor, markers: markersOf(placed, near) };
+  return { division: rule.division, conductor, tracks, parts, lastId };
 }

@@ -1,8 +1,9 @@
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Damage } from '../diagnostic/damage';
+import { scoreFromFile } from '../score/from-file';
 import { readScore } from '../score/read-score';
 import type { Score } from '../score/score';
-import type { SmfHead } from '../smf/file';
+import { headOf, type SmfHead } from '../smf/file';
 import type { ShiftJis } from '../smf/text';
 import { readText, type SourceExtras } from './readers/index';
 
@@ -48,7 +49,9 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   };
   const made = readText(bytes, name);
   if (made && 'damage' in made) return { damage: made.damage };
-  const read = readScore(made ? made.smf : bytes, scoreOptions, options.checkpoint);
+  const read = made
+    ? { head: headOf(made.file), score: scoreFromFile(made.file, scoreOptions), damage: [] }
+    : readScore(bytes, scoreOptions, options.checkpoint);
   const { head, score } = read;
   const damage = [...(made?.doubts ?? []), ...read.damage];
   if (!head) return { damage };

@@ -42,3 +42,10 @@ export const slugOf = (name: string): string =>
     .replace(/^-+|-+$/g, '')
     .slice(0, 60)
     .replace(/-+$/, '') || 'target';
+
+/** `3 markers`, `1 tempo`. */
+export const sayKind = (n: number, kind: string): string =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? singular(kind) : kind}`;
+
+const singular = (kind: string) =>
+  kind === 'velocities' ? 'velocity' : kind.replace(/^([a-z -]*?)s\b/, '$1');

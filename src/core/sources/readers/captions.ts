@@ -1,5 +1,6 @@
 import { captionText } from '../../score/caption-text';
-import type { Fault, MadeScore, SourceReader } from './define-reader';
+import { Gate, type Fault } from '../../score/gate';
+import type { MadeScore, SourceReader } from './define-reader';
 import { newFile } from './tracks';
 
 const TIME = /^(?:(\d{2,}):)?([0-5]\d):([0-5]\d)[.](\d{3})$/;
@@ -29,6 +30,7 @@ export const captionsReader: SourceReader = {
     const lines = text.replace(/\r\n?/g, '\n').split('\n');
     const captions: { ms: number; text: string }[] = [];
     const doubts: Fault[] = [];
+    const gate = new Gate();
     let until = 0;
     let end = 0;
     for (let at = 1; at < lines.length; at++) {
@@ -42,17 +44,23 @@ export const captionsReader: SourceReader = {
       if (fromMs < until)
         doubts.push({ place, says: 'A caption begins while the last one is shown.' });
       until = Math.max(until, toMs);
-      end = Math.max(end, toMs);
+      // 1 ms a tick.
+      const tick = gate.tick(fromMs, () => place, 'The caption');
+      end = Math.max(
+        end,
+        gate.tick(toMs, () => place, 'The end of the caption'),
+      );
       const shown: string[] = [];
       while (at + 1 < lines.length && lines[at + 1]!.trim() !== '') shown.push(plain(lines[++at]!));
-      const words = captionText(shown.join('\n'));
+      const words = gate.text(captionText(shown.join('\n')), () => place);
       if (words === '') doubts.push({ place, says: 'A caption has no words.' });
-      else captions.push({ ms: fromMs, text: words });
+      else captions.push({ ms: tick, text: words });
+      gate.one(() => place);
+      if (gate.refused) return gate.refused;
     }
     if (captions.length === 0)
       return { fault: { place: 'line 1', says: 'There is no caption in it.' } };
     captions.sort((a, b) => a.ms - b.ms);
-    // 1 ms a tick.
     const ppq = 500;
     const tracks = [
       {

@@ -1,5 +1,6 @@
 import { chartFormat, type Chart } from '../../formats/chart';
 import { readJson, type FormatDefinition } from '../../formats/define-format';
+import { Gate } from '../../score/gate';
 import type { Metadata } from '../../score/piece';
 import type { SourceReader } from './define-reader';
 import { newFile, type NewNote } from './tracks';
@@ -14,16 +15,33 @@ export const chartReader: SourceReader = {
       const [first] = problems;
       return { fault: { place: first!.path || 'the whole file', says: first!.says } };
     }
-    for (const [l, line] of chart.lines.entries())
-      for (const [s, strike] of line.strikes.entries())
-        for (const lane of strike.lanes)
+    const gate = new Gate();
+    for (const [l, line] of chart.lines.entries()) {
+      let last = 0;
+      for (const [s, strike] of line.strikes.entries()) {
+        const place = () => `lines[${l}].strikes[${s}]`;
+        for (const lane of strike.lanes) {
           if (lane > line.keys.length)
-            return {
-              fault: {
-                place: `lines[${l}].strikes[${s}].lanes`,
-                says: `There is no lane ${lane}: ${line.name} has ${line.keys.length}.`,
-              },
-            };
+            gate.refuse(
+              `${place()}.lanes`,
+              `There is no lane ${lane}: ${line.name} has ${line.keys.length}.`,
+            );
+          gate.one(place);
+        }
+        if (strike.tick < last) gate.refuse(place(), 'A strike lies before the one above it.');
+        last = strike.tick;
+        gate.end(strike.tick, strike.lengthTicks, place);
+        if (gate.refused) return gate.refused;
+      }
+    }
+    const rising = (list: readonly { readonly tick: number }[], name: string) => {
+      const at = list.findIndex((e, i) => i > 0 && e.tick < list[i - 1]!.tick);
+      if (at > 0) gate.refuse(`${name}[${at}]`, 'It lies before the one above it.');
+    };
+    rising(chart.tempos, 'tempos');
+    rising(chart.meters, 'meters');
+    rising(chart.sections, 'sections');
+    if (gate.refused) return gate.refused;
     // Rungs of one part share its track, and are told apart by their channels.
     const names = [...new Set(chart.lines.map((l) => l.track ?? l.name))];
     const tracks = names.map((track) => ({

@@ -1,5 +1,6 @@
 import type { Damage } from '../../diagnostic/damage';
 import type { Caption, Metadata } from '../../score/piece';
+import type { Fault } from '../../score/gate';
 import type { SmfFile } from '../../smf/file';
 
 /** What a format of ours tells beside the music. */
@@ -27,12 +28,6 @@ export type MadeScore =
       readonly doubts: readonly Fault[];
     }
   | { readonly fault: Fault };
-
-/** What is wrong, and where: a line, or a path of JSON. */
-export interface Fault {
-  readonly place: string;
-  readonly says: string;
-}
 
 /** Reads a format of ours as a score. */
 export interface SourceReader {

@@ -1,6 +1,6 @@
 import type { Damage } from '../../diagnostic/damage';
+import type { SmfFile } from '../../smf/file';
 import { decodeUtf8 } from '../../smf/text';
-import { writeSmf } from '../../smf/write';
 import { captionsReader } from './captions';
 import { chartReader } from './chart';
 import { toDamage, type SourceExtras, type SourceReader } from './define-reader';
@@ -21,8 +21,8 @@ const LONGEST_TEXT_BYTES = 64 * 1024 * 1024;
 
 export type ReadText =
   | {
-      /** As a MIDI file, for the one reader that makes scores. */
-      readonly smf: Uint8Array;
+      /** Its events, as those of a file of format 1; it has no bytes of its own. */
+      readonly file: SmfFile;
       readonly extras: SourceExtras;
       readonly doubts: readonly Damage[];
     }
@@ -49,7 +49,7 @@ export function readText(bytes: Uint8Array, name: string): ReadText | null {
   const made = reader.read(text, name);
   if ('fault' in made) return fault(made.fault.place, made.fault.says);
   return {
-    smf: writeSmf(made.file),
+    file: made.file,
     extras: made.extras,
     doubts: made.doubts.map((d) => toDamage('text-doubtful', d)),
   };

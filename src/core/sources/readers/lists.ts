@@ -1,7 +1,9 @@
 import Papa from 'papaparse';
 import { readRows, type FormatDefinition } from '../../formats/define-format';
 import { holeListFormat, timeListFormat, TIME_COLUMNS } from '../../formats/lists';
-import type { Fault, MadeScore, SourceReader } from './define-reader';
+import { Gate, type Fault } from '../../score/gate';
+import { LATEST_TICK } from '../../smf/file';
+import type { MadeScore, SourceReader } from './define-reader';
 import { newFile, type NewNote } from './tracks';
 
 /** Half a second to a quarter: 120 BPM, so that ticks are a share of a second. */
@@ -31,6 +33,10 @@ const begins = (columns: readonly string[]) => (text: string) =>
     .slice(0, 3)
     .join() === columns.slice(0, 3).join();
 
+/** From the finest on; the coarsest holds 24 days. */
+const TICKS_A_MS = [50, 25, 10, 5, 2, 1];
+const endMs = (row: Rows[number]) => Number(row['ms']) + Number(row['length ms']);
+
 const unformula = (text: string) => (/^'[=+\-@]/.test(text) ? text.slice(1) : text);
 
 /** Our time list: parts by their names, markers where they change, at the time that is listed. */
@@ -40,38 +46,38 @@ export const timeListReader: SourceReader = {
   read(text, name): MadeScore {
     const read = rowsOf(timeListFormat, text);
     if ('fault' in read) return read;
-    // 20 µs a tick: times are listed in thousandths of a millisecond.
-    const ppq = 25_000;
-    const tickOf = (ms: number) => Math.round(ms * 50);
-    const tracks = new Map<string, NewNote[]>();
+    // 20 µs a tick: times are listed in thousandths of a millisecond. A longer list has coarser ticks.
+    const lastMs = read.rows.reduce((most, r) => Math.max(most, endMs(r)), 0);
+    const ticksPerMs = TICKS_A_MS.find((ticks) => lastMs * ticks <= LATEST_TICK) ?? 1;
+    const ppq = ticksPerMs * 500;
+    const tracks = new Map<string, { channel: number; notes: NewNote[] }>();
     const markers: { tick: number; text: string }[] = [];
     const captions: { tick: number; text: string }[] = [];
-    for (const row of read.rows) {
-      const tick = tickOf(Number(row['ms']));
-      const part = unformula(String(row['part'])) || 'Notes';
-      const notes = tracks.get(part) ?? [];
-      tracks.set(part, notes);
-      notes.push({
-        tick,
-        length: Math.max(1, tickOf(Number(row['length ms']))),
-        channel: ((tracks.size - 1) % 16) + 1,
-        key: Number(row['note']),
-        velocity: 100,
-      });
-      const marker = unformula(String(row['marker']));
+    const gate = new Gate();
+    for (const [i, row] of read.rows.entries()) {
+      const place = () => `line ${i + 2}`;
+      const tick = gate.rising(Number(row['ms']) * ticksPerMs, place, 'The time');
+      const part = gate.text(unformula(String(row['part'])) || 'Notes', place);
+      // A part keeps its channel, wherever it stands in the list.
+      let track = tracks.get(part);
+      if (!track) tracks.set(part, (track = { channel: (tracks.size % 16) + 1, notes: [] }));
+      const length = Math.max(1, Math.round(Number(row['length ms']) * ticksPerMs));
+      gate.end(tick, length, place);
+      const key = gate.key(Number(row['note']), place);
+      track.notes.push({ tick, length, channel: track.channel, key, velocity: 100 });
+      const marker = gate.text(unformula(String(row['marker'])), place);
       if (marker !== '' && markers.at(-1)?.text !== marker) markers.push({ tick, text: marker });
-      const caption = unformula(String(row['caption']));
+      const caption = gate.text(unformula(String(row['caption'])), place);
       if (caption !== '') captions.push({ tick, text: caption.replaceAll(' / ', '\n') });
+      gate.one(place);
+      if (gate.refused) return gate.refused;
     }
-    const bad = read.rows.findIndex((r) => Number(r['note']) > 127 || Number(r['note']) < 0);
-    if (bad >= 0)
-      return { fault: { place: `line ${bad + 2}`, says: 'A note number is 0 to 127.' } };
     return {
       file: newFile(
         ppq,
         0,
         { tempos: TEMPO, meters: METER, markers },
-        [...tracks].map(([track, notes]) => ({ name: track, notes })),
+        [...tracks].map(([name, { notes }]) => ({ name, notes })),
       ),
       extras: {
         fileName: `${name.replace(/(-times)?\.csv$/i, '')}.mid`,
@@ -82,6 +88,24 @@ export const timeListReader: SourceReader = {
   },
 };
 
+/**
+ * Rows a second, from the latest row, where both numbers are finest; null where a row contradicts it.
+ * `seconds` is read as whole microseconds, so that every row agrees within one of them.
+ */
+function rateOf(rows: Rows, gate: Gate): number | null {
+  const last = rows.reduce((most, r) => Math.max(most, Number(r['row'])), 0);
+  const latest = rows.find((r) => Number(r['row']) === last);
+  const us = Number(latest?.['seconds']);
+  const rate = last > 0 ? Math.round((last * 1_000_000) / us) : 8;
+  const bad = rows.findIndex((r) => {
+    const row = Number(r['row']);
+    return row >= 0 && Math.abs((row * 1_000_000) / rate - Number(r['seconds'])) > 1;
+  });
+  if (rate >= 1 && rate <= 400 && bad < 0) return rate;
+  gate.refuse(`line ${Math.max(0, bad) + 2}`, 'Row and seconds contradict.');
+  return null;
+}
+
 /** Our hole list: a part for each rank, a row long each. */
 export const holeListReader: SourceReader = {
   id: 'hole-list',
@@ -89,20 +113,17 @@ export const holeListReader: SourceReader = {
   read(text, name): MadeScore {
     const read = rowsOf(holeListFormat, text);
     if ('fault' in read) return read;
-    const last = read.rows.at(-1);
-    // `seconds` is read as whole microseconds.
-    const rate =
-      last && Number(last['row']) > 0
-        ? Math.round((Number(last['row']) * 1_000_000) / Number(last['seconds']))
-        : 8;
-    if (!(rate >= 1 && rate <= 400))
-      return {
-        fault: { place: `line ${read.rows.length + 1}`, says: 'Row and seconds contradict.' },
-      };
+    const gate = new Gate();
+    const rate = rateOf(read.rows, gate);
+    if (rate === null) return gate.refused!;
     const ppq = rate * 40;
     const row = 80;
     const ranks: NewNote[][] = [[], []];
-    for (const [i, line] of read.rows.entries())
+    for (const [i, line] of read.rows.entries()) {
+      const place = () => `line ${i + 2}`;
+      const tick = gate.rising(Number(line['row']) * row, place, 'The row');
+      gate.end(tick, row, place);
+      if (gate.refused) return gate.refused;
       for (const [r, cell] of [line['front'], line['rear']].entries())
         for (const pipe of String(cell)
           .split('|')
@@ -112,13 +133,15 @@ export const holeListReader: SourceReader = {
           if (!Number.isInteger(key) || key < 0 || key > 127)
             return { fault: { place: `line ${i + 2}`, says: `“${pipe}” is no pipe.` } };
           ranks[r]!.push({
-            tick: Number(line['row']) * row,
+            tick,
             length: row,
             channel: r + 1,
             key,
             velocity: 64,
           });
+          gate.one(place);
         }
+    }
     return {
       file: newFile(ppq, 0, { tempos: TEMPO, meters: METER, markers: [] }, [
         { name: 'Front rank', notes: ranks[0]! },

@@ -7,6 +7,7 @@ import { sayDamage } from '../../diagnostic/damage';
 import { writeOutputs } from '../../outputs/index';
 import { baseOf } from '../../plan/base';
 import { runPlan } from '../../plan/run';
+import { mapsOf } from '../../score/inventory';
 import { openSource } from '../source';
 
 const text = (s: string) => new TextEncoder().encode(s);
@@ -153,5 +154,74 @@ describe('bad input: one sentence, with its place', () => {
       ),
       { numRuns: 400 },
     );
+  });
+});
+
+describe('numbers that no column holds are refused with their place', () => {
+  const times = (...rows: string[]) =>
+    ['number,cue,note,name,place,clock,ms,length ms,marker,part,caption', ...rows]
+      .map((r) => `${r}\n`)
+      .join('');
+  const row = (ms: number, part = 'Bells') => `1,1,60,C4,1.1+0,0:00,${ms},100,,${part},`;
+  const chart = (over: Record<string, unknown>) => {
+    const { source, steps, target } = jobOf('marsh-duel');
+    const { files } = deliver(source, target, { steps });
+    const made = JSON.parse(new TextDecoder().decode(files[0]!.bytes)) as {
+      lines: { strikes: Record<string, unknown>[] }[];
+    };
+    Object.assign(made.lines[0]!.strikes[0]!, over);
+    return JSON.stringify(made);
+  };
+  it.each([
+    ['a hole before the start', 'row,seconds,front,rear\n-3,0.000000,C4 60,\n', 'a.csv', /line 2/],
+    [
+      'a row past the end of time',
+      'row,seconds,front,rear\n30000000,3750000.000000,C4 60,\n',
+      'a.csv',
+      /latest that is kept.*\(line 2\)/,
+    ],
+    [
+      'rows that contradict',
+      'row,seconds,front,rear\n8,1.000000,C4 60,\n9,1.000000,C4 60,\n16,2.000000,C4 60,\n',
+      'a.csv',
+      /contradict.*\(line 3\)/,
+    ],
+    [
+      'captions past 596 h',
+      'WEBVTT\n\n700:00:00.000 --> 700:00:01.000\nSalt\n',
+      'a.vtt',
+      /\(line 3\)/,
+    ],
+    [
+      'a strike without end',
+      chart({ lengthTicks: 3e9 }),
+      'a.chart.json',
+      /lines\[0\]\.strikes\[0\]/,
+    ],
+    ['a time list that falls', times(row(500), row(20)), 'a.csv', /above it.*\(line 3\)/],
+    ['a time past 24 days', times(row(2.2e9)), 'a.csv', /latest that is kept.*\(line 2\)/],
+  ])('%s', (_, content, name, expected) => {
+    const { source, damage } = openText(content, name);
+    expect(source).toBeUndefined();
+    expect(damage.map(sayDamage).join()).toMatch(expected);
+  });
+
+  it('a time list at 14:00 h stands there', () => {
+    const at = 14 * 3_600_000;
+    const { source, damage } = openText(times(row(at)), 'a.csv');
+    expect(damage).toEqual([]);
+    const { clock } = mapsOf(source!.score);
+    expect(clock.msAt(source!.score.parts[0]!.notes.start[0]!)).toBe(at);
+  });
+
+  it('a part of a time list keeps its channel, wherever its rows stand', () => {
+    const { source } = openText(
+      times(row(0), row(100, 'Bass'), row(200), row(300, 'Bass')),
+      'a.csv',
+    );
+    expect(source!.score.parts.map((p) => [p.name, p.channel, p.notes.count])).toEqual([
+      ['Bells', 1, 2],
+      ['Bass', 2, 2],
+    ]);
   });
 });
