@@ -50,6 +50,57 @@ interface Line {
   readonly tracks: Int32Array;
   readonly orders: Float64Array;
   readonly states: Int32Array;
+  /** The same, what follows without a change left out. */
+  readonly course: Course;
+}
+
+/**
+ * States as they follow each other, none twice in a row. Stretches are told apart by numbers for
+ * pairs, pairs of pairs and so on: a note that lasts through thousands of bends is not walked along
+ * them, and equal stretches have equal names in all scores that share the table.
+ */
+class Course {
+  private readonly levels: Int32Array[];
+  constructor(
+    readonly ticks: Float64Array,
+    readonly states: Int32Array,
+    private readonly table: States,
+  ) {
+    this.levels = [states];
+  }
+
+  /** A name of the states from one index to before another. */
+  between(from: number, to: number): string {
+    const names: number[] = [];
+    for (let at = from; at < to;) {
+      const level = 31 - Math.clz32(to - at);
+      names.push(this.level(level)[at]!);
+      at += 2 ** level;
+    }
+    return `${to - from}:${names.join('>')}`;
+  }
+
+  private level(n: number): Int32Array {
+    while (this.levels.length <= n) {
+      const below = this.levels.at(-1)!;
+      const half = 2 ** (this.levels.length - 1);
+      const size = Math.max(0, this.states.length - 2 * half + 1);
+      const name = (i: number) => `~${below[i]!},${below[i + half]!}`;
+      this.levels.push(Int32Array.from({ length: size }, (_, i) => this.table.number(name(i))));
+    }
+    return this.levels[n]!;
+  }
+}
+
+function courseOf(ticks: readonly number[], states: readonly number[], table: States): Course {
+  const at: number[] = [];
+  const kept: number[] = [];
+  states.forEach((state, i) => {
+    if (ticks[i + 1] === ticks[i] || kept.at(-1) === state) return;
+    at.push(ticks[i]!);
+    kept.push(state);
+  });
+  return new Course(Float64Array.from(at), Int32Array.from(kept), table);
 }
 
 /** Level 100, expression 127 and pan 64 are what General MIDI devices begin with; bend is centred. */
@@ -85,16 +136,12 @@ export function channelState(
       while (i > 0 && line.ticks[i] === start && behind(line, i, part, index)) i--;
       const first = line.states[i]!;
       if (i + 1 >= line.ticks.length || line.ticks[i + 1]! >= endTick) return first;
-      // What happens before its end is heard in it.
-      let text = `${first}`;
-      let last = first;
-      while (++i < line.ticks.length && line.ticks[i]! < endTick) {
-        // Of one tick the last counts.
-        if (line.ticks[i + 1] === line.ticks[i] || line.states[i] === last) continue;
-        last = line.states[i]!;
-        text += `>${last}`;
-      }
-      return text === `${first}` ? first : states.number(text);
+      // What happens before its end is heard in it; of one tick the last counts.
+      const { course } = line;
+      let from = lastAtOrBefore(course.ticks, line.ticks[i + 1]!);
+      if (course.states[from] === first) from++;
+      const to = lastAtOrBefore(course.ticks, endTick - 1) + 1;
+      return to <= from ? first : states.number(`${first}>${course.between(from, to)}`);
     },
   };
 }
@@ -170,5 +217,6 @@ function lineOf(
     tracks: Int32Array.from(out.tracks),
     orders: Float64Array.from(out.orders),
     states: Int32Array.from(out.states),
+    course: courseOf(out.ticks, out.states, states),
   };
 }

@@ -20,7 +20,7 @@ export const problemsOf = (schema: z.ZodType, issues: readonly z.core.$ZodIssue[
     });
   });
 
-const sayPath = (path: readonly PropertyKey[]): string =>
+export const sayPath = (path: readonly PropertyKey[]): string =>
   path.reduce<string>(
     (said, key) =>
       typeof key === 'number'

@@ -1,5 +1,5 @@
 import type * as z from 'zod';
-import { problemsOf, type Problem } from '../diagnostic/say-problems';
+import { problemsOf, sayPath, type Problem } from '../diagnostic/say-problems';
 
 /** One of our own open formats. Versions stand in the file, or in the name of its columns. */
 export interface FormatDefinition<T = unknown> {
@@ -37,6 +37,8 @@ export function readJson<T>(format: FormatDefinition<T>, text: string): Checked<
   } catch (error) {
     return fault('', `This is not JSON: ${(error as Error).message}`);
   }
+  const twice = keyGivenTwice(text);
+  if (twice) return fault(`line ${twice.line}`, `The key ${twice.key} is given twice.`);
   const head = data as { format?: unknown; version?: unknown } | null;
   if (typeof head !== 'object' || head === null || head.format !== format.id)
     return fault(
@@ -51,11 +53,62 @@ export function readJson<T>(format: FormatDefinition<T>, text: string): Checked<
   return problems.length > 0 ? { problems } : { data: data as T, problems: [] };
 }
 
+/**
+ * RFC 8259, section 4: names within an object should be unique; readers take the last, the first or
+ * none. @param text well-formed JSON. @returns the first that is not, as it is written, with its line
+ */
+export function keyGivenTwice(text: string): { key: string; line: number } | null {
+  const open: (Set<string> | null)[] = [];
+  let line = 1;
+  // The last string, which is a key where a colon follows.
+  let word = '';
+  for (let i = 0; i < text.length; i++) {
+    switch (text.charCodeAt(i)) {
+      case 34: {
+        const from = i;
+        do if (text.charCodeAt(++i) === 92) i += 2;
+        while (text.charCodeAt(i) !== 34);
+        word = text.slice(from, i + 1);
+        break;
+      }
+      case 58: {
+        const keys = open.at(-1)!;
+        // However it is written: an escape spells the same letter.
+        const key = word.includes('\\') ? JSON.stringify(JSON.parse(word)) : word;
+        if (keys!.has(key)) return { key, line };
+        keys!.add(key);
+        break;
+      }
+      case 123:
+        open.push(new Set());
+        break;
+      case 91:
+        open.push(null);
+        break;
+      case 125:
+      case 93:
+        open.pop();
+        break;
+      case 10:
+        line++;
+    }
+  }
+  return null;
+}
+
 interface Shaped {
   shape?: Record<string, Shaped>;
   element?: z.ZodType & Shaped;
   unwrap?: () => Shaped;
+  _zod?: { def: { checks?: readonly { _zod: { def: { check: string; maximum?: number } } }[] } };
 }
+
+/** The longest that a list may be. */
+export const mostEntries = (schema: Shaped): number =>
+  (schema._zod?.def.checks ?? []).reduce((most, { _zod: { def } }) => {
+    return def.check === 'max_length' ? Math.min(most, def.maximum ?? Infinity) : most;
+  }, Infinity);
+
 const LONG = 256;
 const MOST_PROBLEMS = 50;
 
@@ -73,6 +126,15 @@ function checkLong(
   while (bare?.unwrap && !bare.shape && !bare.element) bare = bare.unwrap();
   if (Array.isArray(value) && bare?.element) {
     const { element } = bare;
+    // A long list is not given to its schema: its own limits are held here.
+    const most = mostEntries(bare);
+    if (value.length > LONG && value.length > most) {
+      problems.push({
+        path: sayPath(path),
+        says: `There are ${value.length} entries; ${most} is the most.`,
+      });
+      return value.slice(0, 1);
+    }
     if (value.length <= LONG)
       return value.map((v, i) => checkLong(element, v, [...path, i], problems));
     for (let i = 0; i < value.length && problems.length < MOST_PROBLEMS; i++) {

@@ -110,3 +110,41 @@ console.log(JSON.stringify({ count: found.length, first: found[0] ?? null }));`,
         });
     });
 });
+
+describe('what a strict reader does not take', () => {
+  const chain = deliveryOf('tide-voices').files.find((f) => f.path.endsWith('.chain.json'))!;
+  const text = new TextDecoder().decode(chain.bytes);
+  const says = (of: string, path = chain.path) =>
+    checkFile(findFormat('chain')!, { path, bytes: new TextEncoder().encode(of) }).map((p) => p.says);
+  it('a key that is given twice, however it is written', () => {
+    expect(says(text)).toEqual([]);
+    expect(says(text.replace('"format"', '"version": 9,\n  "format"')).join()).toMatch(
+      /"version" is given twice/,
+    );
+    expect(says(text.replace('"format"', '"\\u0076ersion": 9,\n  "format"')).join()).toMatch(
+      /"version" is given twice/,
+    );
+  });
+  it('a list that is longer than it may be, however long', () => {
+    const chainOf = (n: number) => {
+      const data = JSON.parse(text) as { links: unknown[] };
+      const links = Array.from({ length: n }, () => data.links[0]);
+      return JSON.stringify({ ...data, links });
+    };
+    expect(keyed(chainOf(1000))).not.toMatch(/entries/);
+    expect(keyed(chainOf(1001))).toMatch(/^links There are 1001 entries; 1000 is the most/);
+    expect(keyed(chainOf(5000))).toMatch(/links/);
+  });
+  const keyed = (of: string) =>
+    checkFile(findFormat('chain')!, { path: 'a.chain.json', bytes: new TextEncoder().encode(of) })
+      .map((p) => `${p.path} ${p.says}`)
+      .join('; ');
+  it('a mark at the start of a CSV', () => {
+    const list = deliveryOf('strip-organ').files.find((f) => f.path.endsWith('-holes.csv'))!;
+    const marked = new Uint8Array([0xef, 0xbb, 0xbf, ...list.bytes]);
+    const { problems } = { problems: checkFile(findFormat('hole-list')!, { ...list, bytes: marked }) };
+    expect(problems.map((p) => `${p.path} ${p.says}`)).toEqual([
+      expect.stringMatching(/line 1 A byte order mark/),
+    ]);
+  });
+});

@@ -39,7 +39,9 @@ export const named = z.strictObject({ tick, atUs: us, name: text });
 export const sound = z
   .strictObject({
     file: file.describe('Name of the companion sound.'),
-    lengthUs: us.nullable().describe('Its length; null where it is not known.'),
+    lengthUs: us
+      .nullable()
+      .describe('Its length; null where the sound does not come along with this file.'),
   })
   .nullable()
   .describe('The sound that plays beside it; null where there is none.');

@@ -27,10 +27,10 @@ export function conductorJson({ score }: Piece, maps: Maps) {
   };
 }
 
-/** The companion sound: the file that comes along, else the name that was told. */
+/** The companion sound: the file that comes along; else the name that was told, without a length. */
 export function soundJson({ delivery }: Piece, sound: CompanionSound | null) {
-  const { sound: name, soundMs } = delivery.metadata ?? {};
+  const { sound: name } = delivery.metadata ?? {};
   if (sound) return { file: sound.name, lengthUs: sound.lengthUs };
   if (!name) return null;
-  return { file: name, lengthUs: soundMs ? Math.round(Number(soundMs) * 1000) : null };
+  return { file: name, lengthUs: null };
 }

@@ -3,7 +3,7 @@ import { CRATE_VERSION } from '../formats/crate';
 import { asDelivered } from '../reading/as-delivered';
 import { deliveredEnd } from '../reading/ends';
 import { microsecondsAt } from '../reading/microseconds';
-import { placeOfPiece, placesOf } from '../reading/places';
+import { placeOfPiece, placesOf, type FileSeat } from '../reading/places';
 import { mapsOf } from '../score/inventory';
 import { ticksPerQuarterOf } from '../score/score';
 import { fileOf } from '../score/to-file';
@@ -14,21 +14,29 @@ import { countCrate } from './counts/of-files';
 import { defineWriter, safeName, type OutputFile } from './define-writer';
 import { jsonBytes } from './text';
 
-/** What may follow a place, by the roles that the ids say: count, b1 …, k1 …, x12 …, hit. */
-export function followersOf(id: string, taken: readonly string[]): string[] {
-  const beds = taken.filter((t) => /^b\d+$/.test(t));
-  const among = (wanted: readonly string[]) => wanted.filter((t) => taken.includes(t));
-  const crossing = /^x(\d)(\d)$/.exec(id);
-  if (crossing) return among([`b${crossing[2]}`]);
-  if (id === 'hit') return [];
-  if (id === 'count') return beds.slice(0, 1);
-  if (/^k\d+$/.test(id)) return [...beds, ...among(['hit'])];
-  const at = beds.indexOf(id);
-  if (at < 0) return [];
-  const breaks = taken.filter((t) => /^k\d+$/.test(t));
-  const crossings = taken.filter((t) => new RegExp(`^x${id.slice(1)}\\d$`).test(t));
-  const next = beds.length > 1 ? [beds[(at + 1) % beds.length]!] : [];
-  return [...next, ...breaks, ...crossings, ...among(['hit'])];
+/** The places that may follow one, of those that are taken, by what the target says they play. */
+export function followersOf({ id, plays, to }: FileSeat, taken: readonly FileSeat[]): string[] {
+  const all = (wanted: FileSeat['plays']) => taken.filter((t) => t.plays === wanted);
+  const rounds = all('round');
+  const follow = (): readonly FileSeat[] => {
+    switch (plays) {
+      case 'lead-in':
+        return rounds.slice(0, 1);
+      case 'break':
+        return [...rounds, ...all('end')];
+      case 'crossing':
+        return rounds.filter((t) => t.id === to);
+      case 'round': {
+        const at = rounds.findIndex((t) => t.id === id);
+        const next = rounds.length > 1 ? [rounds[(at + 1) % rounds.length]!] : [];
+        const crossings = all('crossing').filter((t) => t.from === id);
+        return [...next, ...all('break'), ...crossings, ...all('end')];
+      }
+      default:
+        return [];
+    }
+  };
+  return follow().map((t) => t.id);
 }
 
 export const crateWriter = defineWriter({
@@ -57,9 +65,9 @@ export const crateWriter = defineWriter({
         holds: index,
       });
     });
-    const ids = places.filter((p) => taken.has(p.id)).map((p) => p.id);
-    const first = pieces[taken.get(ids[0] ?? '') ?? 0];
-    if (!first || ids.length === 0)
+    const held = places.filter((p) => taken.has(p.id));
+    const first = pieces[taken.get(held[0]?.id ?? '') ?? 0];
+    if (!first || held.length === 0)
       return { files, losses: [{ what: 'crate: no file takes a place', count: 1 }] };
     const maps = mapsOf(first.score);
     const meter = maps.bars.meters[0]!;
@@ -71,8 +79,8 @@ export const crateWriter = defineWriter({
       microsecondsPerQuarter: maps.clock.tempos[0]!.microsecondsPerQuarter,
       meter: { numerator: meter.numerator, denominator: meter.denominator },
       ppq: ticksPerQuarterOf(first.score.division),
-      places: ids.map((id) => {
-        const { name, fileName } = places.find((p) => p.id === id)!;
+      places: held.map((place) => {
+        const { id, name, fileName } = place;
         const piece = pieces[taken.get(id)!]!;
         const own = mapsOf(piece.score);
         const end = deliveredEnd(piece);
@@ -84,7 +92,7 @@ export const crateWriter = defineWriter({
           halfBars: Math.max(1, Math.round((end * 2) / bar)),
           lengthTicks: Math.max(1, end),
           lengthUs: microsecondsAt(own, end),
-          next: followersOf(id, ids),
+          next: followersOf(place, held),
         };
       }),
     });

@@ -8,7 +8,10 @@ import { proof } from '../rules/proof';
 import { safeName } from './define-writer';
 import { handOver } from '../plan/hand-over';
 import { packFiles, unpackFiles } from './pack';
-import { writeOutputs } from './index';
+import { writeOutputs, writers } from './index';
+import { standIns } from '../standin/index';
+import { STAND_INS, WRITER_OPTIONS } from '../target/writer-options';
+import type * as z from 'zod';
 import { baseOf } from '../plan/base';
 
 const rail = builtIn('lantern-rail');
@@ -112,4 +115,13 @@ describe('names and packs from anywhere', () => {
     );
     expect(unpackFiles(many).problem).toMatch(/more than 2000/);
   });
+});
+
+it('what a target may name is what there is: writers, their options, stand-ins', () => {
+  expect(Object.keys(WRITER_OPTIONS).sort()).toEqual(writers.map((w) => w.id).sort());
+  for (const { id, options } of writers)
+    expect(Object.keys((options as z.ZodObject).shape), id).toEqual(
+      Object.keys((WRITER_OPTIONS[id] as z.ZodObject).shape),
+    );
+  expect([...STAND_INS].sort()).toEqual(standIns.map((s) => s.id).sort());
 });

@@ -1,10 +1,10 @@
-import * as z from 'zod';
 import { decodeWave } from '../sound/decode-wave';
 import { layoutOf } from '../sound/edits';
 import { renderSound, writeWave, type WaveBits } from '../sound/render';
 import { readWave, waveHead } from '../sound/wave';
 import type { Loss } from '../steps/define-step';
 import { companionName } from '../target/sound';
+import { soundOptions } from '../target/writer-options';
 import { countSound } from './counts/of-files';
 import { defineWriter, type CompanionSound, type Written } from './define-writer';
 
@@ -16,9 +16,7 @@ export const soundWriter = defineWriter({
   summary: 'The companion sound as WAV of PCM, at its own rate, with what the plan does to it.',
   carries: ['sounds'],
   count: countSound,
-  options: z.strictObject({
-    bits: z.literal([16, 24]).optional().describe('Bits a sample; 16 where nothing is said'),
-  }),
+  options: soundOptions,
   write(rendition, { bits }, _target, sound) {
     if (!sound) return nothing('companion sound, which was not brought in');
     const edits = rendition.pieces[0]?.sound ?? [];

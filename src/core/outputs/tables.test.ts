@@ -119,7 +119,8 @@ describe('strands of a ledger', () => {
       { atUs: 1_000_000, name: 'Flood', tick: 960 },
     ]);
     expect(made.strands[0]!.name).toBe('gull-cry');
-    expect(made.sound).toEqual({ file: 'quay.wav', lengthUs: 1_999_500 });
+    // It does not come along: only its name is told.
+    expect(made.sound).toEqual({ file: 'quay.wav', lengthUs: null });
     expect([made.endTick, made.endUs]).toEqual([1920, 2_000_000]);
   });
 });

@@ -1,4 +1,3 @@
-import * as z from 'zod';
 import { TIME_COLUMNS } from '../formats/lists';
 import { heardNotes } from '../reading/heard-notes';
 import { mapsOf } from '../score/inventory';
@@ -6,6 +5,7 @@ import type { Piece } from '../score/piece';
 import { stemOf } from '../smf/name';
 import type { Target } from '../target/schema';
 import { noteName } from '../target/words';
+import { timeListOptions } from '../target/writer-options';
 import { sayClock, type Place } from '../time/meter-map';
 import { countTimeList } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
@@ -21,13 +21,7 @@ export const timeListWriter = defineWriter({
   summary: 'Every note with its place and clock time, as CSV.',
   carries: ['notes', 'note numbers', 'lengths', 'captions', 'names', 'markers'],
   count: countTimeList,
-  options: z.strictObject({
-    columns: z.string().max(400).optional().describe('Those wanted, parted by commas; else all.'),
-    decimal: z
-      .enum(['point', 'comma'])
-      .optional()
-      .describe('comma: for spreadsheets that take it; columns are parted by semicolons then.'),
-  }),
+  options: timeListOptions,
   write({ pieces }, { columns, decimal }, target) {
     const wanted = columns?.split(',').map((c) => c.trim());
     const chosen = TIME_COLUMNS.flatMap((c, i) => ((wanted?.includes(c) ?? true) ? [i] : []));

@@ -39,6 +39,7 @@ const beginning = ({ sources, uses }: Base, { seats, seating }: Target): string 
 
 /** Runs a plan. Pure: the same sources, target and plan give the same rendition. */
 export function runPlan({ base, target, plan, memory, checkpoint }: RunInput): PlanRun {
+  memory?.begin();
   let state = memory ? beginning(base, target) : '';
   let rendition = baseRendition(base, target);
   const outcomes: StepOutcome[] = [];

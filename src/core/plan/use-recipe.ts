@@ -1,4 +1,4 @@
-import type { HandNote } from '../steps/by-hand';
+import type { PartRef } from '../score/score';
 import type { Scope } from '../steps/call';
 import type { LeftAsIs, Plan, Recipe, RecipeSource } from './plan';
 
@@ -16,6 +16,12 @@ export const makeRecipe = (
   plan,
   leftAsIs,
 });
+
+const isRef = (value: Record<string, unknown>): value is Record<string, unknown> & PartRef =>
+  typeof value['source'] === 'string' &&
+  typeof value['track'] === 'string' &&
+  typeof value['channel'] === 'number' &&
+  typeof value['occurrence'] === 'number';
 
 /**
  * The plan of a recipe for other sources: each source of the recipe is the one of that name, else
@@ -41,11 +47,13 @@ export function recipeFor(recipe: Recipe, sources: readonly RecipeSource[]): Pla
     ...(scope.parts ? { parts: scope.parts.map(ref) } : {}),
     ...(scope.notes ? { notes: scope.notes.map((n) => ({ ...n, part: ref(n.part) })) } : {}),
   });
-  /** Notes that were drawn by hand name the part that they stand in. */
+  /** Whatever a step's parameters name by a part's reference, wherever it stands in them. */
   const paramsFor = (params: unknown): unknown => {
-    const { drawn } = (params ?? {}) as { drawn?: readonly HandNote[] };
-    if (!Array.isArray(drawn)) return params;
-    return { ...(params as object), drawn: drawn.map((n) => ({ ...n, part: ref(n.part) })) };
+    if (Array.isArray(params)) return params.map(paramsFor);
+    if (typeof params !== 'object' || params === null) return params;
+    const kept = Object.entries(params).map(([k, v]) => [k, paramsFor(v)] as const);
+    const copy = Object.fromEntries(kept) as Record<string, unknown>;
+    return isRef(copy) ? ref(copy) : copy;
   };
   const { uses, steps } = recipe.plan;
   return {

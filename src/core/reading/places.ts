@@ -1,7 +1,7 @@
 import type { Piece } from '../score/piece';
 import type { Seat } from '../target/schema';
 
-type FileSeat = Extract<Seat, { kind: 'file' }>;
+export type FileSeat = Extract<Seat, { kind: 'file' }>;
 
 export const placesOf = (seats: readonly Seat[]): FileSeat[] =>
   seats.filter((s): s is FileSeat => s.kind === 'file');

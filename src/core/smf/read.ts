@@ -170,8 +170,8 @@ function readTrack(
   const declaredEnd = body + length;
   const cut = declaredEnd > stop;
   const limit = Math.min(declaredEnd, stop);
-  const mark = log.list.length;
-  let read = readEvents(bytes, body, limit, index, log, columns);
+  const own = new DamageLog();
+  let read = readEvents(bytes, body, limit, index, own, columns);
   const done = (end: number, tailEnd: number) =>
     finish(bytes, read, end, tailEnd, index, log, columns);
 
@@ -181,7 +181,6 @@ function readTrack(
     const trial = new DamageLog();
     const longer = readEvents(bytes, body, wider, index, trial, columns);
     if (longer.ended || wider < stop) {
-      log.cutTo(mark);
       log.take(trial);
       log.add('chunk-length', body - 4, index, longer.at - body, length);
       read = longer;
@@ -190,6 +189,7 @@ function readTrack(
     // The trial was no better and has written over the first reading.
     read = readEvents(bytes, body, limit, index, new DamageLog(), columns);
   }
+  log.take(own);
   // Too long a length swallows the next chunk: its head stands right behind the end-of-track.
   if (read.ended && limit - read.at >= 8 && bigEndian(bytes, read.at, 4) === MTRK) {
     log.add('chunk-length', body - 4, index, read.at - body, length);

@@ -1,4 +1,4 @@
-import { META, META_END_OF_TRACK, payloadPlace, type SmfFile, type SmfTrack } from './file';
+import { bigEndian, META, META_END_OF_TRACK, payloadPlace, type SmfFile, type SmfTrack } from './file';
 
 /**
  * Bytes that a number takes as a variable-length quantity (SMF 1.0, "Some numbers…"). The standard
@@ -65,7 +65,12 @@ export function writeSmf(file: SmfFile): Uint8Array {
   return out;
 }
 
-const isWrapped = (file: SmfFile) => file.before.length >= 20 && file.before[0] === 0x52;
+/** RIFF of type RMID, its data chunk last: what else stands before a header is kept as it is. */
+const isWrapped = ({ before }: SmfFile) =>
+  before.length >= 20 &&
+  bigEndian(before, 0, 4) === 0x52494646 &&
+  bigEndian(before, 8, 4) === 0x524d4944 &&
+  bigEndian(before, before.length - 8, 4) === 0x64617461;
 
 /** RIFF: the lengths of the whole and of the data chunk, little-endian. */
 function putWrapperLengths(out: Uint8Array, file: SmfFile, smfBytes: number) {

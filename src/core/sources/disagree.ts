@@ -1,6 +1,7 @@
 import { mapsOf } from '../score/inventory';
 import { endTickOf, ticksPerQuarterOf, type Score } from '../score/score';
 import { count, plain } from '../target/words';
+import { firstInForce } from '../time/tempo-map';
 import { sayBpm } from '../time/tempos';
 import type { Base } from './merge';
 import type { SourceScore } from './source';
@@ -35,9 +36,9 @@ export function disagreements({ uses }: Base): Disagreement[] {
   return out.sort((a, b) => KINDS.indexOf(a.kind) - KINDS.indexOf(b.kind));
 }
 
-const tempoOf = ({ conductor }: Score) => conductor.tempos[0]?.microsecondsPerQuarter ?? null;
+const tempoOf = ({ conductor }: Score) => firstInForce(conductor.tempos)?.microsecondsPerQuarter ?? null;
 const meterOf = ({ conductor }: Score) => {
-  const first = conductor.meters[0];
+  const first = firstInForce(conductor.meters);
   return first ? `${first.numerator}/${first.denominator}` : null;
 };
 

@@ -53,7 +53,6 @@ describe('what sources bring beside notes', () => {
     const flagged: SourceScore = {
       ...chart,
       extras: {
-        fileName: 'chart.mid',
         flags: [{ flag: 'feather', track: 1, channel: 1, tick: 960, key: 60 }],
       },
     };
@@ -130,7 +129,6 @@ describe('random sources in random uses', () => {
             return {
               ...base,
               extras: {
-                fileName: `s${i}.mid`,
                 captions: starts.slice(0, m.captions.length).map((tick, c) => ({
                   tick,
                   text: `s${i} ${c}`,

@@ -21,6 +21,7 @@ import {
   type PlacedSource,
   type StaysBehind,
 } from './extras';
+import { musicName } from './readers/index';
 import { addressesIn, indexNotes, type NoteIndex } from './note-index';
 import type { SourceScore } from './source';
 import { usesOf, type ResolvedUse, type SourceUse } from './use';
@@ -111,7 +112,8 @@ export function makeBase(sources: readonly SourceScore[], said?: readonly Source
 
 function deliveryOf({ source }: ResolvedUse): Delivery {
   const format = source.head.format === 0 && source.head.tracks === 1 ? 0 : 1;
-  const { fileName = source.name, metadata } = source.extras ?? {};
+  const { metadata } = source.extras ?? {};
+  const fileName = source.extras ? musicName(source.name) : source.name;
   return {
     format,
     layout: format === 0 ? 'single' : 'as-is',

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { LATEST_TICK } from '../smf/file';
+import { firstInForce } from '../time/tempo-map';
 import type { SourceScore } from './source';
 
 /**
@@ -82,6 +83,7 @@ function followsOf(
   if (framed) return 'clock';
   if (said) return said;
   const own = source.score.conductor.tempos;
-  const first = ruling?.score.conductor.tempos[0]?.microsecondsPerQuarter ?? 500_000;
-  return own.length === 0 || own[0]!.microsecondsPerQuarter === first ? 'bars' : 'clock';
+  const first = firstInForce(ruling?.score.conductor.tempos ?? [])?.microsecondsPerQuarter;
+  const begins = firstInForce(own)?.microsecondsPerQuarter;
+  return begins === undefined || begins === (first ?? 500_000) ? 'bars' : 'clock';
 }

@@ -44,8 +44,8 @@ export function companion(
   const sound = files.find((f) => f.path === named.file);
   for (const s of sounds) if (s !== sound) out.refuse(s.path, 'name', 'Nothing names this sound.');
   if (!sound) {
-    // A name alone is enough where the sound is there already, or none was brought in.
-    if (takes && named.lengthUs !== null && sounds.length > 0)
+    // A name alone is of a sound that is there already. One with a length came along.
+    if (takes && named.lengthUs !== null)
       out.refuse(by, 'sound.file', `There is no ${named.file}.`);
     return;
   }

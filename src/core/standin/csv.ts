@@ -9,6 +9,7 @@ export function readCsv<T>(
 ): Checked<readonly T[]> {
   const text = utf8(file.bytes);
   if (text === null) return fault('line 1', 'The bytes are not UTF-8.');
+  if (text.startsWith('\ufeff')) return fault('line 1', 'A byte order mark stands at its start.');
   if (!text.endsWith('\r\n')) return fault('last line', 'The last line has no end.');
   const parsed = Papa.parse<string[]>(text.slice(0, -2), { newline: '\r\n', delimiter: ',' });
   const [error] = parsed.errors;

@@ -45,6 +45,10 @@ export interface Turn {
   readonly barUs: number;
   /** Seats that may follow it; none end the song. */
   readonly next: readonly string[];
+  /** What the place is for in a song, and of a crossing from where to where. */
+  readonly plays?: 'lead-in' | 'round' | 'break' | 'crossing' | 'end';
+  readonly leadsFrom?: string;
+  readonly leadsTo?: string;
 }
 
 export type HappeningKind =

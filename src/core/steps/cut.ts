@@ -1,5 +1,6 @@
 import { joinEvents, notesWhere, pickEvents, pickNotes } from '../score/columns';
 import { eventsOf, inForceAt, rowsBetween } from '../score/in-force';
+import { setsUp } from '../score/map-ticks';
 import type { Piece } from '../score/piece';
 import {
   isIn,
@@ -89,7 +90,8 @@ export function cutPiece(piece: Piece, fromTick: number, toTick: number): CutPie
         ...track,
         endTick: length,
         events: track.events
-          .filter((e) => e.tick === 0 || inside(e.tick))
+          // What names and sets up a track stands in every file; words stand where they are sung.
+          .filter((e) => inside(e.tick) || (e.tick === 0 && setsUp(e)))
           .map((e) => ({ ...e, tick: Math.max(0, e.tick - fromTick) })),
       })),
       parts,

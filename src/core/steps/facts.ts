@@ -104,8 +104,13 @@ export const captions = defineStep({
         : `captions from the ${p.from}`,
   apply({ piece, params, select }) {
     const found: Caption[] = [];
+    // Of some parts only, the lyrics of their tracks.
+    const { parts } = piece.score;
+    const sung = parts.every(select.part)
+      ? null
+      : new Set(parts.filter(select.part).map((p) => p.track));
     if (params.from === 'markers')
-      for (const m of piece.score.conductor.markers)
+      for (const m of piece.score.conductor.markers.filter((m) => select.at(m.tick)))
         found.push({ tick: m.tick, text: m.text.trim() });
     else if (params.from === 'list') {
       const ticks = new Set<number>();
@@ -122,12 +127,14 @@ export const captions = defineStep({
         };
       lines.forEach((line, i) => found.push({ tick: sorted[i]!, text: line.trim() }));
     } else if (params.from === 'present')
-      for (const c of piece.captions ?? [])
+      for (const c of (piece.captions ?? []).filter((c) => select.at(c.tick)))
         found.push({ tick: c.tick, text: c.text.replace(/\s*\n\s*/g, ' ') });
     else
       found.push(
         ...fromLyrics(
-          piece.score.tracks.flatMap((t) => t.events),
+          piece.score.tracks
+            .filter((_, t) => sung === null || sung.has(t))
+            .flatMap((t) => t.events.filter((e) => select.at(e.tick))),
           (params.longestLine ?? Infinity) * (params.mostLines ?? Infinity),
           (text) =>
             wrap(text, params.longestLine ?? Infinity).split('\n').length <=
@@ -150,8 +157,10 @@ export const captions = defineStep({
       tick,
       text: longest === undefined ? text : wrap(text, longest),
     }));
+    // What is shown outside the stretches stays as it is.
+    const others = (piece.captions ?? []).filter((c) => !select.at(c.tick));
     return done(
-      { ...piece, captions: list.sort((a, b) => a.tick - b.tick) },
+      { ...piece, captions: [...others, ...list].sort((a, b) => a.tick - b.tick) },
       { says: `${count(list.length, 'caption')} made` },
     );
   },

@@ -34,7 +34,7 @@ const moving = (by: number): number => Math.max(0, Math.abs(by) - 3) + Math.abs(
 /** A hand that takes some keys of a chord, from the lowest to the highest; null where it takes none. */
 function taking(
   hand: Hand,
-  keys: readonly number[],
+  { keys, counts }: Column,
   from: number,
   to: number,
   end: number,
@@ -49,16 +49,49 @@ function taking(
     ? [Math.min(low, hand.low), Math.max(high, hand.high)]
     : [low, high];
   const over = Math.max(0, wideHigh - wideLow - REACH);
+  const notes = counts[to]! - counts[from]!;
   return {
-    cost: moving(centre - hand.centre) + over * OVER_REACH + (to - from - 1) * FURTHER_NOTE,
+    cost: moving(centre - hand.centre) + over * OVER_REACH + (notes - 1) * FURTHER_NOTE,
     hand: { centre, low: wideLow, high: wideHigh, end: held ? Math.max(end, hand.end) : end },
   };
+}
+
+/** What is struck at one tick, by its keys: however many notes there are, at most 128 of them. */
+interface Column {
+  /** Rising, each once. */
+  readonly keys: readonly number[];
+  /** Notes below each key, and all of them. */
+  readonly counts: readonly number[];
+  /** The latest end below each cut, and from it on. */
+  readonly endsBelow: readonly number[];
+  readonly endsFrom: readonly number[];
+}
+
+function columnOf(notes: NoteColumns, from: number, to: number): Column {
+  const latest = new Map<number, number>();
+  const count = new Map<number, number>();
+  for (let i = from; i < to; i++) {
+    const key = notes.noteNumber[i]!;
+    latest.set(key, Math.max(latest.get(key) ?? -1, notes.end[i]!));
+    count.set(key, (count.get(key) ?? 0) + 1);
+  }
+  const keys = [...latest.keys()].sort((a, b) => a - b);
+  const counts = [0];
+  const endsBelow = [-1];
+  const endsFrom = [-1];
+  for (const key of keys) {
+    counts.push(counts.at(-1)! + count.get(key)!);
+    endsBelow.push(Math.max(endsBelow.at(-1)!, latest.get(key)!));
+  }
+  for (const key of [...keys].reverse())
+    endsFrom.push(Math.max(endsFrom.at(-1)!, latest.get(key)!));
+  return { keys, counts, endsBelow, endsFrom: endsFrom.reverse() };
 }
 
 /**
  * Who plays each note: 0 the left hand, 1 the right. Every chord is cut somewhere; by dynamic
  * programming the cuts are found under which the hands reach, move and cross the least over the whole
- * part. Linear in the notes.
+ * part. Notes of one key stay together. Linear in the notes.
  */
 export function handsOf(notes: NoteColumns): Uint16Array {
   const group = new Uint16Array(notes.count);
@@ -73,24 +106,21 @@ export function handsOf(notes: NoteColumns): Uint16Array {
   let used = 0;
   for (let c = 0; c < columns.length; c++) {
     const [from, to] = [columns[c]!, end(c)];
-    const order = Array.from({ length: to - from }, (_, k) => from + k).sort(
-      (a, b) => notes.noteNumber[a]! - notes.noteNumber[b]!,
-    );
-    const keys = order.map((i) => notes.noteNumber[i]!);
-    const ends = order.map((i) => notes.end[i]!);
+    const column = columnOf(notes, from, to);
+    const { keys } = column;
     const at = notes.start[from]!;
     const width = keys.at(-1)! - keys[0]!;
     offsets[c] = used;
     const next: State[] = [];
     for (let cut = 0; cut <= keys.length; cut++) {
-      const endLeft = Math.max(-1, ...ends.slice(0, cut));
-      const endRight = Math.max(-1, ...ends.slice(cut));
+      const endLeft = column.endsBelow[cut]!;
+      const endRight = column.endsFrom[cut]!;
       let best: State | null = null;
       let from = 0;
       for (let s = 0; s < states.length; s++) {
         const was = states[s]!;
-        const left = taking(was.left, keys, 0, cut, endLeft, at);
-        const right = taking(was.right, keys, cut, keys.length, endRight, at);
+        const left = taking(was.left, column, 0, cut, endLeft, at);
+        const right = taking(was.right, column, cut, keys.length, endRight, at);
         const high = cut > 0 || was.left.end > at ? left.hand.high : -1;
         const low = cut < keys.length || was.right.end > at ? right.hand.low : 128;
         const home =
@@ -113,10 +143,9 @@ export function handsOf(notes: NoteColumns): Uint16Array {
   let cut = states.reduce((b, s, i) => (s.cost < states[b]!.cost ? i : b), 0);
   for (let c = columns.length - 1; c >= 0; c--) {
     const [from, to] = [columns[c]!, end(c)];
-    const order = Array.from({ length: to - from }, (_, k) => from + k).sort(
-      (a, b) => notes.noteNumber[a]! - notes.noteNumber[b]!,
-    );
-    order.forEach((i, k) => (group[i] = k < cut ? 0 : 1));
+    const { keys } = columnOf(notes, from, to);
+    const split = keys[cut] ?? 128;
+    for (let i = from; i < to; i++) group[i] = notes.noteNumber[i]! < split ? 0 : 1;
     cut = back[offsets[c]! + cut]!;
   }
   return group;

@@ -20,17 +20,20 @@ export const setProgram = defineStep({
   apply(input) {
     let events = 0;
     const piece = changeParts(input, (part) => {
+      const { kind, data1, data2 } = part.events;
+      const at = kind.indexOf(0xc0);
       const kept: number[] = [];
+      // A program takes up the bank that stands before it: both go to the start together.
+      const banks = new Map<number, number>();
       let bank = 0;
+      let programs = 0;
       for (let i = 0; i < part.events.count; i++) {
-        const isBank =
-          part.events.kind[i] === 0xb0 &&
-          (part.events.data1[i] === 0 || part.events.data1[i] === 32);
+        const isBank = kind[i] === 0xb0 && (data1[i] === 0 || data1[i] === 32);
         if (isBank && !input.params.keepBank) bank++;
-        else if (part.events.kind[i] !== 0xc0) kept.push(i);
+        else if (isBank && i < at) banks.set(data1[i]!, data2[i]!);
+        else if (kind[i] === 0xc0) programs++;
+        else kept.push(i);
       }
-      const programs = part.events.count - kept.length - bank;
-      const at = part.events.kind.indexOf(0xc0);
       const same =
         programs === 1 &&
         bank === 0 &&
@@ -40,7 +43,11 @@ export const setProgram = defineStep({
       events += Math.max(1, programs + bank);
       return {
         ...part,
-        events: joinEvents([one(0xc0, input.params.program, 0), pickEvents(part.events, kept)]),
+        events: joinEvents([
+          ...[...banks].map(([number, value]) => one(0xb0, number, value)),
+          one(0xc0, input.params.program, 0),
+          pickEvents(part.events, kept),
+        ]),
       };
     });
     return done(piece, { events, eventWords: 'program events set' });

@@ -214,10 +214,36 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
         }
       : {}),
   };
-  const result = parseTarget(data);
-  if (!result.target)
-    throw new Error(`a learnt target is valid: ${JSON.stringify(result.problems)}`);
-  return { target: result.target, learnt };
+  return withinSchema(data, learnt);
+}
+
+/** Files may hold more than a target can say: what is out of its bounds is not learnt. */
+function withinSchema(data: Record<string, unknown>, learnt: readonly string[]): Learnt {
+  let kept = [...learnt];
+  for (;;) {
+    const { target, problems } = parseTarget(data);
+    if (target) return { target, learnt: kept };
+    const [first] = problems;
+    const path = (first?.path ?? '').split('.');
+    // A limit as a whole: without one bound of two the other says something else.
+    const gone = path.slice(0, 2);
+    if (!takeOut(data, gone))
+      throw new Error(`a learnt target is valid: ${JSON.stringify(problems)}`);
+    kept = kept.filter((p) => p !== gone.join('.') && !p.startsWith(`${gone.join('.')}.`));
+  }
+}
+
+function takeOut(data: Record<string, unknown>, [block = '', key]: readonly string[]): boolean {
+  const there = data[block];
+  if (there === undefined) return false;
+  if (key === undefined || Array.isArray(there)) delete data[block];
+  else {
+    const inner = there as Record<string, unknown>;
+    if (inner[key] === undefined) return delete data[block];
+    delete inner[key];
+    if (Object.keys(inner).length === 0) delete data[block];
+  }
+  return true;
 }
 
 const unique2 = (names: readonly string[]) => [...new Set(names)];

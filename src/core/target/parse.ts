@@ -1,6 +1,7 @@
 import { sayLater } from '../diagnostic/later-version';
 import { keysAt as keysOf, problemsOf, type Problem } from '../diagnostic/say-problems';
 import { TargetSchema, type Target } from './schema';
+import { STAND_INS, WRITER_OPTIONS } from './writer-options';
 
 /** Why a piece of data is no target: where, as in `tempo.lowestBpm`, and what to do. */
 export type TargetProblem = Problem;
@@ -34,16 +35,89 @@ export function parseTargetText(text: string): TargetResult {
   return parseTarget(data);
 }
 
+/** Bounds of a block that have an order. */
+const PAIRS: readonly (readonly [keyof Target, string, string])[] = [
+  ['tempo', 'lowestBpm', 'highestBpm'],
+  ['notes', 'lowest', 'highest'],
+  ['velocity', 'lowest', 'highest'],
+  ['end', 'leastBars', 'mostBars'],
+  ['length', 'shortestMs', 'longestMs'],
+  ['grid', 'chordLowest', 'chordHighest'],
+  ['grid', 'triggerLowest', 'triggerHighest'],
+  ['captions', 'leadLeastMs', 'leadMostMs'],
+  ['frames', 'shiftLowest', 'shiftHighest'],
+  ['chains', 'shiftLowest', 'shiftHighest'],
+];
+
+function inOrder(
+  out: TargetProblem[],
+  path: string,
+  data: Readonly<Record<string, unknown>> | undefined,
+  low: string,
+  high: string,
+) {
+  const [least, most] = [data?.[low], data?.[high]];
+  if (typeof least === 'number' && typeof most === 'number' && least > most)
+    out.push({
+      path: `${path}.${low}`,
+      says: `The lowest (${least}) is above the highest (${most}).`,
+    });
+}
+
 /** What the shape alone cannot say: numbers that contradict one another. */
 function contradictions(target: Target): TargetProblem[] {
   const out: TargetProblem[] = [];
-  const ordered = (path: string, low: number | undefined, high: number | undefined) => {
-    if (low !== undefined && high !== undefined && low > high)
-      out.push({ path, says: `The lowest (${low}) is above the highest (${high}).` });
-  };
-  ordered('tempo.lowestBpm', target.tempo?.lowestBpm, target.tempo?.highestBpm);
-  ordered('notes.lowest', target.notes?.lowest, target.notes?.highest);
-  ordered('file.ppq.lowest', target.file?.ppq?.lowest, target.file?.ppq?.highest);
+  for (const [block, low, high] of PAIRS) {
+    const data = target[block] as Readonly<Record<string, unknown>> | undefined;
+    inOrder(out, block, data, low, high);
+  }
+  inOrder(out, 'file.ppq', target.file?.ppq, 'lowest', 'highest');
+  target.seats.forEach((seat, i) => {
+    const at = `seats[${i}]`;
+    inOrder(out, `${at}.accepts`, seat.accepts, 'lowest', 'highest');
+    if (seat.kind !== 'file') return;
+    inOrder(out, at, seat, 'leastBars', 'mostBars');
+    const round = (id: string | undefined) =>
+      target.seats.some((s) => s.id === id && s.kind === 'file' && s.plays === 'round');
+    for (const end of ['from', 'to'] as const)
+      if (seat.plays === 'crossing' && !round(seat[end]))
+        out.push({
+          path: `${at}.${end}`,
+          says: `A crossing leads between two seats that play a round; “${seat[end] ?? ''}” is none.`,
+        });
+  });
+  target.outputs.forEach(({ writer, options = {} }, i) => {
+    const schema = WRITER_OPTIONS[writer];
+    if (!schema)
+      out.push({
+        path: `outputs[${i}].writer`,
+        says: `There is no writer "${writer}". There are ${Object.keys(WRITER_OPTIONS).join(', ')}.`,
+      });
+    const checked = schema?.safeParse(options);
+    if (checked && !checked.success)
+      for (const p of problemsOf(schema!, checked.error.issues))
+        out.push({ path: `outputs[${i}].options.${p.path}`, says: p.says });
+  });
+  if (target.standIn !== undefined && !STAND_INS.includes(target.standIn))
+    out.push({
+      path: 'standIn',
+      says: `There is no stand-in "${target.standIn}". There are ${STAND_INS.join(', ')}.`,
+    });
+  const twice = (path: string, names: readonly string[], what: string) =>
+    names.forEach((name, i) => {
+      if (names.indexOf(name) !== i)
+        out.push({ path: `${path}[${i}]`, says: `The ${what} "${name}" is there twice.` });
+    });
+  twice(
+    'kits',
+    (target.kits ?? []).map((k) => k.id),
+    'kit',
+  );
+  twice(
+    'metadata.required',
+    (target.metadata?.required ?? []).map((m) => m.key),
+    'field',
+  );
   const ids = target.seats.map((s) => s.id);
   ids.forEach((id, i) => {
     if (ids.indexOf(id) !== i)

@@ -44,5 +44,13 @@ export const SeatSchema = z.discriminatedUnion('kind', [
       .describe('Lengths in bars that this file may have.'),
     leastBars: z.int().min(1).max(64).optional(),
     mostBars: z.int().min(1).max(64).optional(),
+    plays: z
+      .enum(['lead-in', 'round', 'break', 'crossing', 'end'])
+      .optional()
+      .describe(
+        'Where a song is played as it goes on: before it, round and round, once between rounds, from one round to another, or last.',
+      ),
+    from: slug.optional().describe('Of a crossing: the round that it leads from.'),
+    to: slug.optional().describe('Of a crossing: the round that it leads to.'),
   }),
 ]);

@@ -30,6 +30,8 @@ export interface MeterMap {
   placeAt(tick: number): Place;
   /** Bar (from 0) that holds a tick. */
   barAt(tick: number): number;
+  /** Bars until a tick, as a fraction: whole only where a tick stands on the bar line itself. */
+  barsAt(tick: number): number;
   /** First whole tick of a bar (from 0). */
   barStart(bar: number): number;
   /** First whole tick of a place. */
@@ -77,6 +79,10 @@ export function makeMeterMap(ticksPerQuarter: number, meters: readonly MeterEven
     meters: stretches.map(({ tick, numerator, denominator }) => ({ tick, numerator, denominator })),
     meterAt: at,
     barAt,
+    barsAt(tick) {
+      const s = at(tick);
+      return s.bar + ((tick - s.tick) * s.denominator) / (s.numerator * whole);
+    },
     tickOf,
     barStart: (bar) => tickOf(bar + 1, 1),
     placeAt(tick) {

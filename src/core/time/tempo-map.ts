@@ -126,6 +126,15 @@ function toMs(exact: bigint, perMs: number): number {
 }
 
 /** Index of the last entry that is at or before `value`; 0 where there is none. */
+/** What is in force where a list begins: of several at its first tick the last. */
+export const firstInForce = <E extends { readonly tick: number }>(
+  list: readonly E[],
+): E | undefined => {
+  let at = 0;
+  while (at + 1 < list.length && list[at + 1]!.tick === list[0]!.tick) at++;
+  return list[at];
+};
+
 export function lastAtOrBefore(sorted: ArrayLike<number>, value: number): number {
   let low = 0;
   let high = sorted.length - 1;

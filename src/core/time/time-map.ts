@@ -109,15 +109,27 @@ export function mapper(map: TimeMap): (tick: number) => number {
 /** Where a tick came from: the last that goes no further than it. */
 export function unmapTick(map: TimeMap | undefined, tick: number): number {
   let at = tick;
-  for (const stretches of [...(map?.stages ?? [])].reverse()) {
-    let found = stretches[0]!;
-    for (const s of stretches) if (s.num > 0 && Math.round(s.to) <= at) found = s;
-    const { from, to, num, den } = found;
-    const next = stretches[stretches.indexOf(found) + 1]?.from ?? Infinity;
-    const back = num === 0 ? from : Math.floor(from + ((at - to) * den) / num + 1e-9);
-    // A tick that was opened up came from nowhere: the one before it is the last that goes no further.
-    at = Math.max(0, Math.min(back, next - 1));
-  }
+  for (const stretches of [...(map?.stages ?? [])].reverse()) at = Math.max(0, unmapStage(stretches, at));
+  return at;
+}
+
+const through = ({ from, to, num, den }: MapStretch, tick: number) =>
+  Math.round(to + ((tick - from) * num) / den);
+
+function unmapStage(stretches: readonly MapStretch[], tick: number): number {
+  // The last stretch whose beginning goes no further; what was opened up came from the one before.
+  let k = 0;
+  stretches.forEach((s, i) => {
+    if (through(s, s.from) <= tick) k = i;
+  });
+  const found = stretches[k]!;
+  const last = (stretches[k + 1]?.from ?? Infinity) - 1;
+  if (found.num === 0) return Math.min(last, Number.MAX_SAFE_INTEGER);
+  const near = found.from + Math.floor(((tick - found.to) * found.den) / found.num);
+  let at = Math.min(last, near);
+  // What is rounded may be one off to either side, or several where many ticks go to one.
+  while (at > found.from && through(found, at) > tick) at--;
+  while (at < last && through(found, at + 1) <= tick) at++;
   return at;
 }
 

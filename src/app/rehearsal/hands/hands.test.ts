@@ -115,12 +115,19 @@ describe('playing along', () => {
 });
 
 const BAR = 2_000_000;
+const roleOf = (seat: string): Pick<Turn, 'plays' | 'leadsFrom' | 'leadsTo'> => {
+  if (seat[0] === 'x')
+    return { plays: 'crossing', leadsFrom: `b${seat[1]}`, leadsTo: `b${seat[2]}` };
+  const plays = { c: 'lead-in', b: 'round', k: 'break', h: 'end' } as const;
+  return { plays: plays[seat[0] as keyof typeof plays] };
+};
 const turn = (seat: string, bars: number): Turn => ({
   file: `${seat}.mid`,
   seat,
   lengthUs: bars * BAR,
   barUs: BAR,
   next: [],
+  ...roleOf(seat),
 });
 /** A hit at the beginning of each half bar, its key telling its place. */
 const hits = (turns: readonly Turn[]): Happening[] =>

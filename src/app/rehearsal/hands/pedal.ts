@@ -12,7 +12,7 @@ export interface PedalKit {
   readonly keys: ReadonlySet<number>;
 }
 
-type Kind = 'count' | 'bed' | 'break' | 'crossing' | 'hit';
+type Kind = NonNullable<Turn['plays']>;
 export interface Playing {
   readonly turn: Turn;
   readonly kind: Kind;
@@ -61,14 +61,14 @@ export class PedalHands implements Hands {
     /** The first is the song’s; a drum that a kit has not is silent in it. */
     readonly kits: readonly PedalKit[] = [],
   ) {
-    const of = (letter: string) => turns.filter((t) => t.seat[0] === letter);
-    this.beds = of('b');
-    this.breaks = of('k');
+    const of = (kind: Kind) => turns.filter((t) => t.plays === kind);
+    this.beds = of('round');
+    this.breaks = of('break');
     this.sounds = soundsOf(turns, events);
     this.doings = PLATES.filter((p) => p.id !== 'kit' || kits.length > 1);
   }
 
-  private seat = (id: string) => this.turns.find((t) => t.seat === id) ?? null;
+  private the = (kind: Kind) => this.turns.find((t) => t.plays === kind) ?? null;
 
   get now(): Playing | null {
     return this.current;
@@ -98,7 +98,7 @@ export class PedalHands implements Hands {
   release() {}
 
   private begin(atUs: number) {
-    const count = this.turns.find((t) => t.seat === 'count');
+    const count = this.the('lead-in');
     const first = this.beds[0];
     this.bed = 0;
     this.pool = 0;
@@ -109,15 +109,15 @@ export class PedalHands implements Hands {
     }
     const fromUs = Math.max(atUs, this.passedUs);
     this.current = count
-      ? { turn: count, kind: 'count', fromUs, untilUs: fromUs + count.lengthUs }
-      : { turn: first!, kind: 'bed', fromUs, untilUs: Infinity };
+      ? { turn: count, kind: 'lead-in', fromUs, untilUs: fromUs + count.lengthUs }
+      : { turn: first!, kind: 'round', fromUs, untilUs: Infinity };
     this.said = '';
   }
 
   private want(what: 'break' | 'bed' | 'hit', atUs: number) {
     const { current } = this;
     if (!current) return;
-    if (current.kind === 'hit') {
+    if (current.kind === 'end') {
       this.said = 'It comes to its end.';
       return;
     }
@@ -139,20 +139,20 @@ export class PedalHands implements Hands {
       const turn = this.crossing(this.bed, to) ?? this.beds[to]!;
       this.wish = { what, turn, atUs: this.lineAfter(soonest) };
     } else {
-      const turn = this.seat('hit');
+      const turn = this.the('end');
       this.wish = { what: turn ? 'hit' : 'end', turn, atUs: this.lineAfter(soonest) };
     }
   }
 
   private crossing(from: number, to: number): Turn | null {
-    const name = (at: number) => this.beds[at]!.seat.slice(1);
-    return this.seat(`x${name(from)}${name(to)}`);
+    const [here, there] = [this.beds[from]!.seat, this.beds[to]!.seat];
+    return this.turns.find((t) => t.leadsFrom === here && t.leadsTo === there) ?? null;
   }
 
   /** The next bar line of a bed; what is no bed is played to its end. */
   private lineAfter(us: number): number {
     const { kind, fromUs, untilUs, turn } = this.current!;
-    if (kind !== 'bed') return untilUs;
+    if (kind !== 'round') return untilUs;
     const bars = Math.ceil((us - fromUs) / turn.barUs - 1e-6);
     return fromUs + Math.max(0, bars) * turn.barUs;
   }
@@ -161,7 +161,7 @@ export class PedalHands implements Hands {
   private lineFor(turn: Turn, us: number): number {
     const line = this.lineAfter(us);
     const half = Math.abs(turn.lengthUs * 2 - turn.barUs) < turn.barUs / 50;
-    if (!half || this.current!.kind !== 'bed') return line;
+    if (!half || this.current!.kind !== 'round') return line;
     const middle = line - this.current!.turn.barUs / 2;
     return middle >= us ? middle : line + this.current!.turn.barUs / 2;
   }
@@ -172,7 +172,7 @@ export class PedalHands implements Hands {
       const { current, wish } = this;
       const until = Math.min(wish?.atUs ?? Infinity, current.untilUs);
       const to = Math.min(toUs, until);
-      const round = current.kind === 'bed';
+      const round = current.kind === 'round';
       for (const s of this.sounds(current.turn, current.fromUs, this.passedUs, to, round, until))
         if (this.kits[this.kit]?.keys.has(s.key) ?? true) out.push(s);
       this.passedUs = Math.max(this.passedUs, to);
@@ -188,7 +188,7 @@ export class PedalHands implements Hands {
     const { wish, current } = this;
     const bed = (): Playing => ({
       turn: this.beds[this.bed]!,
-      kind: 'bed',
+      kind: 'round',
       fromUs: atUs,
       untilUs: Infinity,
     });
@@ -205,11 +205,11 @@ export class PedalHands implements Hands {
         this.pool++;
         return once('break');
       }
-      if (wish.what === 'hit') return once('hit');
+      if (wish.what === 'hit') return once('end');
       this.bed = (this.bed + 1) % this.beds.length;
-      return wish.turn.seat[0] === 'x' ? once('crossing') : bed();
+      return wish.turn.plays === 'crossing' ? once('crossing') : bed();
     }
-    return current?.kind === 'hit' || this.beds.length === 0 ? null : bed();
+    return current?.kind === 'end' || this.beds.length === 0 ? null : bed();
   }
 
   says(): string {

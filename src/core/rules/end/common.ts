@@ -1,11 +1,25 @@
 import type { Maps } from '../../score/inventory';
+import type { Score } from '../../score/score';
 import type { Target } from '../../target/schema';
 
-/** Whole bars until a tick, and what is left over, as a share of the next bar. */
+/**
+ * Whole bars until a tick, and what is left over, as a share of the next bar. Where a bar is no whole
+ * number of ticks its first tick stands behind the bar line, and something is left over.
+ */
 export function barsUntil({ bars }: Maps, tick: number): { whole: number; over: number } {
-  const whole = bars.barAt(tick);
-  const from = bars.barStart(whole);
-  return { whole, over: tick === from ? 0 : (tick - from) / (bars.barStart(whole + 1) - from) };
+  const exact = bars.barsAt(tick);
+  const whole = Math.floor(exact + 1e-9);
+  return { whole, over: exact - whole < 1e-9 ? 0 : exact - whole };
+}
+
+/** The least PPQ, a multiple of the one there is, in which every bar is a whole number of ticks. */
+export function ppqForBars({ division, conductor }: Score): number | null {
+  if (division.kind !== 'ppq') return null;
+  const { ticksPerQuarter: own } = division;
+  const whole = (ppq: number) =>
+    conductor.meters.every((m) => (ppq * 4 * m.numerator) % m.denominator === 0);
+  for (let ppq = own; ppq <= 32_767; ppq += own) if (whole(ppq)) return ppq;
+  return null;
 }
 
 export type End = NonNullable<Target['end']>;

@@ -1,4 +1,7 @@
-import { barsUntil, lengthAllowed, type End } from './common';
+import { ppqAllowed } from '../file/ppq';
+import { ticksPerQuarterOf } from '../../score/score';
+import { setPpq } from '../../steps/timing/set-ppq';
+import { barsUntil, lengthAllowed, ppqForBars, type End } from './common';
 import { count, plain } from '../../target/words';
 import type { Mend } from '../../diagnostic/finding';
 import type { Piece } from '../../score/piece';
@@ -114,6 +117,21 @@ export const wholeBars = defineRule({
         : mostBars !== undefined
           ? `at most ${count(mostBars, 'bar')}`
           : 'whole bars';
+    // A bar line that stands between two ticks cannot be an end: finer ticks come first.
+    const own = ticksPerQuarterOf(piece.score.division);
+    const finer = ppqForBars(piece.score);
+    const ppqLimits = target.file?.ppq;
+    const ppq = finer !== null && finer !== own && ppqAllowed(ppqLimits, finer) ? finer : null;
+    const between = finer !== own && piece.score.division.kind === 'ppq';
+    const long = (n: number): Mend =>
+      between
+        ? mendBy(
+            `Write PPQ ${ppq} and make it ${count(n, 'bar')} long`,
+            callStep(setPpq, { ticksPerQuarter: ppq! }),
+            callStep(setLength, { bars: n }),
+          )
+        : mend(`Make it ${count(n, 'bar')} long`, setLength, { bars: n });
+    const reachable = between && ppq === null ? [] : lengths;
     const taken = soundName !== null && soundGoesOut(target);
     report({
       code: over > 0 ? 'not-whole-bars' : 'bars-not-allowed',
@@ -128,16 +146,16 @@ export const wholeBars = defineRule({
       },
       mends: [
         ...(tooLong && pieces.length === 1 ? chained(piece, target, longest) : []),
-        ...lengths
-          .filter((n) => !tooLong || n >= bars)
-          .map((n) => mend(`Make it ${count(n, 'bar')} long`, setLength, { bars: n })),
+        ...reachable.filter((n) => !tooLong || n >= bars).map(long),
         // The first bars that fit are no better than any: what goes round comes first.
         ...(tooLong ? withSound(stretches(piece, block), taken) : []),
-        ...lengths
-          .filter((n) => tooLong && n < bars)
-          .map((n) => mend(`Make it ${count(n, 'bar')} long`, setLength, { bars: n })),
+        ...reachable.filter((n) => tooLong && n < bars).map(long),
       ],
-      ...(lengths.length === 0 ? { noMend: 'No length near this one is allowed.' } : {}),
+      ...(lengths.length === 0
+        ? { noMend: 'No length near this one is allowed.' }
+        : reachable.length === 0
+          ? { noMend: `A bar is no whole number of ticks at PPQ ${own}, and no finer PPQ is taken.` }
+          : {}),
     });
   },
 });

@@ -29,10 +29,12 @@ export function stretches(score: Score) {
     tempos.length > 0 && tempos[0]!.tick === 0
       ? tempos
       : [{ tick: 0, microsecondsPerQuarter: 500_000 }, ...tempos];
-  return list.map((t, i) => ({
+  // Of several at one tick the last counts.
+  const counts = list.filter((t, i) => list[i + 1]?.tick !== t.tick);
+  return counts.map((t, i) => ({
     tick: t.tick,
     us: t.microsecondsPerQuarter,
-    ms: ((list[i + 1]?.tick ?? Math.max(end, t.tick)) - t.tick) * t.microsecondsPerQuarter,
+    ms: ((counts[i + 1]?.tick ?? Math.max(end, t.tick)) - t.tick) * t.microsecondsPerQuarter,
   }));
 }
 

@@ -1,3 +1,4 @@
+import { firstInForce } from '../../time/tempo-map';
 import type { Score } from '../../score/score';
 import { bpm, meterParams, sayMeter, stretches } from './common';
 import { defineRule, mend, says } from '../define-rule';
@@ -46,7 +47,7 @@ export const sameInAll = defineRule({
       });
     }
     if (!target.meter?.constant) return;
-    const meterOf = (s: Score) => s.conductor.meters[0] ?? { numerator: 4, denominator: 4 };
+    const meterOf = (s: Score) => firstInForce(s.conductor.meters) ?? { numerator: 4, denominator: 4 };
     const meters = values((s) => sayMeter(meterOf(s)));
     if (meters.length > 1)
       report({

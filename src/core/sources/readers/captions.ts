@@ -26,7 +26,7 @@ const plain = (line: string) =>
 export const captionsReader: SourceReader = {
   id: 'captions',
   suits: (text) => text.startsWith('WEBVTT'),
-  read(text, name): MadeScore {
+  read(text): MadeScore {
     const lines = text.replace(/\r\n?/g, '\n').split('\n');
     const captions: { ms: number; text: string }[] = [];
     const doubts: Fault[] = [];
@@ -88,7 +88,6 @@ export const captionsReader: SourceReader = {
         tracks,
       ),
       extras: {
-        fileName: `${name.replace(/\.vtt$/i, '')}.mid`,
         captions: captions.map((c) => ({ tick: c.ms, text: c.text })),
       },
       doubts,

@@ -9,7 +9,7 @@ import { newFile, type NewNote } from './tracks';
 export const chartReader: SourceReader = {
   id: 'chart',
   suits: (text) => /^\s*\{/.test(text),
-  read(text, name) {
+  read(text) {
     const { data: chart, problems } = readJson(chartFormat as FormatDefinition<Chart>, text);
     if (!chart) {
       const [first] = problems;
@@ -86,7 +86,6 @@ export const chartReader: SourceReader = {
     return {
       file: newFile(chart.ppq, chart.endTick, { tempos, meters, markers }, tracks),
       extras: {
-        fileName: `${name.replace(/(\.chart)?\.json$/i, '')}.mid`,
         meantFor: chart.target,
         metadata,
         ...(flags.length > 0 ? { flags } : {}),

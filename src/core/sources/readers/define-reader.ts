@@ -5,8 +5,6 @@ import type { SmfFile } from '../../smf/file';
 
 /** What a format of ours tells beside the music. */
 export interface SourceExtras {
-  /** The name that its delivery begins with. */
-  readonly fileName: string;
   /** The target that it was written for, by its id. */
   readonly meantFor?: string;
   readonly metadata?: Metadata;
@@ -33,7 +31,7 @@ export type MadeScore =
 export interface SourceReader {
   readonly id: string;
   readonly suits: (text: string) => boolean;
-  readonly read: (text: string, name: string) => MadeScore;
+  readonly read: (text: string) => MadeScore;
 }
 
 export const toDamage = (code: Damage['code'], { place, says }: Fault): Damage => ({

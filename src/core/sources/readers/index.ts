@@ -28,6 +28,10 @@ export type ReadText =
     }
   | { readonly damage: readonly Damage[] };
 
+/** The name that a delivery begins with: a text of ours goes out as music under its own stem. */
+export const musicName = (name: string): string =>
+  `${name.replace(/(\.chart\.json|-times\.csv|-holes\.csv|\.json|\.csv|\.vtt)$/i, '')}.mid`;
+
 const startsLike = (bytes: Uint8Array, text: string) =>
   [...text].every((c, i) => bytes[i] === c.charCodeAt(0));
 
@@ -46,7 +50,7 @@ export function readText(bytes: Uint8Array, name: string): ReadText | null {
   if (text === null) return fault('line 1', 'The bytes are not UTF-8.');
   const reader = sourceReaders.find((r) => r.suits(text));
   if (!reader) return fault('line 1', 'It is none of the formats that can be brought in.');
-  const made = reader.read(text, name);
+  const made = reader.read(text);
   if ('fault' in made) return fault(made.fault.place, made.fault.says);
   return {
     file: made.file,

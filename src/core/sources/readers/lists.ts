@@ -43,7 +43,7 @@ const unformula = (text: string) => (/^'[=+\-@]/.test(text) ? text.slice(1) : te
 export const timeListReader: SourceReader = {
   id: 'time-list',
   suits: begins(TIME_COLUMNS),
-  read(text, name): MadeScore {
+  read(text): MadeScore {
     const read = rowsOf(timeListFormat, text);
     if ('fault' in read) return read;
     // 20 µs a tick: times are listed in thousandths of a millisecond. A longer list has coarser ticks.
@@ -80,7 +80,6 @@ export const timeListReader: SourceReader = {
         [...tracks].map(([name, { notes }]) => ({ name, notes })),
       ),
       extras: {
-        fileName: `${name.replace(/(-times)?\.csv$/i, '')}.mid`,
         ...(captions.length > 0 ? { captions } : {}),
       },
       doubts: [],
@@ -110,7 +109,7 @@ function rateOf(rows: Rows, gate: Gate): number | null {
 export const holeListReader: SourceReader = {
   id: 'hole-list',
   suits: begins(holeListFormat.columns!),
-  read(text, name): MadeScore {
+  read(text): MadeScore {
     const read = rowsOf(holeListFormat, text);
     if ('fault' in read) return read;
     const gate = new Gate();
@@ -148,7 +147,6 @@ export const holeListReader: SourceReader = {
         { name: 'Rear rank', notes: ranks[1]! },
       ]),
       extras: {
-        fileName: `${name.replace(/(-holes)?\.csv$/i, '')}.mid`,
         metadata: { rowsPerSecond: String(rate) },
       },
       doubts: [],

@@ -7,6 +7,8 @@ import { Gathering, type DeliveredFile, type Played } from '../played';
 import { barsOf, deviceNotes, loadSmf, playThrough } from '../smf-device';
 import { sound } from './sequencer';
 
+type Place = Extract<Target['seats'][number], { kind: 'file' }>;
+
 /** A drum pedal: reads the crate of a song and plays the file of each place from its own start. */
 export function cratePedal(files: readonly DeliveredFile[], target: Target): Played {
   const out = new Gathering();
@@ -48,6 +50,7 @@ function song(
   const kit = target.kits?.find((k) => k.id === crate.kit);
   if (crate.kit !== null && !kit) no('kit', `It has no kit ${crate.kit}.`, 'kits');
   const ids = crate.places.map((p) => p.place);
+  const played = kit ?? likeliest(keysOf(crate, folder, files, target), target);
   const { microsecondsPerQuarter } = crate;
   out.display ??= { name: crate.name, microsecondsPerQuarter, kit: crate.kit };
   for (const seat of target.seats)
@@ -65,7 +68,7 @@ function song(
       no(at, `The place ${place.place} is named otherwise.`);
     const strange = place.next.find((n) => !ids.includes(n));
     if (strange !== undefined) no(`${at}.next`, `There is no place ${strange}.`);
-    const expected = followers(place.place, ids);
+    const expected = followers(seat, ids, target.seats);
     if (place.next.join() !== expected.join()) no(`${at}.next`, 'It is not what may follow.');
     const file = files.find((f) => f.path === `${folder}${place.file}`);
     if (!file) return no(`${at}.file`, `There is no ${place.file}.`);
@@ -97,7 +100,6 @@ function song(
       : bars >= leastBars - 1e-9 && bars <= mostBars + 1e-9 && (whole || leastBars === 0);
     if (!fits) no(`${at}.halfBars`, `${seat.name} takes no ${bars.toFixed(2)} bars.`, 'seats');
     const device = deviceNotes(smf, file.path, target, out);
-    const played = kit ?? likeliest(device.notes, target);
     const keys = played && new Set(played.keys.map((k) => k.noteNumber));
     for (const n of device.notes) n.seat = place.place;
     if (keys)
@@ -112,11 +114,27 @@ function song(
       lengthUs: place.lengthUs,
       barUs: Math.round((tempo * 4 * meter.numerator) / meter.denominator),
       next: place.next,
+      ...(seat.plays ? { plays: seat.plays } : {}),
+      ...(seat.from ? { leadsFrom: seat.from } : {}),
+      ...(seat.to ? { leadsTo: seat.to } : {}),
     });
   });
 }
 
-/** Without a choice the pedal takes the kit that has the most of the notes. */
+/** The notes of all files of a song; what is wrong with them is said when each is played. */
+function keysOf(
+  crate: Crate,
+  folder: string,
+  files: readonly DeliveredFile[],
+  target: Target,
+): { key: number }[] {
+  return crate.places.flatMap((place) => {
+    const file = files.find((f) => f.path === `${folder}${place.file}`);
+    return (file && loadSmf(file, target, new Gathering())?.notes) ?? [];
+  });
+}
+
+/** Without a choice the pedal takes the kit that has the most of the song’s notes. */
 function likeliest(notes: readonly { key: number }[], { kits }: Target) {
   const lacks = (k: NonNullable<typeof kits>[number]) => {
     const keys = new Set(k.keys.map((e) => e.noteNumber));
@@ -125,25 +143,23 @@ function likeliest(notes: readonly { key: number }[], { kits }: Target) {
   return kits?.reduce((a, b) => (lacks(b) < lacks(a) ? b : a));
 }
 
-/** What the foot may go to: by the names of the places. */
-function followers(place: string, ids: readonly string[]): string[] {
-  const beds = ids.filter((i) => i[0] === 'b');
-  const fills = ids.filter((i) => i[0] === 'k');
-  const last = ids.filter((i) => i === 'hit');
-  switch (place[0]) {
-    case 'c':
-      return beds.slice(0, 1);
-    case 'k':
-      return [...beds, ...last];
-    case 'x':
-      return beds.filter((b) => b === `b${place[2]}`);
-    case 'b': {
-      const at = beds.indexOf(place);
-      const next = beds.length > 1 ? [beds[at + 1] ?? beds[0]!] : [];
-      const crossings = ids.filter((i) => i[0] === 'x' && i[1] === place[1]);
-      return [...next, ...fills, ...crossings, ...last];
-    }
-    default:
-      return [];
+/** What the foot may go to from a place, of the places of this crate. */
+function followers(seat: Place, ids: readonly string[], seats: Target['seats']): string[] {
+  const there = ids.flatMap((id): Place[] => {
+    const found = seats.find((s) => s.id === id);
+    return found?.kind === 'file' ? [found] : [];
+  });
+  const out: string[] = [];
+  const rounds = there.filter((p) => p.plays === 'round').map((p) => p.id);
+  if (seat.plays === 'lead-in' && rounds[0] !== undefined) out.push(rounds[0]);
+  if (seat.plays === 'crossing') out.push(...rounds.filter((r) => r === seat.to));
+  if (seat.plays === 'break') out.push(...rounds);
+  if (seat.plays === 'round') {
+    if (rounds.length > 1) out.push(rounds[rounds.indexOf(seat.id) + 1] ?? rounds[0]!);
+    for (const p of there) if (p.plays === 'break') out.push(p.id);
+    for (const p of there) if (p.plays === 'crossing' && p.from === seat.id) out.push(p.id);
   }
+  if (seat.plays === 'round' || seat.plays === 'break')
+    for (const p of there) if (p.plays === 'end') out.push(p.id);
+  return out;
 }
