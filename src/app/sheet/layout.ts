@@ -57,11 +57,15 @@ export function fitBars(bars: number, width: number, height: number): number {
   return readable.find((n) => n >= wanted) ?? readable.at(-1) ?? 1;
 }
 
+const MOST_ROWS = 20_000;
+
 /** Rows of a fixed number of bars; their widths go by ticks, so that time is even over the sheet. */
 export function layOut(input: LayoutInput): SheetLayout {
   const { bars, endTick, barsPerRow, width, height } = input;
   const total = bars.barCount(endTick);
-  const perRow = barsPerRow > 0 ? barsPerRow : fitBars(total, width, height);
+  const asked = barsPerRow > 0 ? barsPerRow : fitBars(total, width, height);
+  // A file of hours at one tick a quarter has millions of bars: rows take more of them then.
+  const perRow = Math.max(asked, Math.ceil(total / MOST_ROWS));
   const rowCount = Math.ceil(total / perRow);
   const tall = Math.min(height, TALL[barsPerRow] ?? 0);
   const even = Math.min(Math.max(MOST_ROW, tall), Math.floor(height / rowCount));

@@ -1,9 +1,10 @@
 import * as z from 'zod';
 import { holesOf, type Hole, type Holes } from '../reading/holes';
-import { rowAt } from '../reading/rows';
+import { MOST_ROWS, rowAt } from '../reading/rows';
 import { deliveredEnd } from '../reading/ends';
 import { mapsOf, type Maps } from '../score/inventory';
 import { stemOf } from '../smf/name';
+import type { Loss } from '../steps/define-step';
 import { noteName } from '../target/words';
 import { crc32 } from '../sound/crc';
 import { countStripSheet } from './counts/of-files';
@@ -31,9 +32,14 @@ export const stripSheetWriter = defineWriter({
   options: z.strictObject({}),
   write({ pieces }, _options, target) {
     const rowMm = target.grid?.rowMm ?? 8;
-    const files = pieces.map((piece, index) => {
+    const losses: Loss[] = [];
+    const files = pieces.flatMap((piece, index) => {
       const maps = mapsOf(piece.score);
       const holes = holesOf(piece, maps, target);
+      if (holes.rows > MOST_ROWS) {
+        losses.push({ what: 'strip sheets, which would have over 2,000 pages', count: 1 });
+        return [];
+      }
       const bars = barRows(maps, holes.rate, deliveredEnd(piece));
       const title = piece.delivery.metadata?.title ?? stemOf(piece.delivery.fileName);
       return {
@@ -42,14 +48,15 @@ export const stripSheetWriter = defineWriter({
         holds: index,
       };
     });
-    return { files, losses: [] };
+    return { files, losses };
   },
 });
 
 /** The row in which each bar begins, by bar from 1. */
 function barRows(maps: Maps, rate: number, end: number): Map<number, number> {
   const out = new Map<number, number>();
-  for (let bar = 0; bar < maps.bars.barCount(end); bar++) {
+  const bars = Math.min(MOST_ROWS, maps.bars.barCount(end));
+  for (let bar = 0; bar < bars; bar++) {
     const row = rowAt(maps, rate, maps.bars.barStart(bar));
     if (!out.has(row)) out.set(row, bar + 1);
   }

@@ -27,6 +27,11 @@ export function barPrints(
   return prints.map((notes) => notes.sort().join(' '));
 }
 
+/** Bars that are looked at one by one; a file that counts more is no song. */
+export const MOST_BARS_LISTED = 100_000;
+
 /** Ticks at which the bars up to an end begin, and the one behind the last. */
 export const barStarts = ({ bars }: Pick<Maps, 'bars'>, endTick: number): number[] =>
-  Array.from({ length: bars.barCount(endTick) + 1 }, (_, bar) => bars.barStart(bar));
+  Array.from({ length: Math.min(MOST_BARS_LISTED, bars.barCount(endTick)) + 1 }, (_, bar) =>
+    bars.barStart(bar),
+  );

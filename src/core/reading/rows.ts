@@ -6,6 +6,9 @@ import type { Target } from '../target/schema';
 /** How far a start may stand from its row at the least: what rounding to milliseconds costs. */
 const ROW_WITHIN_MS = 1;
 
+/** A strip of so many rows runs for hours at any rate: longer ones are not drawn. */
+export const MOST_ROWS = 120_000;
+
 type Grid = NonNullable<Target['grid']>;
 
 /** The row that is nearest to a tick, from 0. */

@@ -4,7 +4,7 @@ import { isIn, type Part } from '../score/score';
 
 import { CURVE_MS } from '../sound/peaks';
 import { count } from '../target/words';
-import { barPrints, barStarts } from './bar-prints';
+import { barPrints, barStarts, MOST_BARS_LISTED } from './bar-prints';
 import { deliveredEnd } from './ends';
 import { seamOf } from './seam';
 
@@ -122,6 +122,7 @@ export function seamCandidates(piece: Piece, options: SeamOptions = {}): SeamCan
   const { bars, clock } = mapsOf(score);
   const end = deliveredEnd(piece);
   const total = bars.barCount(end);
+  if (total > MOST_BARS_LISTED) return [];
   const starts = barStarts({ bars }, end);
   const parts = score.parts.filter((p) => isIn(p) && p.notes.count > 0);
   if (parts.length === 0 || total < FEWEST_BARS) return [];

@@ -84,8 +84,20 @@ it('every rule has a story for its page, and no story is of a rule that is gone'
 
 // End.
 const bars = (block: object) => targetWith({ end: block });
+const fiveEight = (endTick: number, ppq = 25) =>
+  song([conductor(120, 5, 8), new Track('A').note(1, 0, 10, 60, 90)], { ppq, endTick });
 testRule(wholeBars, {
   valid: [
+    {
+      name: 'three bars of 5/8 at a PPQ that divides them',
+      target: bars({ wholeBars: true }),
+      source: fiveEight(375, 50),
+    },
+    {
+      name: 'two bars of 5/8 that end on a tick',
+      target: bars({ wholeBars: true }),
+      source: fiveEight(125),
+    },
     {
       name: 'two bars to the tick',
       target: bars({ onlyBars: [2, 4] }),
@@ -106,6 +118,19 @@ testRule(wholeBars, {
     },
   ],
   invalid: [
+    {
+      name: 'three bars of 5/8 whose line stands between two ticks',
+      code: 'not-whole-bars',
+      target: bars({ wholeBars: true }),
+      source: fiveEight(188),
+      measured: 3.008,
+    },
+    {
+      name: 'the same where no finer PPQ is taken',
+      code: 'not-whole-bars',
+      target: targetWith({ end: { wholeBars: true }, file: { ppq: { only: [25] } } }),
+      source: fiveEight(188),
+    },
     {
       name: 'one tick short',
       code: 'not-whole-bars',
@@ -593,6 +618,14 @@ testRule(declaredBpm, {
       measured: 120,
       lossless: [true, true],
     },
+    {
+      name: 'of two tempos at the start the one in force',
+      code: 'declared-differs',
+      target: tempoOnly({ declaredWithinBpm: 0.01 }),
+      source: song([new Track().tempo(0, 120).tempo(0, 90).meter(0, 4, 4), one()]),
+      steps: told({ bpm: '120' }),
+      measured: 90,
+    },
   ],
 });
 testRule(meterAllowed, {
@@ -863,11 +896,13 @@ testRule(kitKeys, {
       name: 'all in Loft',
       target: crate,
       source: song([conductor(), drums([0, 54], [9, 75])], { name: 'b1.mid' }),
+      steps: told({ kit: 'loft' }),
     },
     {
       name: 'all in Quay',
       target: crate,
       source: song([conductor(), drums([0, 35], [9, 56])], { name: 'b1.mid' }),
+      steps: told({ kit: 'quay' }),
     },
   ],
   invalid: [
@@ -887,6 +922,33 @@ testRule(kitKeys, {
       steps: told({ kit: 'quay' }),
       measured: 54,
       lossless: [false, false, false, false],
+    },
+    {
+      name: 'none chosen, and one has them all',
+      code: 'kit-open',
+      severity: 'caution',
+      target: crate,
+      source: song([conductor(), drums([0, 54], [9, 75])], { name: 'b1.mid' }),
+      lossless: [true],
+    },
+    {
+      name: 'none chosen, and each file fits another kit',
+      code: 'off-kit',
+      target: crate,
+      source: song([conductor(), drums([0, 54], [1920, 54], [1921, 54], [3840, 35])]),
+      steps: [
+        {
+          step: 'carve',
+          params: {
+            places: [
+              { place: 'b1', fileName: 'b1.mid', fromBar: 1, bars: 2 },
+              { place: 'b2', fileName: 'b2.mid', fromBar: 3, bars: 1 },
+            ],
+          },
+        },
+      ],
+      measured: 35,
+      notes: 1,
     },
     {
       name: 'a kit that is not there',

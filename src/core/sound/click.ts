@@ -8,10 +8,13 @@ export interface Click {
   readonly accent: boolean;
 }
 
+/** Nobody listens to more clicks than that; a file may count millions of bars. */
+const MOST_BARS = 100_000;
+
 /** The beats of a piece, by its meters, up to its end. */
 export function clicksOf(bars: MeterMap, clock: Clock, endTick: number): Click[] {
   const out: Click[] = [];
-  const count = bars.barCount(endTick);
+  const count = Math.min(MOST_BARS, bars.barCount(endTick));
   for (let bar = 0; bar < count; bar++) {
     const start = bars.barStart(bar);
     const next = bars.barStart(bar + 1);

@@ -105,3 +105,24 @@ describe('strictness in lines', () => {
     expect(runs([24, 25, 26, 48, 50, 51])).toBe('24–26, 48, 50, 51');
   });
 });
+
+it('what files hold beyond the bounds of a target is not learnt, and nothing breaks', () => {
+  const hour = 3_600_000;
+  const long = song(
+    [
+      new Track().tempo(0, 1500).tempo(960, 60).meter(0, 4, 4),
+      // A note of over an hour, and over 10,000 bars.
+      new Track('A').note(1, 0, 4 * hour, 60, 90),
+    ],
+    { ppq: 480, endTick: 1920 * 10_500 },
+  );
+  const { target, learnt } = learnTarget([long], 'Long');
+  expect(target.notes).toBeDefined();
+  for (const path of learnt) {
+    const [block, key] = path.split('.') as [keyof typeof target, string?];
+    const value = target[block] as Record<string, unknown>;
+    expect(key === undefined ? value : value?.[key], path).toBeDefined();
+  }
+  expect(target.length?.longestMs).toBeUndefined();
+  expect(target.end?.mostBars).toBeUndefined();
+});

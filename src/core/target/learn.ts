@@ -85,8 +85,8 @@ export function learnTarget(sources: readonly SourceScore[], name: string): Lear
       ...(high(counts) <= 1
         ? { constant: note('tempo.constant', true) }
         : { mostEvents: note('tempo.mostEvents', high(counts)) }),
-      lowestBpm: note('tempo.lowestBpm', Math.max(1, Math.floor(hundredths(low(tempos))))),
-      highestBpm: note('tempo.highestBpm', Math.min(1000, Math.ceil(hundredths(high(tempos))))),
+      lowestBpm: note('tempo.lowestBpm', Math.floor(hundredths(low(tempos)))),
+      highestBpm: note('tempo.highestBpm', Math.ceil(hundredths(high(tempos)))),
     };
   if (scores.every((s) => s.conductor.meters.length <= 1))
     data['meter'] = { constant: note('meter.constant', true) };

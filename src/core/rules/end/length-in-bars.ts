@@ -19,14 +19,15 @@ import { setLength } from '../../steps/length';
 
 /** The nearest allowed lengths: the next longer one first, then the next shorter. */
 export function nearestLengths(end: End, bars: number): number[] {
-  const most = Math.max(end.mostBars ?? 0, ...(end.onlyBars ?? []), Math.ceil(bars) + 1);
-  let up: number | null = null;
-  let down: number | null = null;
-  for (let n = Math.max(1, Math.ceil(bars)); n <= most && up === null; n++)
-    if (lengthAllowed(end, n)) up = n;
-  for (let n = Math.min(most, Math.floor(bars)); n >= 1 && down === null; n--)
-    if (lengthAllowed(end, n)) down = n;
-  return [up, down].filter((n): n is number => n !== null);
+  const { onlyBars, leastBars = 1, mostBars = Infinity } = end;
+  const list = onlyBars ?? [
+    Math.max(Math.ceil(bars), leastBars, 1),
+    Math.min(Math.floor(bars), mostBars),
+  ];
+  const allowed = list.filter((n) => n >= 1 && lengthAllowed(end, n)).sort((a, b) => a - b);
+  const up = allowed.find((n) => n >= bars);
+  const down = allowed.filter((n) => n <= bars).at(-1);
+  return [...new Set([up, down])].filter((n) => n !== undefined);
 }
 
 const MOST_STRETCHES = 3;

@@ -4,7 +4,7 @@ import { Places, defineRule, mend, says } from '../define-rule';
 import type { Piece } from '../../score/piece';
 import { rowFit, type RowFit } from '../../reading/row-fit';
 import { toRowRate } from '../../steps/row-rate';
-import { offRows, rowAt, rowRateOf } from '../../reading/rows';
+import { MOST_ROWS, offRows, rowAt, rowRateOf } from '../../reading/rows';
 import { roundMs } from '../../score/inventory';
 import { setLength } from '../../steps/length';
 
@@ -111,18 +111,18 @@ export const rows = defineRule({
         }),
       });
     }
-    if (block.mostRows === undefined) return;
+    const mostRows = Math.min(block.mostRows ?? Infinity, MOST_ROWS);
     let last = 0;
     for (const part of heard())
       if (part.notes.count > 0) last = Math.max(last, part.notes.start[part.notes.count - 1]!);
     const total = Math.round((maps.clock.msAt(last) * rate) / 1000) + 1;
-    if (total <= block.mostRows) return;
-    const until = maps.clock.tickAt((block.mostRows * 1000) / rate);
+    if (total <= mostRows) return;
+    const until = maps.clock.tickAt((mostRows * 1000) / rate);
     const beyond = new Places();
     for (const part of heard())
       for (let i = 0; i < part.notes.count; i++)
-        if (rowAt(maps, rate, part.notes.start[i]!) >= block.mostRows) beyond.add(part, i);
-    const slower = rates.filter((r) => r < rate && (total * r) / rate <= block.mostRows!);
+        if (rowAt(maps, rate, part.notes.start[i]!) >= mostRows) beyond.add(part, i);
+    const slower = rates.filter((r) => r < rate && (total * r) / rate <= mostRows);
     report({
       code: 'too-many-rows',
       spans: [{ fromTick: until, toTick: last + 1 }],
@@ -130,15 +130,15 @@ export const rows = defineRule({
       data: {
         rows: total.toLocaleString('en-GB'),
         rate,
-        most: block.mostRows.toLocaleString('en-GB'),
+        most: mostRows.toLocaleString('en-GB'),
         metres: plain((total * (block.rowMm ?? 8)) / 1000),
       },
       measured: { value: total, unit: 'rows' },
-      allowed: { mostRows: block.mostRows },
+      allowed: { mostRows },
       mends: [
         ...slower.slice(-1).map((r) => toRows(r)),
         mend('Cut it at the last row', setLength, {
-          toMs: roundMs((block.mostRows * 1000) / rate),
+          toMs: roundMs((mostRows * 1000) / rate),
         }),
       ],
     });
