@@ -57,6 +57,8 @@ export interface CompareOptions {
   /** What the target hears beside notes; what it refuses is no loss, and listed elsewhere. */
   readonly hearing?: Hearing;
   readonly checkpoint?: Checkpoint;
+  /** Is given the ids, of before, of all notes that are dropped or otherwise. */
+  readonly otherwise?: Set<number>;
   /** Where many are compared with the same: what was read of a piece is read once. */
   readonly memo?: CompareMemo;
 }
@@ -170,7 +172,7 @@ function placesOf(sides: readonly Side[]): Places {
 export function comparePieces(
   before: readonly Laid[],
   after: readonly Laid[],
-  { hearing = HEARS_ALL, checkpoint, memo = new CompareMemo() }: CompareOptions = {},
+  { hearing = HEARS_ALL, checkpoint, otherwise, memo = new CompareMemo() }: CompareOptions = {},
 ): Comparison {
   const sides = before.map((l) => sideOf(l, memo, hearing));
   if (!memo.places || !same(memo.places.of, sides))
@@ -280,13 +282,19 @@ export function comparePieces(
         if (key) sum.keyChanged++;
         if (velocity) sum.velocityChanged++;
         if (sound) sum.soundChanged++;
-        if (elsewhere || length || key || velocity || sound) sum.changed++;
+        if (elsewhere || length || key || velocity || sound) {
+          sum.changed++;
+          otherwise?.add(id);
+        }
       }
       checkpoint?.(n, after.length);
     }
   });
   const notesBefore = sides.reduce((n, s) => n + s.parts.reduce((m, p) => m + p.notes.count, 0), 0);
   const dropped = notesBefore - kept;
+  if (otherwise && dropped > 0)
+    for (let id = 1; id < seen.length; id++)
+      if (seen[id] === 0 && places.index[id]! >= 0) otherwise.add(id);
   const transposed = byClass.indexOf(Math.max(...byClass));
   const pitched = byClass.reduce((a, b) => a + b, 0);
   return {

@@ -281,9 +281,20 @@ export function rehearsalOf(
   const asMeant =
     played.refused.length + played.dropped.length === 0 &&
     difference.missing.length + difference.extra.length === 0;
-  if (!asMeant && unexplained.length === 0 && stops.length === 0) {
-    const { missing, extra } = difference;
-    unexplained.push(`${missing.length} notes are not played, ${extra.length} were not meant.`);
+  if (!asMeant) {
+    const { missing, extra } = beyondFindings(difference, {
+      played,
+      rendition,
+      findings,
+      pieces,
+      target,
+      unseated,
+    });
+    if (missing + extra > 0)
+      unexplained.push(
+        `${count(missing, 'note')} ${missing === 1 ? 'is' : 'are'} not played as meant, ` +
+          `${extra.toLocaleString('en-GB')} ${extra === 1 ? 'was' : 'were'} not meant.`,
+      );
   }
   return {
     standIn: standIn.name,
@@ -293,6 +304,58 @@ export function rehearsalOf(
     lost,
     unexplained: [...new Set(unexplained)].slice(0, 20),
   };
+}
+
+/** Blocks whose stops leave every note where it is, whatever becomes of the file. */
+const HARMLESS = new Set([
+  'text',
+  'naming',
+  'metadata',
+  'clock',
+  'events',
+  'end',
+  'captions',
+  'carrier',
+  'velocity',
+]);
+
+interface Known {
+  readonly played: Played;
+  readonly rendition: Rendition;
+  readonly findings: readonly Finding[];
+  readonly pieces: ReadonlyMap<string, number | undefined>;
+  readonly target: Target;
+  readonly unseated: boolean;
+}
+
+/**
+ * Of what is not played as it is meant, what nothing speaks of: neither a loss of the device, nor a
+ * refusal of the file, nor a finding that names the note or a limit of the whole.
+ */
+function beyondFindings(
+  { missing, extra }: Pick<Difference, 'missing' | 'extra'>,
+  { played, rendition, findings, pieces, target, unseated }: Known,
+): { missing: number; extra: number } {
+  const open = findings.filter((f) => f.severity !== 'remark');
+  const ofAll = (f: Finding) =>
+    f.severity === 'stop' && f.notes.length === 0 && !HARMLESS.has(blockOf(f) ?? '');
+  if (open.some(ofAll)) return { missing: 0, extra: 0 };
+  const spoken = new Set<number>();
+  for (const f of open) for (const id of f.notes) spoken.add(id);
+  const idOf = idsByPlace(meantOf(rendition, target, true), pieces, target);
+  for (const d of played.dropped) for (const id of idOf(d)) spoken.add(id);
+  if (unseated)
+    for (const { score } of rendition.pieces)
+      for (const { seat, notes } of score.parts)
+        if (seat === null) for (const id of notes.id) spoken.add(id);
+  // What is refused is not played, and its refusal is told by itself.
+  const refused = new Set(played.refused.map((c) => pieces.get(c.file)));
+  const isRefused = (piece: number | undefined) => refused.has(piece) || refused.has(undefined);
+  const gone = missing.filter((m) => !isRefused(m.piece));
+  const said = gone.filter((m) => spoken.has(m.id)).length;
+  // What a finding names may be played elsewhere: as much as is missing is not of nobody's making.
+  const here = extra.filter((e) => !isRefused(pieces.get(e.file))).length;
+  return { missing: gone.length - said, extra: Math.max(0, here - said) };
 }
 
 const sayDropped = (d: Dropped) =>

@@ -179,6 +179,7 @@ describe('over all jobs of the demo and all targets', () => {
             expect(carries, `${file.writer} holds ${kind}`).toContain(wide);
           }
         }
+        expect(receipt.rehearsed.unexplained).toEqual([]);
         const notes = receipt.ledger.find((r) => r.kind === 'notes');
         const { notes: meant } = receipt.carried;
         // Rows and lanes have no place for some notes; nothing holds more than was meant.

@@ -106,6 +106,11 @@ function sayWithout(
   return `${said}, ${others}`;
 }
 
+/** How far a rendition stands from the source, and which notes of the source do. */
+interface SinceSource extends Comparison {
+  readonly otherwise: ReadonlySet<number>;
+}
+
 interface Remembered {
   readonly trial: Omit<MendTrial, 'rendition'>;
   readonly rendition: WeakRef<Rendition>;
@@ -119,7 +124,7 @@ interface Remembered {
 export class Trials {
   private readonly hearing;
   private readonly memo = new CompareMemo();
-  private readonly sinceSource = new WeakMap<Rendition, Comparison>();
+  private readonly sinceSource = new WeakMap<Rendition, SinceSource>();
   constructor(
     private readonly base: Base,
     target: Target,
@@ -128,18 +133,25 @@ export class Trials {
     this.hearing = hearingOf(target);
   }
 
-  private compare(before: readonly Piece[], after: readonly Piece[]): Comparison {
+  private compare(
+    before: readonly Piece[],
+    after: readonly Piece[],
+    otherwise?: Set<number>,
+  ): Comparison {
     const { hearing, checkpoint, memo } = this;
-    return comparePieces(before, after, { hearing, checkpoint, memo });
+    const gathers = otherwise ? { otherwise } : {};
+    return comparePieces(before, after, { hearing, checkpoint, memo, ...gathers });
   }
 
   /** How far a rendition stands from what came. */
-  fromSource(rendition: Rendition): Comparison {
+  fromSource(rendition: Rendition): SinceSource {
     const known = this.sinceSource.get(rendition);
     if (known) return known;
-    const made = this.compare(this.base.rendition.pieces, rendition.pieces);
-    this.sinceSource.set(rendition, made);
-    return made;
+    const otherwise = new Set<number>();
+    const made = this.compare(this.base.rendition.pieces, rendition.pieces, otherwise);
+    const since = { ...made, otherwise };
+    this.sinceSource.set(rendition, since);
+    return since;
   }
 
   /** What was tried on a rendition that still stands; the result itself only as long as it is in use. */
@@ -196,11 +208,13 @@ export class Trials {
     };
   }
 
-  /** Whether a rendition stands no further from the source than the one before. */
+  /** Whether no note stands from the source otherwise that did not before. */
   private noFurther(before: Rendition, after: Rendition): boolean {
     const was = this.fromSource(before);
     const is = this.fromSource(after);
-    return is.dropped <= was.dropped && is.added <= was.added && is.changed <= was.changed;
+    if (is.dropped > was.dropped || is.added > was.added) return false;
+    for (const id of is.otherwise) if (!was.otherwise.has(id)) return false;
+    return true;
   }
 }
 

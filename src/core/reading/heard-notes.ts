@@ -20,7 +20,8 @@ export interface HeardNotes {
 /** @param of only these parts; all that are delivered where not said */
 export function heardNotes(piece: Piece, of?: readonly Part[]): HeardNotes {
   const parts = of ?? piece.score.parts.filter(isIn);
-  const ends = heardEnds(piece);
+  // Parts that are asked for by themselves are told apart from all others, whatever their track.
+  const ends = heardEnds(of ? { ...piece, score: { ...piece.score, parts: of } } : piece);
   const last = deliveredEnd(piece);
   const count = parts.reduce((n, p) => n + p.notes.count, 0);
   const startOf = new Int32Array(count);

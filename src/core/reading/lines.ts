@@ -1,6 +1,7 @@
 import type { Piece } from '../score/piece';
 import { sortByKey } from '../score/columns';
 import { isIn, type NoteColumns, type Part } from '../score/score';
+import type { Target } from '../target/schema';
 
 /** What rules need of notes that are looked at together. */
 export type LineNotes = Pick<NoteColumns, 'count' | 'start' | 'end' | 'noteNumber' | 'id'>;
@@ -29,13 +30,28 @@ function grouped({ score }: Piece, keyOf: (part: Part) => string): Part[][] {
   return [...groups.values()];
 }
 
+/**
+ * By what the far side tells notes of one key apart: in a MIDI file by track and channel; in a chart by
+ * seat, in strands by part, wherever they stand in the source.
+ */
+export type ToldBy = 'track' | 'seat' | 'part';
+
+export const toldByOf = ({ seats, strands }: Target): ToldBy =>
+  strands !== undefined ? 'part' : seats.some((s) => s.kind === 'laneGroup') ? 'seat' : 'track';
+
 const lineKey =
-  ({ delivery }: Piece) =>
-  (part: Part): string =>
-    delivery.layout === 'single' ? `${part.channel}` : `${part.track}/${part.channel}`;
+  ({ delivery }: Piece, toldBy: ToldBy = 'track') =>
+  (part: Part): string => {
+    if (toldBy === 'part') return part.id;
+    const apart = toldBy === 'seat' && part.seat !== null ? `${part.seat} ` : '';
+    return delivery.layout === 'single'
+      ? `${apart}${part.channel}`
+      : `${apart}${part.track}/${part.channel}`;
+  };
 
 /** The parts of each line, without their notes joined. */
-export const linePartsOf = (piece: Piece): Part[][] => grouped(piece, lineKey(piece));
+export const linePartsOf = (piece: Piece, toldBy?: ToldBy): Part[][] =>
+  grouped(piece, lineKey(piece, toldBy));
 
 /** The parts that share a seat; without seats those that share a line. */
 export function seatPartsOf(piece: Piece): Part[][] {
@@ -59,7 +75,8 @@ const lineOf = (parts: readonly Part[]): OutputLine => ({
 
 export const channelsOf = (piece: Piece): OutputLine[] => channelPartsOf(piece).map(lineOf);
 
-export const linesOf = (piece: Piece): OutputLine[] => linePartsOf(piece).map(lineOf);
+export const linesOf = (piece: Piece, toldBy?: ToldBy): OutputLine[] =>
+  linePartsOf(piece, toldBy).map(lineOf);
 
 /** The notes of several parts in one, sorted by start. */
 export function notesTogether(parts: readonly Part[]): LineNotes {

@@ -2,7 +2,7 @@ import type { Checkpoint } from '../diagnostic/checkpoint';
 import { mapsOf, type Maps } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { isIn, type Part } from '../score/score';
-import { channelsOf, linesOf, seatGroupsOf, type OutputLine } from './lines';
+import { channelsOf, linesOf, seatGroupsOf, type OutputLine, type ToldBy } from './lines';
 
 /** What is measured of a piece, each thing once and when it is first asked for. */
 export interface Reading {
@@ -18,7 +18,11 @@ export interface Reading {
   readonly heard: () => Iterable<Part>;
 }
 
-export function readingOf(piece: Piece, checkpoint: Checkpoint = () => {}): Reading {
+export function readingOf(
+  piece: Piece,
+  checkpoint: Checkpoint = () => {},
+  toldBy: ToldBy = 'track',
+): Reading {
   const once = <T>(make: (piece: Piece) => readonly T[]) => {
     let made: readonly T[] | null = null;
     return () => pausing((made ??= make(piece)), checkpoint);
@@ -26,7 +30,7 @@ export function readingOf(piece: Piece, checkpoint: Checkpoint = () => {}): Read
   return {
     piece,
     maps: mapsOf(piece.score),
-    lines: once(linesOf),
+    lines: once((p) => linesOf(p, toldBy)),
     groups: once(seatGroupsOf),
     channels: once(channelsOf),
     heard: once((p) => p.score.parts.filter(isIn)),

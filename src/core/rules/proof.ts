@@ -1,6 +1,7 @@
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Finding, Severity } from '../diagnostic/finding';
 import { SEVERITIES } from '../diagnostic/finding';
+import { toldByOf } from '../reading/lines';
 import { readingOf, type Reading } from '../reading/reading';
 import type { Piece, Rendition } from '../score/piece';
 import type { Part } from '../score/score';
@@ -89,8 +90,9 @@ interface Judged {
 
 export function judgedOf(piece: Piece, target: Target, checkpoint?: Checkpoint): Judged {
   const seated = seatedOnly(piece, target);
-  const reading = readingOf(seated, checkpoint);
-  return { seated: reading, whole: seated === piece ? reading : readingOf(piece, checkpoint) };
+  const read = (of: Piece) => readingOf(of, checkpoint, toldByOf(target));
+  const reading = read(seated);
+  return { seated: reading, whole: seated === piece ? reading : read(piece) };
 }
 
 export function checkRule(

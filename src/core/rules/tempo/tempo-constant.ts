@@ -31,17 +31,22 @@ export const tempoConstant = defineRule({
     const changes = all.filter((t, i) => i > 0 && t.us !== all[i - 1]!.us);
     if (changes.length === 0 && tempos.length <= 1) return;
     if (changes.length === 0) {
-      // The same tempo said again: one event is enough, and nothing moves.
+      // The same tempo said again: one event is enough, and nothing moves. Where one of the same tick
+      // puts another one out, a device that reads the first runs at that.
+      const written = tempos.map((t) => bpmOf(t.microsecondsPerQuarter));
+      const alike = tempos.every(
+        (t) => t.microsecondsPerQuarter === tempos[0]!.microsecondsPerQuarter,
+      );
       if (tempos[0]!.tick === 0)
         report({
           code: 'tempo-changes',
-          severity: 'caution',
+          ...(alike ? { severity: 'caution' as const } : {}),
           cause: 'repeated',
           spans: tempos.slice(1).map((t) => spanAt(t.tick)),
           data: {
             changes: tempos.length - 1,
-            lowest: plain(bpmOf(all[0]!.us)),
-            highest: plain(bpmOf(all[0]!.us)),
+            lowest: plain(written.reduce((a, b) => Math.min(a, b))),
+            highest: plain(written.reduce((a, b) => Math.max(a, b))),
           },
           mends: [mend('Say the tempo once', holdBars, { microsecondsPerQuarter: all[0]!.us })],
         });

@@ -1,0 +1,123 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { deliver, toldSteps } from '../../../testing/rehearsing';
+import {
+  builtIn,
+  conductor,
+  smf,
+  song,
+  sourceFromBytes,
+  Track,
+} from '../../../testing/score-builder';
+import type { Finding } from '../diagnostic/finding';
+import { builtInTargets } from '../target/index';
+import { rehearsalOf } from './as-meant';
+
+/** A band as files have it: many parts on one track or on several, keys that overlap, odd meters. */
+const band = fc
+  .record({
+    format: fc.constantFrom(0 as const, 1 as const),
+    ppq: fc.constantFrom(96, 120, 480, 960),
+    tempos: fc.array(fc.constantFrom(60, 87.5, 97.98, 120, 179.9996), {
+      minLength: 1,
+      maxLength: 3,
+    }),
+    meter: fc.constantFrom([4, 4] as const, [3, 4] as const, [6, 8] as const, [5, 8] as const),
+    twiceAtStart: fc.boolean(),
+    parts: fc.array(
+      fc.record({
+        channel: fc.constantFrom(1, 2, 3, 4, 10, 16),
+        program: fc.integer({ min: 0, max: 127 }),
+        low: fc.integer({ min: 24, max: 72 }),
+        notes: fc.array(
+          fc.record({
+            wait: fc.constantFrom(0, 0, 1, 1, 2, 3, 7),
+            length: fc.constantFrom(1, 2, 2, 5, 16),
+            key: fc.integer({ min: 0, max: 24 }),
+            velocity: fc.integer({ min: 1, max: 127 }),
+          }),
+          { minLength: 1, maxLength: 40 },
+        ),
+      }),
+      { minLength: 1, maxLength: 6 },
+    ),
+  })
+  .map(({ format, ppq, tempos, meter, twiceAtStart, parts }) => {
+    const head = new Track('Band');
+    tempos.forEach((bpm, i) => head.tempo(i === 1 && twiceAtStart ? 0 : i * 4 * ppq, bpm));
+    head.meter(0, meter[0], meter[1]);
+    const unit = Math.max(1, ppq >> 2);
+    const play = (track: Track, { channel, program, low, notes }: (typeof parts)[number]) => {
+      track.program(0, channel, program);
+      let tick = 0;
+      for (const n of notes) {
+        tick += n.wait * unit;
+        track.note(channel, tick, n.length * unit, Math.min(127, low + n.key), n.velocity);
+      }
+    };
+    if (format === 0) {
+      parts.forEach((p) => play(head, p));
+      return smf(0, ppq, [head]);
+    }
+    return smf(1, ppq, [
+      head,
+      ...parts.map((p, i) => {
+        const track = new Track(`Part ${i + 1}`);
+        play(track, p);
+        return track;
+      }),
+    ]);
+  });
+
+describe('every refusal and every loss of a device is explained by a finding', () => {
+  for (const target of builtInTargets)
+    for (const mended of [false, true])
+      it(`${target.id}${mended ? ', mended' : ''}`, () => {
+        fc.assert(
+          fc.property(band, (bytes) => {
+            const { rendition, files, findings } = deliver(sourceFromBytes(bytes), target, {
+              mended,
+              steps: toldSteps(target),
+            });
+            expect(rehearsalOf(files, rendition, target, findings).unexplained).toEqual([]);
+          }),
+          { numRuns: mended ? 12 : 25, seed: 20261129 },
+        );
+      }, 60_000);
+});
+
+describe('a stop hides nothing that it does not speak of', () => {
+  const target = builtIn('parlour-keyboard');
+  const line = new Track('Bells');
+  for (let i = 0; i < 12; i++) line.note(1, 480 + i * 960, 480, 60 + i, 90);
+  const delivered = deliver(song([conductor(), line], { format: 1 }), target);
+  const tampered = (bytes: Uint8Array, key: number) => {
+    // One note is another in the file than it is meant.
+    const out = Uint8Array.from(bytes);
+    for (let i = 0; i + 2 < out.length; i++)
+      if ((out[i]! === 0x90 || out[i]! === 0x80) && out[i + 1] === key) out[i + 1] = key + 12;
+    return out;
+  };
+  it('a writer that writes another note is found out beside a stop of the title', () => {
+    const { rendition, files } = delivered;
+    const harmless: Finding = {
+      key: 'metadata/title-missing/*',
+      rule: 'metadata',
+      code: 'title-missing',
+      severity: 'stop',
+      part: null,
+      spans: [],
+      notes: new Uint32Array(0),
+      data: {},
+      mends: [],
+    };
+    const said = (list: typeof files) =>
+      rehearsalOf(list, rendition, target, [harmless]).unexplained;
+    const wrong = files.map((f) => ({ ...f, bytes: tampered(f.bytes, 62) }));
+    expect(wrong.some((f, i) => !Buffer.from(f.bytes).equals(Buffer.from(files[i]!.bytes)))).toBe(
+      true,
+    );
+    expect(said(files)).toEqual([]);
+    expect(said(wrong).join()).toMatch(/1 note is not played as meant/);
+  });
+});
