@@ -4,54 +4,18 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { beforeAll, describe, expect, it, vi } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { call, spawned } from '../../testing/command-line';
 import { conductor, smf, Track } from '../../testing/score-builder';
 import { packFiles } from '../core/outputs/pack';
 import { waveBytes } from '../core/sound/wave';
 import { builtInTargets } from '../core/target/index';
-import { runCommandLine } from './program';
 import { CheckLine, lines, RehearseLine } from './schema';
 
 const bin = 'bin/wary-quill.mjs';
 const week = 'demo/lantern-week';
 const tide = join(week, 'turn-of-the-tide.mid');
 
-/** The built command in a process of its own. */
-function spawned(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], {
-    encoding: 'utf8',
-    maxBuffer: 1 << 28,
-  });
-  return { status, stdout, stderr };
-}
-
-/** The same command line here: what it writes is caught. */
-async function call(...args: string[]) {
-  const said = { out: '', err: '' };
-  const caught = (to: 'out' | 'err') => (text: string | Uint8Array) => {
-    said[to] += typeof text === 'string' ? text : Buffer.from(text).toString('utf8');
-    return true;
-  };
-  const out = vi.spyOn(process.stdout, 'write').mockImplementation(caught('out') as never);
-  const err = vi.spyOn(process.stderr, 'write').mockImplementation(caught('err') as never);
-  let status: number;
-  try {
-    status = await runCommandLine(args);
-  } finally {
-    out.mockRestore();
-    err.mockRestore();
-  }
-  return {
-    status,
-    stdout: said.out,
-    stderr: said.err,
-    json: () =>
-      said.out
-        .trim()
-        .split('\n')
-        .map((l) => JSON.parse(l) as never),
-  };
-}
 let folder = '';
 beforeAll(() => {
   if (!existsSync('dist/cli/main.mjs'))

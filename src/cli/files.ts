@@ -3,12 +3,15 @@ import {
   accessSync,
   constants,
   existsSync,
+  lstatSync,
   mkdirSync,
   readFileSync,
+  renameSync,
+  rmSync,
   statSync,
   writeFileSync,
 } from 'node:fs';
-import { basename, dirname } from 'node:path';
+import { basename, dirname, join, resolve, sep } from 'node:path';
 import { sayDamage, isFatal } from '../core/diagnostic/damage';
 import { unpackFiles } from '../core/outputs/pack';
 import { parseJob, soundPath, sourcePath, type JobData } from '../core/plan/job-file';
@@ -46,11 +49,52 @@ export function readInput(file: string): Uint8Array {
 export function writeOutput(file: string, bytes: Uint8Array, force: boolean) {
   if (existsSync(file) && !force)
     throw new Unusable(`${file}: is there already; --force overwrites it.`);
+  // Whole or not at all: what was there before stays until the new bytes are on the disk.
+  // What is no file, a pipe or a device, is written to as it is.
+  const special = existsSync(file) && !statSync(file).isFile();
+  const beside = special ? file : `${file}.part`;
   try {
-    mkdirSync(dirname(file), { recursive: true });
-    writeFileSync(file, bytes);
+    makeFolder(dirname(file));
+    writeFileSync(beside, bytes);
+    if (!special) renameSync(beside, file);
   } catch (error) {
-    throw new Unusable(`${file}: cannot be written (${(error as NodeJS.ErrnoException).code}).`);
+    if (!special) rmSync(beside, { force: true });
+    throw new Unusable(
+      `${file}: cannot be written (${(error as NodeJS.ErrnoException).code}). It is as it was.`,
+    );
+  }
+}
+
+/** Folder by folder: where one cannot be made this ends with the reason, whatever file system it is. */
+function makeFolder(folder: string) {
+  const missing: string[] = [];
+  let at = resolve(folder);
+  while (!existsSync(at) && dirname(at) !== at) {
+    missing.unshift(at);
+    at = dirname(at);
+  }
+  for (const path of missing) mkdirSync(path);
+}
+
+/** Files of the last delivery into a folder that the new one does not have, by its receipt. */
+export function clearStale(folder: string, kept: readonly string[]) {
+  let paths: unknown;
+  try {
+    const receipt = JSON.parse(readFileSync(join(folder, 'receipt.json'), 'utf8')) as {
+      files?: readonly { path?: unknown }[];
+    };
+    paths = receipt.files?.map((f) => f.path);
+  } catch {
+    return; // Nothing was delivered there, or nothing that says what it was.
+  }
+  if (!Array.isArray(paths)) return;
+  const keep = new Set(kept);
+  for (const path of paths as unknown[]) {
+    if (typeof path !== 'string' || keep.has(path)) continue;
+    const file = resolve(folder, path);
+    // What a receipt names is never trusted to lie in its folder.
+    if (file.startsWith(resolve(folder) + sep) && existsSync(file) && lstatSync(file).isFile())
+      rmSync(file);
   }
 }
 
@@ -131,7 +175,7 @@ function soundOf(
 /** Makes sure at once that files can be written there. */
 export function readyFolder(folder: string) {
   try {
-    mkdirSync(folder, { recursive: true });
+    makeFolder(folder);
     accessSync(folder, constants.W_OK);
     if (!statSync(folder).isDirectory()) throw Object.assign(new Error(), { code: 'ENOTDIR' });
   } catch (error) {

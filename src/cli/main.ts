@@ -4,7 +4,8 @@ import { runCommandLine } from './program';
 // A reader that has seen enough closes the pipe: that is no failure.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EPIPE') process.exit(process.exitCode ?? 0);
-  throw error;
+  process.stderr.write(`Standard output cannot be written to (${error.code ?? error.message}).\n`);
+  process.exit(2);
 });
 
 if (!serveAsWorker()) {

@@ -11,9 +11,14 @@ import { routeTo } from '../core/rules/seats/who-plays';
 import type { PlanStep } from '../core/plan/plan';
 import type { Finding } from '../core/diagnostic/finding';
 import { tallyOf } from '../core/rules/proof';
+import { roundMs } from '../core/score/inventory';
 import { stemOf } from '../core/smf/name';
 import { soundFacts } from './sounds';
-import { complain, print, readyFolder, sha256, Unusable, writeOutput } from './files';
+import { comparePieces } from '../core/compare/by-id';
+import { nearest } from '../core/diagnostic/say-problems';
+import { METADATA_KEYS } from '../core/score/piece';
+import { count } from '../core/target/words';
+import { clearStale, complain, print, readyFolder, sha256, Unusable, writeOutput } from './files';
 import { existsSync } from 'node:fs';
 import {
   each,
@@ -34,15 +39,19 @@ export interface MendOptions extends ProofOptions {
   mayDrop?: string;
   choose?: string[];
   accept?: boolean;
+  set?: string[];
   force?: boolean;
 }
 
 /** What will be written for one piece of work, before the first byte of any is. */
 interface Made {
   readonly work: Work;
+  /** With what the call says, before any mend. */
+  readonly start: Proofed;
   readonly done: Proofed;
   readonly applied: readonly Applied[];
   readonly choices: readonly Finding[];
+  readonly notTaken: ReadonlyMap<string, string>;
   readonly folder: string;
   readonly files: readonly OutputFile[];
   readonly receipt: Receipt;
@@ -70,6 +79,11 @@ export async function mendFiles(files: string[], options: MendOptions): Promise<
   if (there !== undefined)
     throw new Unusable(`${there}: is there already; nothing was written. --force overwrites it.`);
   for (const made of all) {
+    if (options.force)
+      clearStale(
+        made.folder,
+        made.files.map((f) => f.path),
+      );
     for (const f of made.files) writeOutput(join(made.folder, f.path), f.bytes, true);
     status = worse(status, report(made, options));
   }
@@ -77,9 +91,9 @@ export async function mendFiles(files: string[], options: MendOptions): Promise<
 }
 
 function folderFor(out: string, { sources, label }: Work, folders: Set<string>): string {
-  const stem = safeName(
-    stemOf(sources.length > 1 ? sources[0]!.name : label.split(/[/\\]/).at(-1)!),
-  );
+  // Standard input has no name of its own, and several files have that of the first.
+  const own = sources.length === 1 && label !== '-' ? label.split(/[/\\]/).at(-1)! : '';
+  const stem = safeName(stemOf(own || sources[0]!.name));
   const name = stem.replace(/\.quilljob$/i, '');
   let folder = join(out, name);
   for (let n = 2; folders.has(folder.toLowerCase()); n++) folder = join(out, `${name}-${n}`);
@@ -90,7 +104,7 @@ function folderFor(out: string, { sources, label }: Work, folders: Set<string>):
 async function make(work: Work, options: MendOptions, folder: string): Promise<Made> {
   const { target, leftAsIs, sound } = work;
   const facts = soundFacts(sound);
-  const seated = chosenSteps(work, options.choose ?? []);
+  const seated = [...toldSteps(options.set ?? []), ...chosenSteps(work, options.choose ?? [])];
   const begun = { ...work.plan, steps: [...work.plan.steps, ...seated] };
   const start = proofOne(work, begun);
   const mended = mendMany({
@@ -125,9 +139,11 @@ async function make(work: Work, options: MendOptions, folder: string): Promise<M
   });
   return {
     work,
+    start,
     done,
     applied: mended.applied,
     choices: mended.choices,
+    notTaken: mended.notTaken,
     folder,
     files,
     receipt,
@@ -149,6 +165,25 @@ function reachOf({ losslessOnly, mayDrop }: MendOptions): { reach: MendReach; ma
   return { reach: 'drop', mayDrop: percent / 100 };
 }
 
+/** What the target is told, as one step. */
+function toldSteps(set: readonly string[]): PlanStep[] {
+  if (set.length === 0) return [];
+  const params: Record<string, string> = {};
+  for (const said of set) {
+    const at = said.indexOf('=');
+    const key = said.slice(0, Math.max(0, at)).trim();
+    if (!(METADATA_KEYS as readonly string[]).includes(key)) {
+      const hint = nearest(key, METADATA_KEYS);
+      throw new Unusable(
+        `--set ${said}: ${key === '' ? 'a key and a value are needed' : `there is no “${key}”`}. ` +
+          (hint ? `The nearest is ${hint}.` : `There are ${METADATA_KEYS.join(', ')}.`),
+      );
+    }
+    params[key] = said.slice(at + 1);
+  }
+  return [{ key: 'set', step: 'metadata', params, scope: {}, on: true }];
+}
+
 /** The steps that seat parts as the call says. */
 function chosenSteps({ sources, target, plan }: Work, choose: readonly string[]): PlanStep[] {
   const { pieces } = runPlan({ base: baseOf(sources, plan.uses), target, plan }).rendition;
@@ -156,9 +191,11 @@ function chosenSteps({ sources, target, plan }: Work, choose: readonly string[])
   const same = (a: string, b: string) => a.trim().toLowerCase() === b.trim().toLowerCase();
   return choose.map((said, i) => {
     const at = said.indexOf('=');
+    if (at < 1)
+      throw new Unusable(`--choose ${said}: say a seat and a part, such as --choose lead=Melody.`);
     const [seatName, partName] = [said.slice(0, at), said.slice(at + 1)];
     const seat = target.seats.find((s) => same(s.id, seatName) || same(s.name, seatName));
-    if (at < 1 || !seat)
+    if (!seat)
       throw new Unusable(
         `--choose ${said}: ${target.name} has no seat “${seatName}”. Its seats: ${target.seats.map((s) => s.id).join(', ') || 'none'}.`,
       );
@@ -206,7 +243,7 @@ function report(made: Made, options: MendOptions): Status {
           finding,
           title,
           lossless,
-          shiftMs,
+          shiftMs: roundMs(shiftMs),
           drops: notesDropped,
           says,
         })),
@@ -223,8 +260,7 @@ function report(made: Made, options: MendOptions): Status {
     for (const f of receipt.files) print(`wrote ${join(folder, f.path)} (${sayFile(f)})`);
     print(sayRehearsal(receipt.rehearsed));
     sayProof(work, done);
-    for (const c of choices)
-      print(`  to choose: ${c.choice} With --choose SEAT=PART, or --accept for the likeliest.`);
+    for (const c of choices) print(`  to choose: ${c.choice} ${sayWay(c, made.notTaken)}`);
   }
   for (const u of rehearsal.unexplained)
     complain(`${work.label}: the writer and the stand-in disagree, and no finding says why. ${u}`);
@@ -235,9 +271,36 @@ function report(made: Made, options: MendOptions): Status {
     complain(
       `${work.label}: ${work.target.name} also takes ${unwritten.join(', ')}, which no writer is for.`,
     );
+  const beyond = beyondDrop(made, options);
+  if (beyond) complain(`${work.label}: ${beyond}`);
+  if (rehearsal.unexplained.length > 0) return 3;
   return differs ||
-    unwritten.length + rehearsal.unexplained.length > 0 ||
+    unwritten.length > 0 ||
+    beyond !== null ||
     openStops(done.findings, work.leftAsIs)
     ? 1
     : 0;
+}
+
+/** How a choice that is open can be made. */
+function sayWay({ key }: Finding, notTaken: ReadonlyMap<string, string>): string {
+  const why = notTaken.get(key);
+  return why === undefined
+    ? 'With --choose SEAT=PART, or --accept for the likeliest.'
+    : `--accept took none (${why}). With --choose SEAT=PART.`;
+}
+
+/** More notes of those that were seated are gone than were to be dropped; null where not. */
+function beyondDrop({ start, done }: Made, options: MendOptions): string | null {
+  const { mayDrop } = reachOf(options);
+  if (mayDrop === undefined) return null;
+  const { dropped, notesBefore } = comparePieces(
+    start.run.rendition.pieces,
+    done.run.rendition.pieces,
+  );
+  if (dropped <= mayDrop * notesBefore) return null;
+  return (
+    `${dropped.toLocaleString('en-GB')} of ${count(notesBefore, 'note')} are not delivered, ` +
+    `more than --may-drop ${options.mayDrop} allows.`
+  );
 }

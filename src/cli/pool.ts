@@ -3,9 +3,8 @@ import { fileURLToPath } from 'node:url';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { setSink } from './files';
 import { loadSound } from './sounds';
-import { proofFiles, type ProofOptions } from './proofing';
+import { proofFiles, type ProofOptions, type Status } from './proofing';
 
-type Status = 0 | 1 | 2;
 interface Done {
   n: number;
   out: string;

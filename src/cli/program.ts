@@ -7,14 +7,13 @@ import { loadRecipe, loadTarget, Unusable } from './files';
 import { align, loadSound } from './sounds';
 import { MANY_FILES, proofMany } from './pool';
 import { mendFiles } from './mending';
-import { proofFiles, type ProofOptions } from './proofing';
+import { proofFiles, type ProofOptions, type Status } from './proofing';
 import packageJson from '../../package.json';
-
-export type Status = 0 | 1 | 2;
 
 /**
  * One call of the command line. @param args what stands behind its name
- * @returns 0: no stop remains · 1: one does · 2: the call or an input could not be used
+ * @returns 0: no stop remains · 1: one does · 2: the call or an input could not be used · 3: the device
+ * refuses what no finding explains
  */
 export async function runCommandLine(args: readonly string[]): Promise<Status> {
   let status: Status = 0;
@@ -78,6 +77,7 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .option('--may-drop <share>', 'also mends that drop notes, up to this share of all: 5%')
     .option('--choose <seat=part...>', 'who plays on a seat, by its id or name and the part’s name')
     .option('--accept', 'take the likeliest candidate of each choice')
+    .option('--set <key=value...>', 'what the target asks to be told: maker="A. Fenn"')
     .option('--force', 'overwrite what is there')
     .option('--json', 'one JSON object a file')
     .description('seat, mend, hand over, read back')

@@ -5,12 +5,12 @@ import { unpackFiles } from '../core/outputs/pack';
 import { nearest } from '../core/diagnostic/say-problems';
 import { rehearse, standInOf } from '../core/standin/index';
 import { checkFile } from '../core/standin/check';
-import type { DeliveredFile, Happening, Played } from '../core/standin/played';
+import type { Complaint, DeliveredFile, Happening, Played } from '../core/standin/played';
 import type { Target } from '../core/target/schema';
 import { noteName, wordsOf } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
 import { writeOutputs } from '../core/outputs/index';
-import { complain, loadJob, loadTarget, print, readInput, Unusable } from './files';
+import { complain, loadJob, loadTarget, print, readInput, sha256, Unusable } from './files';
 import { proofOne, worse, type Status } from './proofing';
 
 /** Receipts go with a delivery; no device reads them. */
@@ -20,6 +20,8 @@ const MOST_FILES = 2000;
 interface Delivery {
   readonly name: string;
   readonly files: readonly DeliveredFile[];
+  /** What its receipt says and is not so: files that are missing, changed, or not in it. */
+  readonly contradicts?: readonly Complaint[];
 }
 
 /** A folder and a pack are a delivery each; files that are named by themselves are one together. */
@@ -27,12 +29,12 @@ function deliveriesOf(args: readonly string[]): Delivery[] {
   const out: Delivery[] = [];
   const loose: DeliveredFile[] = [];
   for (const arg of args) {
-    if (arg !== '-' && isFolder(arg)) out.push({ name: arg, files: filesIn(arg) });
+    if (arg !== '-' && isFolder(arg)) out.push(...foldersIn(arg));
     else if (/\.zip$/i.test(arg)) {
       const { files, problem } = unpackFiles(readInput(arg));
       if (!files) throw new Unusable(`${arg}: ${problem}`);
       const list = [...files].map(([path, bytes]) => ({ path, bytes }));
-      out.push({ name: arg, files: list.filter((f) => !RECEIPTS.has(f.path)) });
+      out.push(heldAgainstReceipt(arg, list));
     } else loose.push({ path: basename(arg), bytes: readInput(arg) });
   }
   if (loose.length > 0) out.unshift({ name: loose.map((f) => f.path).join(' + '), files: loose });
@@ -47,14 +49,64 @@ function isFolder(path: string): boolean {
   }
 }
 
+/** A folder that has a receipt is a delivery; one that holds several such folders is as many. */
+function foldersIn(folder: string): Delivery[] {
+  const all = filesIn(folder);
+  const roots = all
+    .filter((f) => f.path === 'receipt.json' || f.path.endsWith('/receipt.json'))
+    .map((f) => f.path.slice(0, -'receipt.json'.length));
+  if (roots.length <= 1 && (roots[0] ?? '') === '') return [heldAgainstReceipt(folder, all)];
+  const rootOf = (path: string) =>
+    roots.filter((r) => path.startsWith(r)).sort((a, b) => b.length - a.length)[0];
+  const out = roots.map((root) =>
+    heldAgainstReceipt(
+      join(folder, root),
+      all
+        .filter((f) => rootOf(f.path) === root)
+        .map((f) => ({ ...f, path: f.path.slice(root.length) })),
+    ),
+  );
+  const stray = all.filter((f) => rootOf(f.path) === undefined);
+  if (stray.length > 0) out.push({ name: folder, files: stray });
+  return out;
+}
+
+/** The files of a delivery without its receipt, and what that says otherwise. */
+function heldAgainstReceipt(name: string, all: readonly DeliveredFile[]): Delivery {
+  const files = all.filter((f) => !RECEIPTS.has(f.path));
+  const receipt = all.find((f) => f.path === 'receipt.json');
+  if (!receipt) return { name, files };
+  const contradicts: Complaint[] = [];
+  const no = (file: string, at: string, says: string) =>
+    contradicts.push({ file, at, says, block: null });
+  let listed: readonly { path: string; sha256: string }[] = [];
+  try {
+    const { files: list } = JSON.parse(new TextDecoder().decode(receipt.bytes)) as {
+      files: { path: string; sha256: string }[];
+    };
+    listed = list.map((f) => ({ path: String(f.path), sha256: String(f.sha256) }));
+  } catch {
+    no('receipt.json', 'the whole file', 'It cannot be read: what belongs here is not known.');
+    return { name, files, contradicts };
+  }
+  for (const { path, sha256: hash } of listed) {
+    const file = files.find((f) => f.path === path);
+    if (!file) no(path, 'folder', 'The receipt lists it, and it is not there.');
+    else if (sha256(file.bytes) !== hash)
+      no(path, 'bytes', 'It is not the file that was handed over.');
+  }
+  for (const { path } of files)
+    if (!listed.some((l) => l.path === path)) no(path, 'folder', 'The receipt does not list it.');
+  return { name, files, contradicts };
+}
+
 function filesIn(folder: string, within = ''): DeliveredFile[] {
   const out: DeliveredFile[] = [];
   const entries = readdirSync(join(folder, within), { withFileTypes: true });
   for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) {
     const path = within === '' ? entry.name : `${within}/${entry.name}`;
     if (entry.isDirectory()) out.push(...filesIn(folder, path));
-    else if (entry.isFile() && !RECEIPTS.has(path))
-      out.push({ path, bytes: readInput(join(folder, path)) });
+    else if (entry.isFile()) out.push({ path, bytes: readInput(join(folder, path)) });
     if (out.length > MOST_FILES)
       throw new Unusable(
         `${folder}: more than ${MOST_FILES} files; name the folder of one delivery.`,
@@ -91,8 +143,9 @@ export function rehearseFiles(args: string[], options: RehearseOptions): Status 
   const once = (): Status => {
     let status: Status = 0;
     const all = job === undefined ? deliveriesOf(args) : [deliveryOf(job, options.target)];
-    for (const { name, files } of all) {
-      const played = only(rehearse(files, target));
+    for (const { name, files, contradicts = [] } of all) {
+      const heard = only(rehearse(files, target));
+      const played = { ...heard, refused: [...contradicts, ...heard.refused] };
       if (options.json)
         print(JSON.stringify({ delivery: name, ...playedJson(played, target, standIn.id) }));
       else say(name, played, target, standIn.name);

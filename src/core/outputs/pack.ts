@@ -21,6 +21,7 @@ export function unpackFiles(bytes: Uint8Array): Unpacked {
   let entries = 0;
   let total = 0;
   let problem: string | null = null;
+  const names = new Map<string, string>();
   let files: Record<string, Uint8Array>;
   try {
     files = unzipSync(bytes, {
@@ -31,6 +32,15 @@ export function unpackFiles(bytes: Uint8Array): Unpacked {
         if (total > MOST_UNPACKED_BYTES) problem ??= 'The pack is too large when unpacked.';
         if (!isPlainPath(file.name))
           problem ??= `The pack holds a path that leaves it: ${file.name}`;
+        // Many file systems tell neither letters of two cases nor two forms of an accent apart.
+        const alike = file.name.normalize('NFC').toLowerCase();
+        const other = names.get(alike);
+        if (other !== undefined)
+          problem ??=
+            other === file.name
+              ? `The pack holds ${file.name} twice.`
+              : `The pack holds ${other} and ${file.name}, which many cards take for one file.`;
+        names.set(alike, file.name);
         return problem === null && !file.name.endsWith('/');
       },
     });

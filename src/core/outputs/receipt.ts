@@ -274,7 +274,11 @@ export function makeReceipt(input: ReceiptInput): Receipt {
       losses: gatherLosses([...behind, ...stepLosses, ...input.losses]),
     },
     ledger,
-    changed: { ...changed, furthestMs: roundMs(changed.furthestMs) },
+    changed: {
+      ...changed,
+      furthestMs: roundMs(changed.furthestMs),
+      furthestEndMs: roundMs(changed.furthestEndMs),
+    },
     findingsBefore: tallyOf(input.before),
     findingsAfter: tallyOf(after, leftAsIs),
     openFindings: after

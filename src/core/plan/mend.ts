@@ -22,7 +22,10 @@ export interface MendManyInput {
   readonly target: Target;
   readonly base: Base;
   readonly reach: MendReach;
-  /** The share of all notes that one mend may drop, where dropping is allowed; any where not said. */
+  /**
+   * The share of all notes that are there that may be gone in the end, whoever is chosen to play, where
+   * dropping is allowed; any where not said.
+   */
   readonly mayDrop?: number;
   /** Takes the first candidate of each choice; else a choice stays open. */
   readonly accept?: boolean;
@@ -52,6 +55,8 @@ export interface MendManyResult {
   readonly findings: readonly Finding[];
   /** Findings that wait for somebody to choose. */
   readonly choices: readonly Finding[];
+  /** Why none of its candidates was taken, by key, where they were to be. */
+  readonly notTaken: ReadonlyMap<string, string>;
   /** Choices of which the likeliest candidate was taken. */
   readonly chosen: number;
   /** Stops that were not there before, and that no mend of a stop revealed: a fault of a mend. */
@@ -132,24 +137,30 @@ export function mendMany(input: MendManyInput): MendManyResult {
   const useOf = (f: Finding, m: Mend) => `${f.key}\n${m.title}`;
 
   /** Whether a mend may be taken at all, whatever it does for the rules. */
-  const allowed = (finding: Finding, trial: MendTrial, notes: number): boolean => {
+  // What a plan left out was decided; of all else that is there a share may go.
+  const most = trials.fromSource(input.rendition).dropped + (input.mayDrop ?? 1) * notesIn(input.rendition);
+  const within = (trial: MendTrial, of: Rendition): boolean => {
+    if (input.mayDrop === undefined || trial.notesDropped === 0) return true;
+    const gone = trials.fromSource(trial.rendition).dropped;
+    return gone <= most || gone <= trials.fromSource(of).dropped;
+  };
+  const allowed = (finding: Finding, trial: MendTrial, of: Rendition): boolean => {
     if (trial.refused !== null) return false;
     // What is probably wrong, or worth knowing, is mended only where nothing is lost by it.
     if (reach === 'lossless' || finding.severity !== 'stop') return trial.lossless;
     // Who plays is seated, and who does not is listed: no note of a seat is dropped by that.
     const dropped = phaseOf(finding) === 'seating' ? trial.droppedOfSeats : trial.notesDropped;
-    if (dropped === 0) return true;
-    return reach === 'drop' && dropped <= notes * (input.mayDrop ?? 1);
+    if (dropped > 0 && reach !== 'drop') return false;
+    return within(trial, of);
   };
   const candidates = (finding: Finding, rendition: Rendition): Candidate[] => {
     if (finding.choice !== undefined && (!accept || reach === 'lossless')) return [];
-    const notes = notesIn(rendition);
     const out: Candidate[] = [];
     const judged = isJudgedBehind(finding);
     for (const [rank, mend] of finding.mends.entries()) {
       if (vain.has(useOf(finding, mend))) continue;
       const tried = trials.try(rendition, mend);
-      if (!allowed(finding, tried, notes)) continue;
+      if (!allowed(finding, tried, rendition)) continue;
       const trial = judged ? judgedBehind(tried, findings, judge(tried.rendition)) : tried;
       if (trial.notesDropped > 0 && empties(trial.rendition)) continue;
       // Candidates of a choice stand in the order of what speaks for them.
@@ -216,7 +227,7 @@ export function mendMany(input: MendManyInput): MendManyResult {
       if (asked.has(first)) continue;
       // What was tried alone may do otherwise behind the mends that went before it.
       const trial = trials.try(next, mend);
-      if (!allowed(finding, trial, notesIn(next)) || samePieces(trial.rendition, next)) continue;
+      if (!allowed(finding, trial, next) || samePieces(trial.rendition, next)) continue;
       if (trial.notesDropped > 0 && empties(trial.rendition)) continue;
       next = trial.rendition;
       asked.add(first);
@@ -257,7 +268,20 @@ export function mendMany(input: MendManyInput): MendManyResult {
     if (!progress) break;
   }
   const choices = findings.filter((f) => f.choice !== undefined && f.severity === 'stop');
-  return { rendition, applied, findings, choices, chosen, newStops };
+  const whyNot = (finding: Finding): string => {
+    const why = finding.mends.map((m): string => {
+      const trial = trials.try(rendition, m);
+      if (trial.refused !== null) return trial.refused;
+      if (trial.notesDropped > 0 && empties(trial.rendition)) return 'it would leave nothing';
+      if (!allowed(finding, trial, rendition)) return trial.costs;
+      return 'as many stops stay behind it';
+    });
+    return [...new Set(why)].slice(0, 3).join('; ') || 'it has no candidate';
+  };
+  const notTaken = new Map(
+    accept && reach !== 'lossless' ? choices.map((f) => [f.key, whyNot(f)]) : [],
+  );
+  return { rendition, applied, findings, choices, notTaken, chosen, newStops };
 }
 
 /** Nothing would be delivered of what was there. */

@@ -17,6 +17,12 @@ const NOT_IN_NAMES = /[\u0000-\u001f/\\:*?"<>|]|\p{Surrogate}/gu;
 export const isFileName = (name: string): boolean =>
   name.length <= LONGEST_NAME && plainName(name) === name;
 
+/** Names that stand for a device where a card is read, whatever follows their first dot. */
+const OF_DEVICES = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
+
 /** A name with nothing in it that is none; empty where nothing is left. */
-export const plainName = (name: string): string =>
-  [...name.replace(NOT_IN_NAMES, '_').replace(/^\.+/, '').trim()].slice(0, LONGEST_NAME).join('');
+export function plainName(name: string): string {
+  const plain = name.replace(NOT_IN_NAMES, '_').replace(/^\.+/, '').trim();
+  const short = [...plain].slice(0, LONGEST_NAME).join('').replace(/[. ]+$/, '');
+  return OF_DEVICES.test(short) ? `_${short}`.slice(0, LONGEST_NAME) : short;
+}

@@ -6,6 +6,7 @@ import { hearLink } from './link';
 import { Gathering, type DeliveredFile } from './played';
 import { loadJson } from './strict-json';
 import { waveUs } from './companion';
+import { MEANINGS } from './meaning';
 
 /** Why a file is not of a format, with the place of each fault; empty where it is. */
 export function checkFile(
@@ -13,11 +14,17 @@ export function checkFile(
   file: DeliveredFile,
 ): { readonly path: string; readonly says: string }[] {
   const out = new Gathering();
+  // A schema says nothing of order, of counts, of what is told twice.
+  const meaning = (data: unknown) =>
+    MEANINGS[format.id]?.(data as never, (at, says) => out.refuse(file.path, at, says));
   if (format.kind === 'csv') {
-    const { problems } = readCsv(format, file);
-    return [...problems];
+    const { data, problems } = readCsv(format, file);
+    if (!data) return [...problems];
+    meaning(data);
+  } else if (format.kind === 'json') {
+    const data = loadJson(format, file, out);
+    if (data !== null) meaning(data);
   }
-  if (format.kind === 'json') loadJson(format, file, out);
   else if (format.id === 'captions') readCaptions(file, out);
   else if (format.id === 'strip-sheet') readSheet(file, out);
   else checkLink(file, out);
