@@ -178,11 +178,31 @@ export function mendMany(input: MendManyInput): MendManyResult {
   let chosen = 0;
   /** Findings that were mended: they do not come back for another one. */
   const settled = new Set<string>();
-  /** A stop gave way to one that it hid: captions that were not there, and now are too long. */
-  const revealed = (of: Finding, was: Weight, is: Weight, after: readonly Finding[]): boolean =>
-    of.severity === 'stop' &&
-    is.stops === was.stops &&
-    !after.some((f) => f.key === of.key || (f.severity === 'stop' && settled.has(f.key)));
+  /**
+   * A stop gave way to what it hid: captions that were not there, and now are too long; where nothing is
+   * lost by it also to several of its own kind: a loop that was not there, and now is no whole bars and
+   * has a seam.
+   */
+  const revealed = (
+    of: Finding,
+    was: Weight,
+    is: Weight,
+    after: readonly Finding[],
+    lossless: boolean,
+  ): boolean => {
+    if (of.severity !== 'stop') return false;
+    if (after.some((f) => f.key === of.key || (f.severity === 'stop' && settled.has(f.key))))
+      return false;
+    if (is.stops <= was.stops) return true;
+    const known = new Set(findings.map((f) => f.key));
+    const { block } = findRule(of.rule)!;
+    return (
+      lossless &&
+      after.every(
+        (f) => f.severity !== 'stop' || known.has(f.key) || findRule(f.rule)!.block === block,
+      )
+    );
+  };
   /** Tries the ways of one finding until one helps. */
   const mendOne = (finding: Finding, phase: Phase): boolean => {
     for (const { mend } of candidates(finding, rendition)) {
@@ -191,7 +211,10 @@ export function mendMany(input: MendManyInput): MendManyResult {
       const after = judge(trial.rendition);
       const before = weigh(findings, phase);
       const weight = weigh(after, phase);
-      if (!better(before, weight, finding) && !revealed(finding, before, weight, after)) {
+      if (
+        !better(before, weight, finding) &&
+        !revealed(finding, before, weight, after, trial.lossless)
+      ) {
         vain.add(useOf(finding, mend));
         continue;
       }

@@ -24,7 +24,12 @@ export function plainBpm(us: number): string {
   return String(bpm);
 }
 
-export const sayBpm = (us: number): string => `${plainBpm(us)} BPM`;
+/** For people: whole microseconds make 179.9996 of 180, which nobody wrote. */
+export function sayBpm(us: number): string {
+  const bpm = bpmOf(us);
+  const short = Math.round(bpm * 100) / 100;
+  return `${Math.abs(bpm - short) < 0.001 ? TEMPOS.format(short) : plainBpm(us)} BPM`;
+}
 
 /** Finest PPQ that is needed so that a tick lasts 1 ms or less, as a multiple of what it was. */
 export function ppqForClock(
