@@ -184,7 +184,7 @@ test('a job goes out as a file and comes in again', async ({ page }) => {
   await page.getByRole('button', { name: 'Save Salt bell round as a file' }).click();
   const bytes = await bytesOf(await waiting);
   await page.getByRole('button', { name: 'Remove Salt bell round' }).click();
-  await page.getByRole('button', { name: 'Confirm' }).click();
+  await page.getByRole('button', { name: 'Remove the job' }).click();
   await expect(page.getByRole('link', { name: 'Salt bell round' })).toHaveCount(0);
   await drop(page, [{ name: 'round.quilljob', bytes }]);
   await settled(page);

@@ -103,10 +103,7 @@ alone(
     await expect(page.getByText(/spoilt\.json/)).toBeVisible();
     await page.getByRole('link', { name: /Harbour bells/ }).click();
     await page.getByRole('button', { name: 'Remove' }).click();
-    await page
-      .getByRole('button', { name: /^(Remove|OK|Confirm|Remove it)$/ })
-      .last()
-      .click();
+    await page.getByRole('button', { name: 'Remove the target' }).click();
     await expect(page.getByRole('link', { name: /Harbour bells/ })).toHaveCount(0);
   },
 );

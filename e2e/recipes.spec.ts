@@ -54,7 +54,7 @@ test('a plan is kept as a recipe and used on forty files; each becomes a job whe
   expect(saved.suggestedFilename()).toBe('turn-of-the-tide-lantern-rail.recipe.json');
   const text = readFileSync(await saved.path());
   await page.getByRole('button', { name: 'Remove Turn of the tide' }).click();
-  await page.getByRole('button', { name: /^(Confirm|OK)$/ }).click();
+  await page.getByRole('button', { name: 'Remove the recipe' }).click();
   await expect(page.getByText('A recipe is the plan of a job')).toBeVisible();
   await drop(page, [{ name: saved.suggestedFilename(), bytes: new Uint8Array(text) }]);
   await expect(page.getByRole('button', { name: /Turn of the tide/ }).first()).toBeVisible();

@@ -9,6 +9,8 @@ import { useShelf } from './stores/shelf';
 import { useFit } from './stores/fit';
 import { useRecipes } from './stores/recipes';
 import { isSoundFile, useRecording } from './stores/recording';
+import { storageAtStart } from './storage/db';
+import { collectBytes } from './storage/jobs';
 import { useJob } from './stores/job';
 import SpineBar from './shelf/SpineBar.vue';
 import { droppedFiles } from './shelf/dropped-files';
@@ -35,8 +37,16 @@ const oneOf = (asked: unknown): asked is string =>
 const fetching = ref(oneOf(new URLSearchParams(location.search).get('demo')));
 
 onMounted(async () => {
+  const closed = await storageAtStart();
+  if (closed !== null) {
+    shelf.problems.push(closed);
+    shelf.loaded = true;
+    fetching.value = false;
+    return;
+  }
   await settings.load();
   shelf.watchJobs();
+  void collectBytes().catch(() => undefined);
   await router.isReady();
   watch(() => route.query['demo'], openDemo, { immediate: true, flush: 'sync' });
 });
@@ -94,7 +104,9 @@ const { isOverDropZone: over } = useDropZone(() => document, {
 });
 useEventListener(window, 'keydown', (event) => {
   const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');
-  if (event.key === '?' && !typing) showKeys.value = true;
+  // Over a dialog nothing else is laid.
+  const covered = document.querySelector('[role="dialog"]') !== null;
+  if (event.key === '?' && !typing && !covered) showKeys.value = true;
 });
 </script>
 

@@ -30,8 +30,15 @@ type Asked =
   | 'loudness'
   | 'learn';
 
+type PlainCalls = Pick<
+  Comlink.Remote<Engine>,
+  'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack' | 'forget'
+>;
+
 /** Calls that may wait at the same time without sharing a slot. */
 const CANCEL_SLOTS = 256;
+/** How long one that broke is left alone: the first, the second and later times in a row. */
+const BACK_OFF_MS = [0, 500, 2000, 10_000];
 /** Sources that one call may ask for, one after the other. */
 const MOST_SOURCES = 64;
 
@@ -54,6 +61,10 @@ export class EngineClient {
   /** No two workers of a page give columns one key. */
   private static epochs = 0;
   private readonly waiting = new Set<Waiting>();
+  /** Workers that broke one after the other, without one that answered between them. */
+  private failures = 0;
+  private down = false;
+  private mayStartAt = 0;
 
   constructor(
     private readonly sourceBytes: SourceBytes,
@@ -72,21 +83,67 @@ export class EngineClient {
     worker.onerror = (event) => {
       if (worker !== this.worker) return;
       event.preventDefault();
-      // Whatever broke it, the next call finds a worker that works.
       worker.terminate();
-      this.start();
-      const error = new Error(event.message || 'The engine could not be started.');
+      const error = new Error(event.message || 'The engine could not be loaded.');
       for (const call of [...this.waiting]) call.fail(error);
+      this.broke();
     };
-    this.remote.init(shared, EngineClient.epochs++).catch(() => undefined);
+    this.remote
+      .init(shared, EngineClient.epochs++)
+      .then(() => {
+        if (worker === this.worker) this.failures = 0;
+      })
+      .catch(() => undefined);
   }
 
-  /** The plain calls, which answer at once. */
-  get plain(): Pick<
-    Comlink.Remote<Engine>,
-    'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack' | 'forget'
-  > {
-    return this.remote;
+  /**
+   * Another takes the place of one that broke: at once after the first time, later after a while, so
+   * that one that cannot be loaded is not asked for over and over. It is asked for again when it is
+   * needed.
+   */
+  private broke() {
+    this.failures++;
+    this.down = true;
+    this.mayStartAt = performance.now() + (BACK_OFF_MS[this.failures - 1] ?? BACK_OFF_MS.at(-1)!);
+    if (this.failures === 1) this.standUp();
+  }
+
+  private standUp() {
+    if (!this.down || performance.now() < this.mayStartAt) return;
+    this.down = false;
+    this.start();
+  }
+
+  /** A worker that is there or has just been asked for; an error where it is too soon to ask again. */
+  private standing(): Error | null {
+    this.standUp();
+    return this.down ? new Error('The engine could not be loaded.') : null;
+  }
+
+  /** The plain calls, which answer at once; they fail with the worker as all others do. */
+  readonly plain = new Proxy({} as PlainCalls, {
+    get:
+      (_, name) =>
+      (...args: unknown[]) =>
+        this.plainCall(name as keyof PlainCalls, args),
+  });
+
+  private plainCall(name: keyof PlainCalls, args: readonly unknown[]): Promise<unknown> {
+    return new Promise((resolve, reject) => {
+      const ask = () =>
+        (this.remote[name] as (...a: unknown[]) => Promise<unknown>)(...args)
+          .then(resolve, reject)
+          .finally(() => this.waiting.delete(waiting));
+      const fail = (error: Error) => {
+        this.waiting.delete(waiting);
+        reject(error);
+      };
+      const waiting: Waiting = { again: () => void ask(), fail };
+      const missing = this.standing();
+      if (missing) return fail(missing);
+      this.waiting.add(waiting);
+      void ask();
+    });
   }
 
   open(request: OpenRequest, progress?: Progress): RunningCall<OpenReply> {
@@ -169,7 +226,9 @@ export class EngineClient {
       },
     };
     this.waiting.add(waiting);
-    waiting.again();
+    const missing = this.standing();
+    if (missing) queueMicrotask(() => waiting.fail(missing));
+    else waiting.again();
     return {
       result,
       cancel: () => {
@@ -177,7 +236,7 @@ export class EngineClient {
         end();
         settle(null);
         if (this.flag) Atomics.store(this.flag, id % CANCEL_SLOTS, id);
-        else {
+        else if (!this.down) {
           this.worker.terminate();
           this.start();
           for (const other of [...this.waiting]) other.again();

@@ -84,6 +84,8 @@ async function choose(id: string) {
 const asking = ref(false);
 const unsaid = computed(() => isUnsaid(job.target));
 const main = computed(() => {
+  if (job.standing === 'stopped')
+    return { label: 'Proof again', does: () => job.proofAgain(), off: false };
   if (unsaid.value && props.stage !== 'intake')
     return {
       label: 'Say what it is for',
@@ -150,7 +152,8 @@ const main = computed(() => {
     <span v-else-if="looking.trial" class="before"
       >with this mend: {{ count(looking.trial.changed, 'note') }} otherwise</span
     >
-    <TallyDots v-if="job.shown" class="tally" :tally="job.tally" :unsaid="unsaid" />
+    <span v-if="job.standing === 'stopped'" class="before">not proofed</span>
+    <TallyDots v-else-if="job.shown" class="tally" :tally="job.tally" :unsaid="unsaid" />
     <NButton
       v-if="stage === 'proof' && job.tally.stops + job.tally.cautions > 0"
       :disabled="job.readOnly || !job.shown"
@@ -159,7 +162,11 @@ const main = computed(() => {
       Mend more…
     </NButton>
     <MendReaches v-if="asking" @close="asking = false" />
-    <NButton type="primary" :disabled="main.off || !job.shown" @click="main.does()">
+    <NButton
+      type="primary"
+      :disabled="main.off || (!job.shown && job.standing !== 'stopped')"
+      @click="main.does()"
+    >
       {{ main.label }}
     </NButton>
   </div>

@@ -17,7 +17,7 @@ const knots = computed(() =>
       (f) => f.severity === 'stop' && f.reason === null && (!rules || rules.has(f.rule)),
     ).length;
     // Nothing is in order before it is said what it is for.
-    const judged = job.shown !== null && !isUnsaid(job.target);
+    const judged = job.shown !== null && !isUnsaid(job.target) && job.standing !== 'stopped';
     const done = stage === 'handover' ? (job.plan?.handovers ?? 0) > 0 : judged && stops === 0;
     const state =
       stage === 'handover'
@@ -38,7 +38,9 @@ const knots = computed(() =>
           ? count(stops, 'stop')
           : state === 'order'
             ? 'in order'
-            : 'nothing done';
+            : job.standing === 'stopped'
+              ? 'not proofed'
+              : 'nothing done';
     return { stage, name, state, says };
   }),
 );

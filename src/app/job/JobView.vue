@@ -9,7 +9,7 @@ import {
   watch,
 } from 'vue';
 import { useEventListener, useTimeoutFn } from '@vueuse/core';
-import { useRoute } from 'vue-router';
+import { onBeforeRouteLeave, onBeforeRouteUpdate, useRoute } from 'vue-router';
 import { stageOf, type StageDef } from '../stages/stages';
 import { useJob } from '../stores/job';
 import { usePlaying } from '../stores/playing';
@@ -30,6 +30,7 @@ import PulseBar from '../pulse/PulseBar.vue';
 
 /** What is opened by a key is loaded when it is. */
 const CloseUp = defineAsyncComponent(() => import('../close-up/CloseUp.vue'));
+const LeaveUnkept = defineAsyncComponent(() => import('./LeaveUnkept.vue'));
 const TryOutWheel = defineAsyncComponent(() => import('../pulse/TryOutWheel.vue'));
 
 const route = useRoute();
@@ -114,6 +115,24 @@ onBeforeUnmount(() => {
   });
   document.title = 'Wary Quill';
 });
+/** What cannot be kept is asked about before it is left: here, and by the browser. */
+const leaving = ref<((leave: boolean) => void) | null>(null);
+const mayLeave = async (): Promise<boolean> => {
+  if (!job.saveProblem || job.missing) return true;
+  const leave = await new Promise<boolean>((resolve) => (leaving.value = resolve));
+  leaving.value = null;
+  return leave;
+};
+onBeforeRouteLeave(mayLeave);
+onBeforeRouteUpdate((to, from) => to.params['id'] === from.params['id'] || mayLeave());
+useEventListener(window, 'beforeunload', (event) => {
+  if (job.atRisk || job.saveProblem || hand.waits) event.preventDefault();
+});
+useEventListener(window, 'pagehide', () => void hand.flush());
+useEventListener(document, 'visibilitychange', () => {
+  if (document.visibilityState === 'hidden') void hand.flush();
+});
+
 useJobKeys();
 </script>
 
@@ -155,6 +174,7 @@ useJobKeys();
       />
     </div>
     <div class="sr" aria-live="polite">{{ job.said }}</div>
+    <LeaveUnkept v-if="leaving" @leave="leaving?.(true)" @stay="leaving?.(false)" />
   </div>
 </template>
 

@@ -19,7 +19,10 @@ const newer = computed(() => {
   const onShelf = pinned && targets.find(pinned.id);
   return onShelf && JSON.stringify(onShelf) !== JSON.stringify(pinned) ? onShelf : null;
 });
-const notices = computed(() => [job.problem, playing.problem, handover.problem].filter(Boolean));
+const notices = computed(() =>
+  [job.failure ? null : job.problem, playing.problem, handover.problem].filter(Boolean),
+);
+const reload = () => location.reload();
 
 async function save() {
   if (!job.record) return;
@@ -42,6 +45,16 @@ async function save() {
     <p v-if="job.saveProblem" class="notice bad" role="alert">
       {{ job.saveProblem }}
       <button class="link" type="button" @click="save">Save the job as a file</button>
+    </p>
+    <p v-if="job.failure" class="notice bad" role="alert">
+      {{ job.failure }}
+      <button class="link" type="button" @click="save">Save the job as a file</button> ·
+      <button class="link" type="button" @click="reload">Load the page again</button>
+    </p>
+    <p v-if="job.standing === 'stopped' && !job.failure" class="notice" role="status">
+      This plan is not proofed: working it out was given up. What is on the sheet is the state
+      before.
+      <button class="link" type="button" @click="job.proofAgain()">Proof again</button>
     </p>
     <p v-for="says in notices" :key="says!" class="notice bad" role="alert">{{ says }}</p>
   </div>

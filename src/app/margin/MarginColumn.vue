@@ -135,6 +135,10 @@ watch(
           <RouterLink :to="`/job/${job.record?.id}/intake`">Say what it is for</RouterLink>, and
           every place where that would refuse or misplay it is marked in the music.
         </p>
+        <p v-else-if="job.standing === 'stopped'" class="serif clear">
+          Not proofed: the findings of this plan are not known.
+          <button class="link" type="button" @click="job.proofAgain()">Proof again</button>
+        </p>
         <p v-else-if="job.shown && job.findings.length === 0" class="serif clear">
           Nothing to mend. {{ job.target?.name }} takes it as it stands; hand it over.
         </p>

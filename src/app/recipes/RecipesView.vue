@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { NButton, NInput, NPopconfirm } from 'naive-ui';
+import { NButton, NInput } from 'naive-ui';
+import AskFirst from '../kit/AskFirst.vue';
 import { Download, Trash2 } from '@lucide/vue';
 import { useFileDialog } from '@vueuse/core';
 import { computed, onMounted, shallowRef, watch } from 'vue';
@@ -97,19 +98,23 @@ const list = (texts: readonly string[], most = 3) =>
           >
             <Download :size="15" />
           </button>
-          <NPopconfirm @positive-click="recipes.remove(row.id)">
-            <template #trigger>
-              <button
-                class="icon"
-                type="button"
-                :aria-label="`Remove ${row.recipe.name}`"
-                title="Remove"
-              >
-                <Trash2 :size="15" />
-              </button>
-            </template>
-            Remove this recipe? Jobs that used it keep their plans.
-          </NPopconfirm>
+          <AskFirst
+            v-slot="{ ask }"
+            :title="`Remove “${row.recipe.name}”?`"
+            says="Jobs that used this recipe keep their plans."
+            yes="Remove the recipe"
+            @yes="recipes.remove(row.id)"
+          >
+            <button
+              class="icon"
+              type="button"
+              :aria-label="`Remove ${row.recipe.name}`"
+              title="Remove"
+              @click="ask"
+            >
+              <Trash2 :size="15" />
+            </button>
+          </AskFirst>
         </li>
       </ul>
       <div v-if="recipes.row" class="one">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { NButton, NInput, NPopconfirm, NSelect } from 'naive-ui';
+import { NButton, NInput, NSelect } from 'naive-ui';
+import AskFirst from '../kit/AskFirst.vue';
 import { Download, Trash2 } from '@lucide/vue';
 import { watchDebounced } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
@@ -159,8 +160,8 @@ async function save(job: JobRecord) {
           <td>
             <span v-if="isUnsaid(activePlan(job).target)" class="soft">not said yet</span>
             <template v-else>{{ activePlan(job).target.name }}</template>
-            <span v-if="job.plans.length > 1" class="soft"
-              >and {{ job.plans.length - 1 }} more</span
+            <span v-if="job.plans.length > 1" class="soft">
+              {{ ' ' }}and {{ job.plans.length - 1 }} more</span
             >
           </td>
           <td>
@@ -190,19 +191,23 @@ async function save(job: JobRecord) {
             >
               <Download :size="16" />
             </button>
-            <NPopconfirm @positive-click="shelf.removeJob(job.id)">
-              <template #trigger>
-                <button
-                  class="icon"
-                  type="button"
-                  :aria-label="`Remove ${job.title}`"
-                  title="Remove the job"
-                >
-                  <Trash2 :size="16" />
-                </button>
-              </template>
-              Remove “{{ job.title }}” with its plan and handovers?
-            </NPopconfirm>
+            <AskFirst
+              v-slot="{ ask }"
+              :title="`Remove “${job.title}”?`"
+              says="Its plan and its handovers go with it. Files that you saved stay."
+              yes="Remove the job"
+              @yes="shelf.removeJob(job.id)"
+            >
+              <button
+                class="icon"
+                type="button"
+                :aria-label="`Remove ${job.title}`"
+                title="Remove the job"
+                @click="ask"
+              >
+                <Trash2 :size="16" />
+              </button>
+            </AskFirst>
           </td>
         </tr>
       </tbody>

@@ -40,6 +40,9 @@ const when = (stamp: number) =>
         {{ stops.length === 1 ? 'One stop is' : `${stops.length} stops are` }} open. You can hand
         over all the same; the receipt says so.
       </template>
+      <template v-else-if="job.standing === 'stopped'">
+        This plan is not proofed: which stops are open is not known.
+      </template>
       <template v-else>No stop is open.</template>
       The files are written, read back, played by a stand-in for the device, and packed with a
       receipt.

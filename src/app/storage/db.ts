@@ -122,6 +122,32 @@ export class QuillDb extends Dexie {
 
 export const db = new QuillDb();
 
+/** Longer than that no database takes to open that is not held up by another tab. */
+const OPENING_MS = 4000;
+
+/** Why nothing can be kept here, asked for once at the start; null where the database is open. */
+export async function storageAtStart(): Promise<string | null> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<'late'>((resolve) => {
+    timer = setTimeout(() => resolve('late'), OPENING_MS);
+  });
+  try {
+    const opened = await Promise.race([db.open().then(() => 'open' as const), late]);
+    if (opened === 'open') return null;
+    return (
+      'The browser’s database does not open: another tab may hold it in an older version. ' +
+      'Close the other tabs of Wary Quill, and load this page again.'
+    );
+  } catch {
+    return (
+      'The browser does not let Wary Quill keep data, so no job can be made here. ' +
+      'Allow this page to store data, or leave the private window, and load it again.'
+    );
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
 /**
  * Why nothing can be kept, in a sentence, and what to do: a change can still be saved with its job as
  * a file; a file that was dropped has to be dropped again.

@@ -68,6 +68,26 @@ export const forgetBytes = (sha256: string): Promise<void> =>
     if (!used.includes(sha256)) await db.sources.delete(sha256);
   });
 
+const DAY_MS = 24 * 60 * 60 * 1000;
+
+/**
+ * Takes away bytes that no job has named for a day: of a tab that was closed between reading a file and
+ * making a job of it. What was met without a name for the first time is noted, and looked at again.
+ */
+export const collectBytes = (now = Date.now()): Promise<number> =>
+  db.transaction('rw', db.jobs, db.sources, db.settings, async () => {
+    const used = new Set((await db.jobs.toArray()).flatMap(hashesOf));
+    const nameless = (await db.sources.toCollection().primaryKeys()).filter((k) => !used.has(k));
+    const noted = ((await db.settings.get(NAMELESS))?.value ?? {}) as Record<string, number>;
+    const since = Object.fromEntries(nameless.map((k) => [k, noted[k] ?? now]));
+    const gone = nameless.filter((k) => now - since[k]! >= DAY_MS);
+    await db.sources.bulkDelete(gone);
+    for (const k of gone) delete since[k];
+    await db.settings.put({ key: NAMELESS, value: since });
+    return gone.length;
+  });
+const NAMELESS = 'bytes-without-a-job';
+
 /** Takes a job away with what only it names. */
 export const eraseJob = (id: string): Promise<void> =>
   db.transaction('rw', [db.jobs, db.histories, db.handovers, db.sources, db.pictures], async () => {

@@ -10,6 +10,11 @@ let front: EngineClient | null = null;
 let side: EngineClient | null = null;
 let ear: EngineClient | null = null;
 
+/** A source that nobody needs any more goes from every worker that knows it. */
+export function forgetSource(sha256: string): void {
+  for (const client of [front, side, ear]) client?.plain.forget(sha256).catch(() => undefined);
+}
+
 /** The worker that the screen waits for; sources come back from the database when it is new. */
 export const engine = (): EngineClient => (front ??= new EngineClient(sourceBytes));
 

@@ -44,6 +44,9 @@ const both = (a: Pending, b: Partial<Pending>): Pending => ({
   us: a.us + (b.us ?? 0),
 });
 
+/** The longest that a change of the hand may wait before it is in the plan. */
+const MOST_MS = 1000;
+
 /** Notes changed by hand in the close-up: all that is done in one sitting is one step. */
 export const useHand = defineStore('hand', () => {
   const job = useJob();
@@ -66,7 +69,11 @@ export const useHand = defineStore('hand', () => {
   /** Key of the step of this sitting. */
   const sitting = ref<string | null>(null);
   let timer: ReturnType<typeof setTimeout> | undefined;
+  /** When the first of what is pending was done. */
+  let begun: number | null = null;
   let writing: Promise<unknown> = Promise.resolve();
+  /** Changes that are on their way into the plan. */
+  const sending = ref(0);
 
   /** The step of this sitting, as long as nothing that it would change stands behind it. */
   const step = computed(() => {
@@ -113,12 +120,16 @@ export const useHand = defineStore('hand', () => {
     if (looking.chosen.size === 0 || job.readOnly) return;
     pending.value = both(pending.value, more);
     clearTimeout(timer);
-    timer = setTimeout(() => void flush(), 250);
+    // What is done in a row is one change; none waits longer than a second for it.
+    begun ??= performance.now();
+    const left = MOST_MS - (performance.now() - begun);
+    timer = setTimeout(() => void flush(), Math.max(0, Math.min(250, left)));
   }
 
   /** What is pending goes on its way: it is taken once, whatever is done meanwhile. */
   function sendOff(ids: ReadonlySet<number>): Promise<unknown> {
     clearTimeout(timer);
+    begun = null;
     const more = pending.value;
     if (same(more, NOTHING_PENDING)) return writing;
     pending.value = NOTHING_PENDING;
@@ -135,7 +146,8 @@ export const useHand = defineStore('hand', () => {
 
   /** One after the other: each adds to the step as the one before left it. One that fails stops none. */
   function next(does: () => unknown): Promise<unknown> {
-    const done = writing.then(does);
+    sending.value++;
+    const done = writing.then(does).finally(() => sending.value--);
     writing = done.catch(() => undefined);
     return done;
   }
@@ -334,7 +346,12 @@ export const useHand = defineStore('hand', () => {
     { flush: 'sync' },
   );
 
+  /** Something that was done is not in the plan yet. */
+  const waits = computed(() => !same(pending.value, NOTHING_PENDING) || sending.value > 0);
+  job.putInFirst(() => (waits.value ? flush() : null));
+
   return {
+    waits,
     open,
     at,
     pending,

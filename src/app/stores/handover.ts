@@ -68,6 +68,11 @@ export const useHandover = defineStore('handover', () => {
       problem.value = 'Say first what it is for: it is asked at Intake, beside the sheet.';
       return;
     }
+    if (job.standing === 'stopped') {
+      problem.value =
+        'This plan is not proofed: which stops are open is not known. Proof it first.';
+      return;
+    }
     const stops = openStops().join('\n');
     if (stops !== '' && stops !== named.value && !options.anyway) {
       asking.value = true;

@@ -84,10 +84,17 @@ export const useJob = defineStore('job', () => {
     shown: session.shown,
     trials: session.trials,
     busy: session.busy,
-    problem: computed(() => session.problem.value ?? doc.readProblem.value),
+    problem: computed(
+      () => session.problem.value ?? session.failure.value ?? doc.readProblem.value,
+    ),
+    failure: session.failure,
+    standing: session.standing,
+    atRisk: doc.atRisk,
     revision: session.revision,
     idle: session.idle,
     refresh: session.refresh,
+    /** What was given up or failed is worked out once more, from the sources on. */
+    proofAgain: session.reopen,
     request: session.request,
     working: session.working,
     report: session.report,

@@ -9,7 +9,7 @@ import type { Samples } from '../../core/sound/samples';
 import type { RunningCall } from '../../worker/client';
 import type { ListenReply } from '../../worker/protocol';
 import { bytesOf, db, storageProblem } from '../storage/db';
-import { changeJob } from '../storage/jobs';
+import { changeJob, forgetBytes } from '../storage/jobs';
 import { soundEngine } from './engine';
 import { useJob } from './job';
 import { useLooking } from './looking';
@@ -108,6 +108,10 @@ export const useRecording = defineStore('recording', () => {
     problem.value = null;
     const id = job.record?.id;
     const still = job.still();
+    if (job.readOnly) {
+      problem.value = `${file.name}: this job is open in another tab. Bring the recording in there.`;
+      return false;
+    }
     if (file.size > LARGEST_BYTES) {
       problem.value = `${file.name}: the file is larger than 512 MB. Cut the recording into pieces.`;
       return false;
@@ -122,6 +126,12 @@ export const useRecording = defineStore('recording', () => {
       const { sha256 } = reply;
       await db.sources.put({ sha256, name: file.name, bytes: file });
       const sound = { sha256, name: file.name, ms: reply.facts.lengthMs };
+      // Meanwhile another tab may have taken the job: what it does not keep leaves no bytes behind.
+      if (still() && job.readOnly) {
+        await forgetBytes(sha256);
+        problem.value = `${file.name}: this job was opened in another tab. Bring the recording in there.`;
+        return false;
+      }
       if (still()) {
         keep(sha256, reply);
         await job.setSound(sound);

@@ -190,6 +190,7 @@ describe('two tabs on one job', () => {
     const said: string[] = [];
     const tab = (name: string) =>
       heldJob('a', {
+        granted: () => undefined,
         taken: () => void said.push(`${name} reads`),
         free: async () => void said.push(`${name} writes`),
       });
@@ -204,7 +205,7 @@ describe('two tabs on one job', () => {
   });
 
   it('left before it was granted a job holds no lock', async () => {
-    const told = { taken: () => {}, free: async () => {} };
+    const told = { granted: () => undefined, taken: () => {}, free: async () => {} };
     const first = heldJob('a', told);
     heldJob('a', told).release();
     first.release();

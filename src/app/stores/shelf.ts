@@ -17,7 +17,9 @@ import {
   type TargetPlan,
 } from '../storage/job';
 import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
+import { packFiles } from '../../core/outputs/pack';
 import { stemOf } from '../../core/smf/name';
+import { sayFailure } from '../kit/say-failure';
 import { eraseJob, readJob, writeJob } from '../storage/jobs';
 import { whileFree } from '../storage/locks';
 import { engine } from './engine';
@@ -108,7 +110,7 @@ export const useShelf = defineStore('shelf', () => {
     try {
       reply = await call.result;
     } catch (error) {
-      problems.value.push(`${file.name}: it could not be read. ${(error as Error).message}`);
+      problems.value.push(`${file.name}: it was not read. ${sayFailure(error)}`);
       return null;
     } finally {
       clearTimeout(timer);
@@ -192,8 +194,8 @@ export const useShelf = defineStore('shelf', () => {
     return read.job.id;
   }
 
-  const exportJob = async (job: JobRecord): Promise<Uint8Array> =>
-    engine().plain.pack(await jobFiles(job));
+  /** On the page itself: whatever becomes of the engine, a job can be saved. */
+  const exportJob = async (job: JobRecord): Promise<Uint8Array> => packFiles(await jobFiles(job));
 
   /** A job of the list as a file; null where it is gone. */
   async function exportById(id: string): Promise<Uint8Array | null> {
@@ -254,7 +256,8 @@ export const useShelf = defineStore('shelf', () => {
       );
       return jobs.length > 0;
     } catch (error) {
-      problems.value.push(storageProblem(error));
+      const ofNetwork = error instanceof TypeError;
+      problems.value.push(ofNetwork ? sayFailure(error) : storageProblem(error));
       return false;
     }
   }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { NButton, NPopconfirm } from 'naive-ui';
+import { NButton } from 'naive-ui';
+import AskFirst from '../kit/AskFirst.vue';
 import { computed, onMounted } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { allowedKeys } from '../../core/target/limits';
@@ -128,10 +129,16 @@ async function remove() {
         </p>
       </div>
       <div class="tools">
-        <NPopconfirm v-if="own" @positive-click="remove">
-          <template #trigger><NButton quaternary>Remove</NButton></template>
-          Jobs that use it keep their own copy.
-        </NPopconfirm>
+        <AskFirst
+          v-if="own"
+          v-slot="{ ask }"
+          :title="`Remove ${target.name}?`"
+          says="Jobs that use it keep their own copy."
+          yes="Remove the target"
+          @yes="remove"
+        >
+          <NButton quaternary @click="ask">Remove</NButton>
+        </AskFirst>
         <NButton @click="targets.save(target)">Save as a file</NButton>
         <NButton @click="copy">Copy</NButton>
         <NButton v-if="own" type="primary" @click="router.push(`/targets/${target.id}/edit`)">

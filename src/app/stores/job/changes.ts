@@ -20,6 +20,9 @@ import { engine, sideEngine } from '../engine';
 import type { JobDocument } from './document';
 import type { JobSession } from './session';
 
+/** Puts what is in the hand into the plan; null where nothing is. */
+type PutIn = () => Promise<unknown> | null;
+
 /** Every way to change the plan of a job; each is one state that undo comes back from. */
 export function makeChanges(doc: JobDocument, session: JobSession, say: (did: string) => void) {
   const keyed = (call: StepCall): PlanStep => ({ ...call, key: newKey() });
@@ -38,8 +41,17 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     void session.refresh();
   }
 
-  const addSteps = (did: string, calls: readonly StepCall[]) =>
+  /** What was added last, while the screen does not show it yet. */
+  let added: { readonly print: string; readonly state: PlanState } | null = null;
+  function addSteps(did: string, calls: readonly StepCall[]) {
+    const now = doc.plan.value?.now;
+    const print = JSON.stringify(calls);
+    // The same again before its effect is on the screen is a click too many.
+    if (now && added?.print === print && added.state === now && !session.isShown(now)) return;
     change(did, { steps: withSteps(steps(), calls.map(keyed)) });
+    const after = doc.plan.value?.now;
+    added = after && after !== now ? { print, state: after } : null;
+  }
   const applyMend = (did: string, calls: readonly StepCall[]) =>
     change(did, { steps: withSteps(steps(), calls.map(keyed)) }, true);
   const editStep = (key: string, next: StepCall, did: string) =>
@@ -78,6 +90,8 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
 
   /** A recipe says how sources are placed, which one alone has no use for. */
   function useRecipe(recipe: Recipe) {
+    const before = doc.plan.value?.now;
+    if (before?.did === `Recipe: ${recipe.name}` && !session.isShown(before)) return;
     const { steps, uses } = recipeFor(recipe, doc.sourcesNow.value);
     change(`Recipe: ${recipe.name}`, {
       steps: steps.map((s) => ({ ...s, key: newKey() })),
@@ -96,8 +110,18 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     void doc.save({ ...withPlan(job, next), changedAt: Date.now() });
     void session.reopen();
   }
-  const undo = () => move(undoState, 'Undone');
-  const redo = () => move(redoState, 'Done again');
+  /** What is in the hand goes into the plan before it is moved: it is undone first. */
+  const inHand = new Set<PutIn>();
+  function whenAllIsIn(does: () => void) {
+    const going = [...inHand].map((putIn) => putIn()).filter((p) => p !== null);
+    if (going.length === 0) return does();
+    const still = doc.record.value?.id;
+    void Promise.all(going).then(() => {
+      if (doc.record.value?.id === still) does();
+    });
+  }
+  const undo = () => whenAllIsIn(() => move(undoState, 'Undone'));
+  const redo = () => whenAllIsIn(() => move(redoState, 'Done again'));
 
   /** What each reach of mending would come to, worked out on the side. */
   function reachesOf(accept: boolean) {
@@ -212,6 +236,7 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     useRecipe,
     undo,
     redo,
+    putInFirst: (putIn: PutIn) => inHand.add(putIn),
     mendAll,
     reachesOf,
     replaceSource,

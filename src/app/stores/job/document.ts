@@ -12,6 +12,7 @@ import {
   type JobRecord,
   type TargetPlan,
 } from '../../storage/job';
+import { forgetUnsaved, noteUnsaved, withUnsaved } from '../../storage/journal';
 import { heldJob } from './lock';
 
 /** The document: what is kept of the job that is open, and by whom it may be written. */
@@ -28,6 +29,8 @@ export function makeDocument() {
   const readProblem = ref<string | null>(null);
   /** Saves that are under way. */
   const unsaved = ref(0);
+  /** Something is on its way that would be lost with the page. */
+  const atRisk = ref(false);
 
   const sourcesNow = computed<readonly JobSource[]>(() =>
     record.value ? sourcesOf(record.value) : [],
@@ -36,6 +39,7 @@ export function makeDocument() {
   const target = computed<Target | null>(() => plan.value?.target ?? null);
 
   let held: { release(): void } | null = null;
+  let saving: Promise<void> = Promise.resolve();
   let round = 0;
 
   /**
@@ -61,6 +65,13 @@ export function makeDocument() {
     record.value = row;
     readOnly.value = false;
     held = heldJob(id, {
+      // What the page before this one could not keep any more.
+      granted: () => {
+        const left = mine === round ? withUnsaved(record.value!) : null;
+        if (!left) return forgetUnsaved(id);
+        void save(left);
+        onFree();
+      },
       taken: () => (readOnly.value = true),
       free: async () => {
         const saved = await readJob(id);
@@ -76,7 +87,9 @@ export function makeDocument() {
 
   function close() {
     round++;
-    held?.release();
+    // Another tab may write only when the last save of this one is done.
+    const letGo = held;
+    void saving.then(() => letGo?.release());
     held = null;
     record.value = null;
     readOnly.value = false;
@@ -84,17 +97,21 @@ export function makeDocument() {
   }
 
   /** Saves one after the other, the newest last; a job that was removed elsewhere stays removed. */
-  let saving: Promise<void> = Promise.resolve();
-
   function save(next: JobRecord): Promise<void> {
+    const changed = record.value?.changedAt !== next.changedAt;
     record.value = next;
     if (readOnly.value) return saving;
     unsaved.value++;
+    if (changed) atRisk.value = !noteUnsaved(next);
     saving = saving.then(async () => {
       try {
         saveProblem.value = (await rewriteJob(next))
           ? null
           : 'This job was removed in another tab. Save the job as a file to keep it.';
+        if (unsaved.value === 1) {
+          forgetUnsaved(next.id);
+          atRisk.value = false;
+        }
       } catch (error) {
         saveProblem.value = storageProblem(error);
       } finally {
@@ -172,6 +189,7 @@ export function makeDocument() {
     setTried,
     readProblem,
     unsaved,
+    atRisk,
     open,
     close,
     save,

@@ -10,9 +10,12 @@ export function makeFindings(doc: JobDocument, session: JobSession) {
   const reasons = computed(
     () => new Map(doc.plan.value?.now.leftAsIs.map((l) => [l.key, l.reason]) ?? []),
   );
-  /** In the order of the sheet. None before it is said what the song is for: nothing is judged. */
+  /** In the order of the sheet. None where nothing is judged: before it is said what it is for, or where the proof was given up. */
   const findings = computed(() =>
-    (isUnsaid(doc.target.value) ? [] : (shown.value?.findings ?? [])).map((finding, i) => ({
+    (isUnsaid(doc.target.value) || session.standing.value === 'stopped'
+      ? []
+      : (shown.value?.findings ?? [])
+    ).map((finding, i) => ({
       ...finding,
       number: i + 1,
       reason: reasons.value.get(finding.key) ?? null,

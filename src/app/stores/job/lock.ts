@@ -1,6 +1,8 @@
 import { lockName } from '../../storage/locks';
 
 interface Told {
+  /** It is this tab's from the start. */
+  granted(): void;
   /** Another tab has it: here it can be read only. */
   taken(): void;
   /** The other tab let go; from now on it may be written here. */
@@ -9,7 +11,10 @@ interface Told {
 
 /** Holds a job for this tab until it is released, or waits until the tab that has it lets go. */
 export function heldJob(id: string, told: Told): { release(): void } {
-  if (!navigator.locks) return { release: () => undefined };
+  if (!navigator.locks) {
+    told.granted();
+    return { release: () => undefined };
+  }
   let released = false;
   let letGo: () => void = () => undefined;
   const waiting = new AbortController();
@@ -17,6 +22,7 @@ export function heldJob(id: string, told: Told): { release(): void } {
   const hold = () =>
     released ? Promise.resolve() : new Promise<void>((resolve) => (letGo = resolve));
   void navigator.locks.request(lockName(id), { ifAvailable: true }, (lock) => {
+    if (lock && !released) told.granted();
     if (lock || released) return hold();
     told.taken();
     navigator.locks

@@ -2,6 +2,7 @@ import { computed, markRaw, ref, shallowRef } from 'vue';
 import type { Disagreement } from '../../../core/sources/disagree';
 import { withSteps } from '../../../core/plan/made-by';
 import type { StepCall } from '../../../core/steps/call';
+import type { Target } from '../../../core/target/schema';
 import { makeClock } from '../../../core/time/tempo-map';
 import { makeBars } from '../../../core/score/score';
 import type { MeterMap } from '../../../core/time/meter-map';
@@ -18,7 +19,8 @@ import { bytesOf, db } from '../../storage/db';
 import { companionName } from '../../../core/target/sound';
 import type { Heard } from '../../../core/sound/beside';
 import { jobTally, newKey, type JobRecord, type PlanState } from '../../storage/job';
-import { engine, sideEngine } from '../engine';
+import { sayFailure } from '../../kit/say-failure';
+import { engine, forgetSource, sideEngine } from '../engine';
 import type { JobDocument } from './document';
 
 /** A piece with its maps, ready to be drawn. */
@@ -63,6 +65,8 @@ export function makeSession(doc: JobDocument) {
   const trials = shallowRef<Readonly<Record<string, readonly MendTrialView[]>>>({});
   const busy = ref<Busy | null>(null);
   const problem = ref<string | null>(null);
+  /** What failed inside, until the next that succeeds. */
+  const failure = ref<string | null>(null);
   /** Which file of the delivery is on the sheet. */
   const piece = ref(0);
   /** Calls whose answer the screen waits for. */
@@ -81,11 +85,23 @@ export function makeSession(doc: JobDocument) {
   /** What mends would do, being worked out on the side. */
   let trying: RunningCall<unknown> | null = null;
   let round = 0;
-  /** The state of the plan that is on the screen: a change made on another one is not meant. */
-  let shownState: PlanState | null = null;
+  /** What is on the screen was worked out of this: a change made on another state is not meant. */
+  const shownOf = shallowRef<{ readonly state: PlanState; readonly target: Target } | null>(null);
+  /** Runs of the plan that are under way. */
+  const runs = ref(0);
+  /**
+   * How the screen stands to the plan: `current`, on its way to it, or `stopped` where it was given up
+   * or failed before it was worked out. What is stopped judges nothing and offers nothing.
+   */
+  const standing = computed<'current' | 'running' | 'stopped'>(() => {
+    const now = doc.plan.value;
+    const of = shownOf.value;
+    if (!now || (of && of.state === now.now && of.target === now.target)) return 'current';
+    return runs.value > 0 ? 'running' : 'stopped';
+  });
 
   /** Opens what the plan names and is not open yet; forgets what it names no more. */
-  async function openSources() {
+  async function openSources(): Promise<void> {
     const next = new Map<string, SourceView>();
     for (const { key, sha256, name, sequence } of doc.sourcesNow.value) {
       const known = sources.value.get(key);
@@ -112,8 +128,7 @@ export function makeSession(doc: JobDocument) {
       else problem.value = `${name}: ${reply.problems.join(' ')}`;
     }
     const kept = new Set([...next.values()].map((v) => v.sha256));
-    for (const { sha256 } of sources.value.values())
-      if (!kept.has(sha256)) void engine().plain.forget(sha256);
+    for (const { sha256 } of sources.value.values()) if (!kept.has(sha256)) forgetSource(sha256);
     sources.value = next;
   }
 
@@ -139,7 +154,7 @@ export function makeSession(doc: JobDocument) {
     try {
       return await waitedFor(call.result);
     } catch (error) {
-      problem.value = `Something inside failed: ${(error as Error).message} Save the job as a file, and load the page again.`;
+      failure.value = sayFailure(error);
       return null;
     } finally {
       clearTimeout(timer);
@@ -201,11 +216,14 @@ export function makeSession(doc: JobDocument) {
     trying?.cancel();
     const call = engine().ask('run', asked, report);
     viewing = call;
-    const view = await working('Holding it against the rules', call);
-    if (!view || mine !== round) return;
+    runs.value++;
+    const view = await working('Holding it against the rules', call).finally(() => runs.value--);
+    if (mine !== round) return;
+    if (!view) return void doc.saveTally(null);
     // Of the same plan mends stay what they were until they are worked out anew.
-    trials.value = shownState === state ? stillTrue(view.findings) : {};
-    shownState = state;
+    trials.value = shownOf.value?.state === state ? stillTrue(view.findings) : {};
+    shownOf.value = { state, target: asked.target };
+    failure.value = null;
     const { delivered, source, tally, ...rest } = view;
     shown.value = markRaw({ ...rest, delivered: lay(delivered), source: lay(source) });
     dropColumns();
@@ -230,8 +248,7 @@ export function makeSession(doc: JobDocument) {
       const found = await waitedFor(call.result);
       if (found && mine === round) trials.value = markRaw(found);
     } catch (error) {
-      if (mine === round)
-        problem.value = `What mends would do is not known: ${(error as Error).message}`;
+      if (mine === round) failure.value = sayFailure(error);
     }
   }
 
@@ -275,7 +292,8 @@ export function makeSession(doc: JobDocument) {
 
   /** A state may have other sources than the one before. */
   async function reopen() {
-    await openSources();
+    runs.value++;
+    await openSources().finally(() => runs.value--);
     await refresh();
   }
 
@@ -289,13 +307,14 @@ export function makeSession(doc: JobDocument) {
     round++;
     for (const call of going) call.cancel();
     trying?.cancel();
-    for (const { sha256 } of sources.value.values()) void engine().plain.forget(sha256);
+    for (const { sha256 } of sources.value.values()) forgetSource(sha256);
     sources.value = new Map();
     shown.value = null;
-    shownState = null;
+    shownOf.value = null;
     piece.value = 0;
     trials.value = {};
     problem.value = null;
+    failure.value = null;
     busy.value = null;
     columns.clear();
   }
@@ -319,7 +338,9 @@ export function makeSession(doc: JobDocument) {
     showPiece,
     hear: (next: NonNullable<typeof heard>) => (heard = next),
     /** Whether the plan is still the one that is on the screen. */
-    isShown: (state: PlanState) => state === shownState,
+    isShown: (state: PlanState) => state === shownOf.value?.state,
+    standing,
+    failure,
     dispose,
   };
 }
