@@ -2,19 +2,18 @@
 import { NConfigProvider } from 'naive-ui';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { until, useDropZone, useEventListener } from '@vueuse/core';
+import { useDropZone, useEventListener } from '@vueuse/core';
 import { naiveOverrides } from './theme/naive';
 import { useSettings } from './stores/settings';
 import { useShelf } from './stores/shelf';
-import { useFit } from './stores/fit';
-import { useRecipes } from './stores/recipes';
-import { isSoundFile, useRecording } from './stores/recording';
+import { useRecording } from './stores/recording';
 import { storageAtStart } from './storage/db';
 import { collectBytes } from './storage/jobs';
 import { useJob } from './stores/job';
 import SpineBar from './shelf/SpineBar.vue';
 import { droppedFiles } from './shelf/dropped-files';
 import DropChoice from './shelf/DropChoice.vue';
+import { useDrops } from './shelf/use-drops';
 import ProblemList from './shelf/ProblemList.vue';
 import BusyBar from './shelf/BusyBar.vue';
 import KeyList from './keys/KeyList.vue';
@@ -26,7 +25,7 @@ const route = useRoute();
 const router = useRouter();
 const overrides = computed(() => naiveOverrides(settings.light));
 const showKeys = ref(false);
-const dropped = ref<File[]>([]);
+const drops = useDrops();
 const recording = useRecording();
 const busy = computed(() => shelf.busy ?? job.busy ?? recording.busy);
 
@@ -61,46 +60,10 @@ async function openDemo(asked: unknown) {
   fetching.value = false;
 }
 
-async function take(files: File[]) {
-  if (files.length === 0) return;
-  const sounds = files.filter(isSoundFile);
-  const scores = files.filter((f) => !sounds.includes(f));
-  // On an open job it is asked what the files are to it.
-  if (route.name === 'job' && job.record) {
-    // A recording is no score: it goes beside it.
-    if (sounds[0]) await recording.bring(sounds[0]);
-    dropped.value = scores;
-    return;
-  }
-  // Where songs are tried, a drop is a trial and makes no job yet.
-  if (route.name === 'fit') {
-    await useFit().take(files);
-    return;
-  }
-  // A recipe is for what is dropped on it.
-  if (route.name === 'recipes') {
-    await useRecipes().take(files);
-    return;
-  }
-  if (scores.length === 0)
-    return void shelf.problems.push(
-      `${sounds[0]!.name}: A recording plays beside a score. Drop the MIDI file first and then the recording on it, or both together.`,
-    );
-  const made = await shelf.dropFiles(scores);
-  const [only] = made;
-  if (made.length !== 1) return;
-  await router.push(`/job/${only}/intake`);
-  // A song that came with its recording has it beside it from the start.
-  if (sounds.length === 1 && scores.length === 1) {
-    await until(() => job.record?.id).toBe(only);
-    await recording.bring(sounds[0]!);
-  }
-}
-
 const { isOverDropZone: over } = useDropZone(() => document, {
   // What is dragged inside of the page is no file.
   checkValidity: (items) => [...items].some((item) => item.kind === 'file'),
-  onDrop: (_, event) => void droppedFiles(event.dataTransfer).then(take),
+  onDrop: (_, event) => void droppedFiles(event.dataTransfer).then(drops.take),
 });
 useEventListener(window, 'keydown', (event) => {
   const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');
@@ -114,7 +77,7 @@ useEventListener(window, 'keydown', (event) => {
   <NConfigProvider :theme-overrides="overrides" class="frame">
     <SpineBar @keys="showKeys = true" />
     <main class="main">
-      <RouterView v-if="!fetching" @files="take" />
+      <RouterView v-if="!fetching" @files="(files: File[]) => drops.take({ files })" />
       <div v-else></div>
       <!-- On the desk of a job messages stand above the pulse. -->
       <ProblemList v-if="route.name !== 'job'" />
@@ -123,7 +86,13 @@ useEventListener(window, 'keydown', (event) => {
     <div v-if="over" class="over" aria-hidden="true">
       <p class="serif">Let go to bring it in</p>
     </div>
-    <DropChoice v-if="dropped.length > 0" :files="dropped" @close="dropped = []" />
+    <DropChoice
+      v-if="drops.asked.value"
+      :key="drops.asked.value.files[0]!.name"
+      :drop="drops.asked.value"
+      :open-with="drops.openWith"
+      @close="drops.answered"
+    />
     <KeyList v-if="showKeys" @close="showKeys = false" />
   </NConfigProvider>
 </template>

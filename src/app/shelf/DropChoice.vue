@@ -2,19 +2,32 @@
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import { findTarget } from '../../core/target/index';
 import { useJob } from '../stores/job';
+import { useSettings } from '../stores/settings';
 import { useShelf } from '../stores/shelf';
 import DialogCard from '../kit/DialogCard.vue';
+import type { AskedDrop } from './use-drops';
 
-/** What was dropped on an open job: a newer export of a source, a further source, or a new job. */
-const props = defineProps<{ files: File[] }>();
+/**
+ * What dropped scores are, asked once: to the job that is open a newer export, further sources or new
+ * jobs; several without one a job each, or one job of all.
+ */
+const props = defineProps<{
+  drop: AskedDrop;
+  /** Opens a job that was made, with its recording. */
+  openWith: (id: string, recording: File | null) => Promise<void>;
+}>();
 const emit = defineEmits<{ close: [] }>();
 const job = useJob();
 const shelf = useShelf();
+const settings = useSettings();
 const router = useRouter();
 const busy = ref(false);
-const first = computed(() => props.files[0]!);
-const one = computed(() => props.files.length === 1);
+const files = computed(() => props.drop.files);
+const first = computed(() => files.value[0]!);
+const one = computed(() => files.value.length === 1);
+const toJob = computed(() => props.drop.ask === 'ask-job');
 const newer = (name: string) => name === first.value.name;
 /** The source of that name stands first. */
 const sources = computed(() =>
@@ -23,40 +36,89 @@ const sources = computed(() =>
 const sameName = computed(() => one.value && job.sourcesNow.some((s) => newer(s.name)));
 
 /** Reads the files, one after the other; what cannot be read is said by the shelf. */
-async function withSources(use: (sha256: string, name: string) => Promise<void>) {
+async function withSources(
+  use: (read: readonly { sha256: string; name: string }[]) => Promise<void>,
+) {
   if (busy.value) return;
   busy.value = true;
   const still = job.still();
-  for (const file of props.files) {
-    const sha256 = await shelf.takeFile(file);
-    if (sha256 && still()) await use(sha256, file.name);
-    else if (sha256)
+  await shelf.gathered(async () => {
+    const read: { sha256: string; name: string }[] = [];
+    for (const file of files.value) {
+      const sha256 = await shelf.takeFile(file);
+      if (sha256) read.push({ sha256, name: file.name });
+    }
+    if (still()) await use(read);
+    else if (read.length > 0)
       shelf.problems.push(
-        `${file.name}: its job was left before it was read. Drop it there again.`,
+        `${read.map((r) => r.name).join(', ')}: the job was left before they were read. Drop them there again.`,
       );
-  }
+  });
   emit('close');
 }
 
 const replace = (key: string) =>
-  withSources((sha256, name) => job.replaceSource(sha256, name, undefined, key));
+  withSources(async ([read]) => {
+    if (read) await job.replaceSource(read.sha256, read.name, undefined, key);
+  });
 const further = async () => {
-  await withSources((sha256, name) => job.addSource(sha256, name));
+  await withSources((read) => job.addSources(read));
   if (job.record) await router.push(`/job/${job.record.id}/intake`);
 };
 
 async function newJobs() {
   if (busy.value) return;
   busy.value = true;
-  const made = await shelf.dropFiles(props.files);
+  const { pairs, recording } = props.drop.answer;
+  const made: { id: string; sound: File | null }[] = [];
+  await shelf.gathered(async () => {
+    for (const file of files.value) {
+      const [id] = await shelf.dropFiles([file]);
+      if (id) made.push({ id, sound: toJob.value ? null : (pairs.get(file) ?? null) });
+    }
+  });
   emit('close');
-  if (made.length > 0) await router.push(`/job/${made[0]}/intake`);
+  if (recording && !toJob.value)
+    shelf.problems.push(`${recording.name}: open the job that it belongs to, and drop it there.`);
+  // Recordings of the same names go beside their jobs, one after the other.
+  for (const { id, sound } of made) if (sound) await props.openWith(id, sound);
+  const [only] = made;
+  if (only && (made.length === 1 || toJob.value)) await router.push(`/job/${only.id}/intake`);
+  else await router.push('/');
 }
+
+async function together(as: 'together' | 'file') {
+  if (busy.value) return;
+  busy.value = true;
+  const id = await shelf.dropTogether(files.value, as);
+  emit('close');
+  const { recording, pairs } = props.drop.answer;
+  if (id) await props.openWith(id, recording ?? [...pairs.values()][0] ?? null);
+}
+
+/** The last song was for places that are files: so are these, most likely. */
+const inPlaces = computed(() => {
+  const seats = findTarget(settings.lastTarget ?? '')?.seats ?? [];
+  return seats.length > 0 && seats.every((s) => s.kind === 'file');
+});
+const names = computed(() => {
+  const all = files.value.map((f) => f.name);
+  return all.length <= 4
+    ? all.join(', ')
+    : `${all.slice(0, 3).join(', ')} and ${all.length - 3} more`;
+});
+const ways = computed(() => {
+  const each = { says: 'A job each', does: newJobs };
+  const parts = { says: 'One job, the parts of one score', does: () => together('together') };
+  const own = { says: 'One job, a file of its own each', does: () => together('file') };
+  return inPlaces.value ? [own, each, parts] : [each, parts, own];
+});
 </script>
 
 <template>
   <DialogCard :title="one ? first.name : `${files.length} files`" @close="emit('close')">
-    <p class="serif">
+    <p v-if="!toJob" class="serif">{{ names }}. What are they?</p>
+    <p v-else class="serif">
       {{
         sameName
           ? 'This job has a source of the same name. Its plan can run again on the newer export.'
@@ -65,7 +127,19 @@ async function newJobs() {
             : 'What are these to the job that is open?'
       }}
     </p>
-    <div class="choices">
+    <div v-if="!toJob" class="choices">
+      <NButton
+        v-for="(way, i) in ways"
+        :key="way.says"
+        :type="i === 0 ? 'primary' : 'default'"
+        :disabled="busy"
+        @click="way.does"
+      >
+        {{ way.says }}
+      </NButton>
+      <NButton quaternary @click="emit('close')">Leave them</NButton>
+    </div>
+    <div v-else class="choices">
       <template v-if="one">
         <NButton
           v-for="source in sources"

@@ -31,8 +31,8 @@ const transfer = (entries: (FileSystemEntry | null)[], files: File[]): DataTrans
 describe('what is dropped', () => {
   it('files alone are taken as they are', async () => {
     const files = [new File(['x'], 'a.txt'), new File(['x'], 'b.mid')];
-    expect(await droppedFiles(transfer([null, null], files))).toEqual(files);
-    expect(await droppedFiles(null)).toEqual([]);
+    expect(await droppedFiles(transfer([null, null], files))).toEqual({ files });
+    expect(await droppedFiles(null)).toEqual({ files: [] });
   });
   it('of a folder every chart and song below it, in order; receipts and the rest stay', async () => {
     const folder = entry('charts', {
@@ -43,6 +43,12 @@ describe('what is dropped', () => {
       'a.chart.json': null,
     });
     const taken = await droppedFiles(transfer([folder], [new File([], 'charts')]));
-    expect(taken.map((f) => f.name)).toEqual(['a.chart.json', 'a.mid', 'b.mid', 'z.chart.json']);
+    expect(taken.skipped).toBe(2);
+    expect(taken.files.map((f) => f.name)).toEqual([
+      'a.chart.json',
+      'a.mid',
+      'b.mid',
+      'z.chart.json',
+    ]);
   });
 });

@@ -3,21 +3,30 @@ const MOST_DROPPED = 2000;
 const KNOWN =
   /\.(mid|midi|smf|rmi|kar|json|csv|vtt|wav|wave|flac|mp3|ogg|oga|opus|m4a|aac|zip|quilljob)$/i;
 
+export interface DroppedFiles {
+  readonly files: File[];
+  /** Files of folders that are none of these kinds, or too many. */
+  readonly skipped?: number;
+}
+
 /**
  * The files of a drop; of folders all that may be sources, in the order of their paths.
  * @param data has to be read before the event is over
  */
-export async function droppedFiles(data: DataTransfer | null): Promise<File[]> {
+export async function droppedFiles(data: DataTransfer | null): Promise<DroppedFiles> {
   const entries = [...(data?.items ?? [])].map((item) => item.webkitGetAsEntry?.() ?? null);
-  if (!entries.some((e) => e?.isDirectory)) return [...(data?.files ?? [])];
+  if (!entries.some((e) => e?.isDirectory)) return { files: [...(data?.files ?? [])] };
   const loose = [...(data?.files ?? [])].filter((_, i) => entries[i]?.isFile);
-  const out: File[] = [...loose];
+  const out = { files: [...loose], skipped: 0 };
   for (const entry of entries)
     if (entry?.isDirectory) await walk(entry as FileSystemDirectoryEntry, out);
   return out;
 }
 
-async function walk(folder: FileSystemDirectoryEntry, out: File[]): Promise<void> {
+async function walk(
+  folder: FileSystemDirectoryEntry,
+  out: { files: File[]; skipped: number },
+): Promise<void> {
   const reader = folder.createReader();
   const found: FileSystemEntry[] = [];
   // A folder is given in portions; an empty one is the end.
@@ -30,10 +39,15 @@ async function walk(folder: FileSystemDirectoryEntry, out: File[]): Promise<void
   }
   found.sort((a, b) => (a.name < b.name ? -1 : 1));
   for (const entry of found) {
-    if (out.length >= MOST_DROPPED) return;
     if (entry.isDirectory) await walk(entry as FileSystemDirectoryEntry, out);
-    else if (KNOWN.test(entry.name) && !/^receipt\./.test(entry.name))
-      out.push(
+    else if (
+      out.files.length >= MOST_DROPPED ||
+      !KNOWN.test(entry.name) ||
+      /^receipt\./.test(entry.name)
+    )
+      out.skipped++;
+    else
+      out.files.push(
         await new Promise<File>((done, failed) =>
           (entry as FileSystemFileEntry).file(done, failed),
         ),

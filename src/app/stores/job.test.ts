@@ -167,7 +167,7 @@ describe('the open job', () => {
 
   it('a further source joins the score, follows as it is told, and goes again', async () => {
     const job = useJob();
-    await job.addSource(await kettleSource(), 'kettle.mid');
+    await job.addSources([{ sha256: await kettleSource(), name: 'kettle.mid' }]);
     expect(job.shown!.uses.map((u) => [u.name, u.rules])).toEqual([
       [tide!.file, true],
       ['kettle.mid', false],
@@ -186,7 +186,7 @@ describe('the open job', () => {
 
   it('another target has the same sources, placed as they are', async () => {
     const job = useJob();
-    await job.addSource(await kettleSource(), 'kettle.mid');
+    await job.addSources([{ sha256: await kettleSource(), name: 'kettle.mid' }]);
     const key = job.sourcesNow[1]!.key;
     job.useSource(key, { follows: 'bars', offset: 96 }, 'a quarter later');
     await eventually(() => expect(job.shown!.uses[1]!.offset).toBe(96));

@@ -46,6 +46,9 @@ interface JobExtras {
   readonly targetOpen?: true;
 }
 
+/** Of more files that cannot be used the first are named, and the number of the others. */
+const MOST_SAID = 3;
+
 const hex = (buffer: ArrayBuffer) =>
   Array.from(new Uint8Array(buffer), (b) => b.toString(16).padStart(2, '0')).join('');
 
@@ -151,8 +154,48 @@ export const useShelf = defineStore('shelf', () => {
 
   const MIDI = /\.(mid|midi|smf|rmi|kar)$/i;
 
+  /** What is said meanwhile of many files is one sentence. */
+  async function gathered<T>(work: () => Promise<T>): Promise<T> {
+    const from = problems.value.length;
+    try {
+      return await work();
+    } finally {
+      const said = problems.value.slice(from);
+      if (said.length > MOST_SAID)
+        problems.value.splice(
+          from,
+          said.length,
+          `${said.length.toLocaleString('en-GB')} files could not be used. ${said.slice(0, MOST_SAID).join(' ')} And ${(said.length - MOST_SAID).toLocaleString('en-GB')} more.`,
+        );
+    }
+  }
+
   /** Every dropped file becomes a job; what cannot be one is said. Returns the ids. */
-  async function dropFiles(files: readonly File[]): Promise<string[]> {
+  const dropFiles = (files: readonly File[]): Promise<string[]> => gathered(() => takeEach(files));
+
+  /** Several files as one job: parts of one score, or files of their own. Its id, where one was read. */
+  const dropTogether = (files: readonly File[], as: 'together' | 'file'): Promise<string | null> =>
+    gathered(async () => {
+      const read: JobSource[] = [];
+      for (const file of files) {
+        const sha256 = await takeFile(file);
+        const key = read.length === 0 ? 'main' : newKey();
+        if (sha256) read.push({ key, kind: 'smf', role: 'score', sha256, name: file.name });
+      }
+      const [first, ...further] = read;
+      if (!first) return null;
+      const uses = read.map(({ key }, i): SourceUse => ({
+        source: key,
+        as: i === 0 ? 'together' : as,
+        ...(i === 0 ? { rules: true } : {}),
+      }));
+      const plan = newPlan(UNSAID, { ...EMPTY_STATE, ...(further.length > 0 ? { uses } : {}) });
+      const title = titleOf(first.name);
+      void askToPersist();
+      return addJob(title, first.name, first.sha256, [plan], { further, targetOpen: true });
+    });
+
+  async function takeEach(files: readonly File[]): Promise<string[]> {
     const made: string[] = [];
     for (const file of files) {
       try {
@@ -272,6 +315,8 @@ export const useShelf = defineStore('shelf', () => {
     takeSource,
     takeFile,
     dropFiles,
+    dropTogether,
+    gathered,
     importJob,
     exportJob,
     exportById,

@@ -185,16 +185,31 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     );
   }
 
-  /** A further source beside those that are there; the one that ruled goes on ruling. */
-  async function addSource(sha256: string, name: string) {
+  /** Further sources beside those that are there, one change however many they are; the one that ruled goes on ruling. */
+  async function addSources(read: readonly { readonly sha256: string; readonly name: string }[]) {
+    if (read.length === 0) return;
     const now = doc.sourcesNow.value;
     const said = doc.plan.value?.now.uses ?? [];
     const ruling = session.shown.value?.uses.find((u) => u.rules)?.source ?? now[0]!.key;
-    const next: JobSource = { key: newKey(), kind: 'smf', role: 'score', sha256, name };
-    await setSources([...now, next], `Further source: ${name}`, [
-      ...said.filter((u) => u.source !== ruling),
-      { as: 'together', ...said.find((u) => u.source === ruling), source: ruling, rules: true },
-    ]);
+    const next = read.map(({ sha256, name }): JobSource => ({
+      key: newKey(),
+      kind: 'smf',
+      role: 'score',
+      sha256,
+      name,
+    }));
+    // Where places are files each source is one of them; Intake brings them together again.
+    const seats = doc.target.value?.seats ?? [];
+    const ofTheirOwn = seats.length > 0 && seats.every((s) => s.kind === 'file');
+    await setSources(
+      [...now, ...next],
+      next.length === 1 ? `Further source: ${next[0]!.name}` : `${next.length} further sources`,
+      [
+        ...said.filter((u) => u.source !== ruling),
+        { as: 'together', ...said.find((u) => u.source === ruling), source: ruling, rules: true },
+        ...(ofTheirOwn ? next.map(({ key }) => ({ source: key, as: 'file' as const })) : []),
+      ],
+    );
   }
 
   async function removeSource(key: string) {
@@ -240,7 +255,7 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     mendAll,
     reachesOf,
     replaceSource,
-    addSource,
+    addSources,
     removeSource,
     useSource,
   };
