@@ -64,6 +64,7 @@ export function build({ force = false } = {}) {
   const steps = [
     [process.execPath, ['scripts/generate.mjs']],
     [process.execPath, ['node_modules/vite/bin/vite.js', 'build', '--logLevel', 'warn']],
+    [process.execPath, ['scripts/notices.mjs']],
     [process.execPath, ['scripts/build-node.mjs']],
   ];
   for (const [command, args] of steps) if (run(command, args) !== 0) process.exit(1);

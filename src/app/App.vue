@@ -2,7 +2,7 @@
 import { NConfigProvider } from 'naive-ui';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { useDropZone, useEventListener } from '@vueuse/core';
+import { useDropZone, useEventListener, useTitle } from '@vueuse/core';
 import { naiveOverrides } from './theme/naive';
 import { useSettings } from './stores/settings';
 import { useShelf } from './stores/shelf';
@@ -23,6 +23,19 @@ const shelf = useShelf();
 const job = useJob();
 const route = useRoute();
 const router = useRouter();
+/** What the tab of the browser is called: the job that is open, else the page. */
+const PAGES: Readonly<Record<string, string>> = {
+  jobs: 'Jobs',
+  targets: 'Targets',
+  target: 'Target',
+  'target-edit': 'Edit a target',
+  recipes: 'Recipes',
+  fit: 'Which fits?',
+};
+useTitle(() => {
+  const page = route.name === 'job' ? job.record?.title : PAGES[String(route.name)];
+  return page ? `${page} · Wary Quill` : 'Wary Quill';
+});
 const overrides = computed(() => naiveOverrides(settings.light));
 const showKeys = ref(false);
 const drops = useDrops();

@@ -137,4 +137,39 @@ describe('the way to the worker', () => {
     made.dispose();
     await refused;
   });
+
+  it('one that cannot be loaded is asked for again and again more seldom, and said', async () => {
+    vi.useFakeTimers({ toFake: ['performance'] });
+    let made = 0;
+    let raise: (() => void) | null = null;
+    const engine = new EngineClient(
+      async () => null,
+      () => {
+        made++;
+        const { port1, port2 } = new MessageChannel();
+        open.push(() => [port1, port2].forEach((p) => p.close()));
+        const worker = port1 as unknown as Worker;
+        worker.terminate = () => port1.close();
+        raise = () => worker.onerror?.({ message: '', preventDefault: () => {} } as never);
+        return worker;
+      },
+    );
+    raise!();
+    expect(made).toBe(2);
+    raise!();
+    // The second time in a row it is left alone, whatever is asked.
+    for (let i = 0; i < 50; i++)
+      await expect(engine.ask('run', request).result).rejects.toThrow(/could not be loaded/);
+    await expect(engine.plain.forget('x')).rejects.toThrow(/could not be loaded/);
+    expect(made).toBe(2);
+    vi.advanceTimersByTime(600);
+    const asked = engine.ask('run', request);
+    expect(made).toBe(3);
+    raise!();
+    await expect(asked.result).rejects.toThrow(/could not be loaded/);
+    vi.advanceTimersByTime(600);
+    await expect(engine.ask('run', request).result).rejects.toThrow();
+    expect(made).toBe(3);
+    vi.useRealTimers();
+  });
 });

@@ -76,7 +76,8 @@ const GRIDS = [
     </button>
     <label class="follow" title="Goes with the music">
       <input v-model="follows" type="checkbox" aria-label="Goes with the music" />
-      <span>Goes with the music</span>
+      <span class="long">Goes with the music</span>
+      <span class="short" aria-hidden="true">Follows</span>
     </label>
     <span class="says soft" aria-live="polite">{{ says }}</span>
     <template v-if="looking.chosen.size > 1">
@@ -154,10 +155,18 @@ const GRIDS = [
   white-space: nowrap;
 }
 
+.follow .short {
+  display: none;
+}
+
 /* In a narrow middle the buttons stay; what is only said gives way. */
 @container close-up (width <= 640px) {
-  .follow span {
+  .follow .long {
     display: none;
+  }
+
+  .follow .short {
+    display: inline;
   }
 }
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
-import { computed, ref } from 'vue';
+import { computed, nextTick, ref } from 'vue';
 import { isUnsaid } from '../../core/target/unsaid';
 import { count } from '../../core/target/words';
 import { STAGES, type Stage } from '../stages/stages';
@@ -9,6 +9,7 @@ import { useJob } from '../stores/job';
 const props = defineProps<{ stage: Stage }>();
 const job = useJob();
 const editing = ref(false);
+const titleButton = ref<HTMLElement>();
 
 /** Stops that a stage can mend; Proof counts them all. */
 const knots = computed(() =>
@@ -54,11 +55,18 @@ function begin() {
 function giveUp() {
   givenUp = true;
   editing.value = false;
+  void backToTitle();
+}
+/** The field goes, and what had the focus with it. */
+async function backToTitle() {
+  await nextTick();
+  if (document.activeElement === document.body) titleButton.value?.focus();
 }
 function rename(event: Event) {
   if (givenUp || !editing.value) return;
   editing.value = false;
   void job.rename((event.target as HTMLInputElement).value);
+  void backToTitle();
 }
 </script>
 
@@ -77,6 +85,7 @@ function rename(event: Event) {
     />
     <h1 v-else class="title">
       <button
+        ref="titleButton"
         class="plain"
         type="button"
         title="Change the title"

@@ -2,6 +2,7 @@
 import {
   computed,
   defineAsyncComponent,
+  nextTick,
   onBeforeUnmount,
   onMounted,
   ref,
@@ -41,11 +42,14 @@ const hand = useHand();
 const wheel = useWheel();
 const stage = computed(() => stageOf(route.params['stage']));
 
+const desk = ref<HTMLElement>();
+const tools = ref<HTMLElement>();
 async function open(id: unknown) {
   // What was done by hand goes into the plan of the job that is left.
   await hand.close();
   await job.open(String(id));
-  document.title = job.record ? `${job.record.title} · Wary Quill` : 'Wary Quill';
+  await nextTick();
+  if (document.activeElement === document.body) desk.value?.focus();
 }
 
 /**
@@ -65,6 +69,8 @@ const nextStep = (step: () => void) => frames.add(me, step, { alone: true });
 const above = shallowRef(stage.value.above ?? null);
 const panel = shallowRef<StageDef['panel'] | null>(stage.value.panel);
 watch(stage, (to) => {
+  // A link that was followed by a key gives the keys to what it opened.
+  if (document.activeElement?.closest('.thread')) tools.value?.focus();
   panel.value = null;
   above.value = null;
   if (to.above) frames.add(above, () => (above.value = to.above!), { alone: true });
@@ -113,7 +119,6 @@ onBeforeUnmount(() => {
   void hand.close().then(() => {
     if (still()) job.close();
   });
-  document.title = 'Wary Quill';
 });
 /** What cannot be kept is asked about before it is left: here, and by the browser. */
 const leaving = ref<((leave: boolean) => void) | null>(null);
@@ -142,7 +147,16 @@ useJobKeys();
     <p class="serif">It may have been removed, or it is in another browser.</p>
     <RouterLink to="/">To the jobs</RouterLink>
   </div>
-  <div v-else class="job" :data-revision="job.revision" :data-idle="job.idle">
+  <div
+    v-else
+    ref="desk"
+    class="job"
+    tabindex="-1"
+    :aria-label="job.record?.title"
+    role="region"
+    :data-revision="job.revision"
+    :data-idle="job.idle"
+  >
     <JobHead :stage="stage.id" />
     <DocketBar :stage="stage.id" />
     <div class="body" :class="stage.id" :style="{ '--side': `${side}px` }">
@@ -157,7 +171,7 @@ useJobKeys();
         <CloseUp v-if="hand.open" />
       </div>
       <PartsColumn v-if="setUp >= 2" class="left" />
-      <aside class="side" :aria-label="`${stage.name} tools`">
+      <aside ref="tools" class="side" tabindex="-1" :aria-label="`${stage.name} tools`">
         <component :is="panel" v-if="panel && setUp >= 3" />
       </aside>
       <SideEdge v-model="side" class="edge" />

@@ -15,6 +15,9 @@ defineEmits<{ close: [] }>();
         <dd>{{ key.says }}</dd>
       </template>
     </dl>
+    <p class="soft">
+      <a href="/notices.txt" target="_blank">Packages and fonts that this is built with</a>
+    </p>
   </DialogCard>
 </template>
 

@@ -2,12 +2,16 @@
 import { computed } from 'vue';
 import { useJob } from '../stores/job';
 
-/** The letter of a source, by its place among those of the job; nothing where there is but one. */
+/**
+ * The letter of a source, by its place in the job as its parts stand there: the ruling one first.
+ * Nothing where there is but one.
+ */
 const props = defineProps<{ source: string }>();
 const job = useJob();
-const at = computed(() => job.sourcesNow.findIndex((s) => s.key === props.source));
+const order = computed(() => job.shown?.uses.map((u) => u.source) ?? []);
+const at = computed(() => order.value.indexOf(props.source));
 const letter = computed(() => String.fromCharCode(97 + (Math.max(0, at.value) % 26)));
-const name = computed(() => job.sourcesNow[at.value]?.name ?? '');
+const name = computed(() => job.sourcesNow.find((s) => s.key === props.source)?.name ?? '');
 </script>
 
 <template>

@@ -2,7 +2,9 @@
 import type { PictureRow } from '../storage/db';
 
 /** A song in miniature: how dense it is, and where stops and cautions stand. */
-defineProps<{ picture: PictureRow | undefined }>();
+withDefaults(defineProps<{ picture: PictureRow | undefined; judged?: boolean }>(), {
+  judged: true,
+});
 const COLUMN = 2;
 const HEIGHT = 22;
 </script>
@@ -25,7 +27,7 @@ const HEIGHT = 22;
         :height="(n / 9) * HEIGHT"
       />
     </template>
-    <template v-for="(n, i) in picture.marks" :key="`m${i}`">
+    <template v-for="(n, i) in judged ? picture.marks : []" :key="`m${i}`">
       <path
         v-if="n > 0"
         :class="n === 2 ? 'stop' : 'caution'"

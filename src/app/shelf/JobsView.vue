@@ -153,7 +153,12 @@ async function save(job: JobRecord) {
           <th scope="row">
             <RouterLink :to="`/job/${job.id}/proof`" @click.stop>{{ job.title }}</RouterLink>
           </th>
-          <td><JobPicture :picture="pictures.rows.get(job.id)" /></td>
+          <td>
+            <JobPicture
+              :picture="pictures.rows.get(job.id)"
+              :judged="!isUnsaid(activePlan(job).target)"
+            />
+          </td>
           <td class="soft source" :title="job.sources.map((s) => s.name).join(', ')">
             {{ job.sources[0]?.name }}
           </td>

@@ -31,6 +31,7 @@ export function useDrops() {
   const router = useRouter();
   const waiting = shallowRef<readonly AskedDrop[]>([]);
   const asked = computed(() => waiting.value[0] ?? null);
+  const ask = (drop: AskedDrop) => (waiting.value = [...waiting.value, drop]);
   const answered = () => (waiting.value = waiting.value.slice(1));
 
   const page = (): Page => {
@@ -59,18 +60,22 @@ export function useDrops() {
     if (answer.recording && where.page === 'job') await recording.bring(answer.recording);
     switch (answer.scores) {
       case 'ask-job':
-      case 'ask-many':
-        waiting.value = [...waiting.value, { ask: answer.scores, files: sorted.scores, answer }];
+        ask({ ask: 'ask-job', files: sorted.scores, answer });
         return;
+      case 'ask-many': {
+        // What cannot be read is said before anything is asked of the others.
+        const read = await shelf.readable(sorted.scores);
+        if (read.length > 1) ask({ ask: 'ask-many', files: read, answer });
+        else if (read[0]) await makeOne(read[0], answer.pairs.get(read[0]) ?? answer.recording);
+        return;
+      }
       case 'fit':
         return useFit().take([...sorted.scores]);
       case 'recipe':
         return recipes.take([...sorted.scores]);
-      case 'one': {
-        const [id] = await shelf.dropFiles(sorted.scores);
-        if (id) await openWith(id, answer.recording);
+      case 'one':
+        await makeOne(sorted.scores[0]!, answer.recording);
         return;
-      }
       default:
         if (opened) await router.push(opened);
     }
@@ -98,6 +103,11 @@ export function useDrops() {
     // A job that is open stays open: what came is on the shelf.
     const one = jobs.length + ofTargets.length === 1 && page() !== 'job';
     return one ? shows : null;
+  }
+
+  async function makeOne(file: File, sound: File | null) {
+    const [id] = await shelf.dropFiles([file]);
+    if (id) await openWith(id, sound);
   }
 
   /** Opens a job that was just made, with the recording that came along. */

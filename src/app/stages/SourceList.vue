@@ -8,14 +8,10 @@ import SourceMark from '../parts/SourceMark.vue';
 
 /** The sources of the job: how each takes part, what it follows, and where two disagree. */
 const job = useJob();
-const uses = computed(() => {
-  const known = job.shown?.uses ?? [];
-  // In the order in which they came in, so that a row keeps its place.
-  return job.sourcesNow.flatMap((s) => {
-    const use = known.find((u) => u.source === s.key);
-    return use ? [use] : [];
-  });
-});
+// In the order of their parts: the ruling one first.
+const uses = computed(() =>
+  (job.shown?.uses ?? []).filter((u) => job.sourcesNow.some((s) => s.key === u.source)),
+);
 const several = computed(() => uses.value.length > 1);
 const disagreements = computed(() => job.shown?.disagreements ?? []);
 const AS = [

@@ -36,21 +36,26 @@ export const useJob = defineStore('job', () => {
     session.dispose();
     doc.close();
     lookedAt.value = null;
+    said.value = '';
   }
 
   async function chooseTarget(next: Target) {
-    await doc.chooseTarget(next);
+    // On the screen it is worked out at once; the database answers when it can.
+    const saved = doc.chooseTarget(next);
     await session.refresh();
+    await saved;
   }
 
   async function setSound(sound: Parameters<typeof doc.setSound>[0]) {
-    await doc.setSound(sound);
+    const saved = doc.setSound(sound);
     await session.refresh();
+    await saved;
   }
 
   async function repin(next: Target) {
-    await doc.repin(next);
+    const saved = doc.repin(next);
     await session.refresh();
+    await saved;
   }
 
   /** Asked after what takes time: whether the job that was open is the open one still. */
@@ -89,6 +94,7 @@ export const useJob = defineStore('job', () => {
     ),
     failure: session.failure,
     standing: session.standing,
+    giveUp: session.giveUp,
     atRisk: doc.atRisk,
     revision: session.revision,
     idle: session.idle,

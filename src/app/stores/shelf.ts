@@ -173,6 +173,14 @@ export const useShelf = defineStore('shelf', () => {
   /** Every dropped file becomes a job; what cannot be one is said. Returns the ids. */
   const dropFiles = (files: readonly File[]): Promise<string[]> => gathered(() => takeEach(files));
 
+  /** Those of several files that can be sources; why the others cannot is said. */
+  const readable = (files: readonly File[]): Promise<File[]> =>
+    gathered(async () => {
+      const out: File[] = [];
+      for (const file of files) if (await takeFile(file)) out.push(file);
+      return out;
+    });
+
   /** Several files as one job: parts of one score, or files of their own. Its id, where one was read. */
   const dropTogether = (files: readonly File[], as: 'together' | 'file'): Promise<string | null> =>
     gathered(async () => {
@@ -316,6 +324,7 @@ export const useShelf = defineStore('shelf', () => {
     takeFile,
     dropFiles,
     dropTogether,
+    readable,
     gathered,
     importJob,
     exportJob,

@@ -52,13 +52,22 @@ const reach = computed((): [number, number] => {
 });
 const y = computed(() => scaleLinear(reach.value, [HEIGHT - PAD.bottom, PAD.top]).clamp(true));
 const say = (ms: number) =>
-  (Math.abs(ms) >= 1000 ? `${plain(Math.round(ms) / 1000)} s` : `${Math.round(ms)} ms`).replace(
+  (Math.abs(ms) >= 1000 ? `${plain(Math.round(ms / 10) / 100)} s` : `${Math.round(ms)} ms`).replace(
     '-',
     '−',
   );
-const marks = computed(() => ticks(...reach.value, 4));
-const times = computed(() => ticks(0, props.endMs / 1000, 5));
 const sorted = computed(() => [...props.points].sort((a, b) => a.ms - b.ms));
+/** Of a drift that is far from nothing and flat, where it lies is marked beside nothing itself. */
+const marks = computed(() => {
+  const even = ticks(...reach.value, 4);
+  const offs = sorted.value.map((p) => p.off);
+  const middle = offs[offs.length >> 1];
+  const flat = offs.length > 0 && Math.abs(offs.at(-1)! - offs[0]!) <= Math.max(2, props.within);
+  if (middle === undefined || !flat || Math.abs(middle) < props.within * 4) return even;
+  const room = (reach.value[1] - reach.value[0]) / 8;
+  return [...even.filter((m) => Math.abs(m - middle) > room), middle];
+});
+const times = computed(() => ticks(0, props.endMs / 1000, 5));
 const path = computed(
   () =>
     line<DriftPoint>()
@@ -81,6 +90,9 @@ const summary = computed(() => {
   if (sorted.value.length === 0) return 'Nothing is matched yet.';
   const offs = sorted.value.map((p) => p.off);
   const [low, high] = [Math.min(...offs.slice(0, 5000)), Math.max(...offs.slice(0, 5000))];
+  // Alike all along is one number, and that is the news.
+  if (high - low <= Math.max(2, props.within))
+    return `${props.what}: ${say((low + high) / 2)} all along.`;
   return `${props.what}: from ${say(low)} to ${say(high)}, ${say(sorted.value[0]!.off)} at the start, ${say(sorted.value.at(-1)!.off)} at the end.`;
 });
 

@@ -166,8 +166,9 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     if (!job || doc.readOnly.value) return;
     say(did);
     session.problem.value = null;
-    await doc.save({ ...withSources(job, next, did, uses), changedAt: Date.now() });
+    const saved = doc.save({ ...withSources(job, next, did, uses), changedAt: Date.now() });
     await session.reopen();
+    await saved;
   }
 
   /** A newer export of a source: the plan runs again and says what no longer fits. */

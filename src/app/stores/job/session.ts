@@ -338,6 +338,8 @@ export function makeSession(doc: JobDocument) {
     showPiece,
     hear: (next: NonNullable<typeof heard>) => (heard = next),
     /** Whether the plan is still the one that is on the screen. */
+    /** Gives up what the screen waits for, as its button does. */
+    giveUp: () => viewing?.cancel(),
     isShown: (state: PlanState) => state === shownOf.value?.state,
     standing,
     failure,
