@@ -126,6 +126,16 @@ useEventListener(window, 'keydown', (event) => {
   height: 100vh;
 }
 
+@media (width <= 720px) {
+  .frame {
+    grid-template-columns: 48px minmax(0, 1fr);
+  }
+
+  .main {
+    overflow: auto;
+  }
+}
+
 .over {
   position: fixed;
   inset: 12px;

@@ -226,4 +226,22 @@ const main = computed(() => {
 .tally {
   flex: none;
 }
+
+/* What decides stays; the facts are at Intake as well. */
+@media (width <= 980px) {
+  .docket {
+    flex-wrap: wrap;
+    gap: 6px 10px;
+    padding: 5px 14px;
+  }
+
+  .device,
+  .facts-line {
+    display: none;
+  }
+
+  .source {
+    max-width: 120px;
+  }
+}
 </style>

@@ -223,4 +223,41 @@ input.title {
   gap: 8px;
   justify-content: flex-end;
 }
+
+@media (width <= 1020px) {
+  .head {
+    grid-template-columns: minmax(90px, 1fr) auto auto;
+    gap: 8px;
+  }
+
+  .knot {
+    width: 70px;
+    font-size: 12px;
+  }
+
+  .knot + .knot::before {
+    width: 52px;
+  }
+}
+
+@media (width <= 720px) {
+  .head {
+    grid-template-columns: minmax(0, 1fr) auto;
+    padding: 6px 14px;
+  }
+
+  .thread {
+    grid-row: 2;
+    grid-column: 1 / -1;
+    justify-content: space-between;
+  }
+
+  .knot {
+    width: 84px;
+  }
+
+  .knot + .knot::before {
+    display: none;
+  }
+}
 </style>

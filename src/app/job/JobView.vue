@@ -197,7 +197,7 @@ useJobKeys();
 .job {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: 52px 42px minmax(0, 1fr) auto;
+  grid-template-rows: 52px minmax(42px, auto) minmax(0, 1fr) auto;
   height: 100%;
 }
 
@@ -212,7 +212,7 @@ useJobKeys();
 }
 
 .pulse-bar {
-  height: 66px;
+  min-height: 66px;
 }
 
 .middle {
@@ -264,6 +264,55 @@ useJobKeys();
 @media (width >= 1700px) {
   .body {
     grid-template-columns: 250px minmax(320px, 1fr) minmax(240px, calc(var(--side) + 64px));
+  }
+}
+
+@media (width <= 860px) {
+  .body {
+    grid-template-columns: 150px minmax(240px, 1fr) minmax(230px, 260px);
+  }
+}
+
+/* A small window, or a large one looked at twice as large: one under the other, and the page scrolls. */
+@media (width <= 720px) {
+  .job {
+    grid-template-rows: auto auto auto auto;
+    height: auto;
+    min-height: 100%;
+  }
+
+  .body {
+    grid-template-rows: minmax(300px, 60vh) auto auto;
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .body > :nth-child(1),
+  .left,
+  .side {
+    grid-column: 1;
+    border: 0;
+  }
+
+  .left {
+    grid-row: 3;
+    border-top: 1px solid var(--line);
+  }
+
+  .side {
+    grid-row: 2;
+    max-height: 80vh;
+    border-top: 1px solid var(--line);
+  }
+
+  .edge {
+    display: none;
+  }
+
+  .foot {
+    position: sticky;
+    bottom: 0;
+    z-index: 3;
+    background: var(--band);
   }
 }
 

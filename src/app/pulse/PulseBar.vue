@@ -204,4 +204,17 @@ const turn = () => (playing.playing ? playing.stop() : void playing.play());
     width: 54px;
   }
 }
+
+/* In a narrow window the pulse takes a second row rather than to lose what is at its end. */
+@media (width <= 860px) {
+  .pulse {
+    flex-wrap: wrap;
+    gap: 6px 10px;
+    padding: 8px 14px;
+  }
+
+  .strip {
+    flex-basis: 200px;
+  }
+}
 </style>

@@ -139,12 +139,12 @@ async function save(job: JobRecord) {
       <thead>
         <tr>
           <th scope="col">Title</th>
-          <th scope="col"><span class="sr">Picture</span></th>
-          <th scope="col">Source</th>
+          <th scope="col" class="drawn"><span class="sr">Picture</span></th>
+          <th scope="col" class="source">Source</th>
           <th scope="col">Target</th>
           <th scope="col">Findings</th>
-          <th scope="col">Handovers</th>
-          <th scope="col">Last change</th>
+          <th scope="col" class="handed">Handovers</th>
+          <th scope="col" class="when">Last change</th>
           <th scope="col"><span class="sr">More</span></th>
         </tr>
       </thead>
@@ -153,7 +153,7 @@ async function save(job: JobRecord) {
           <th scope="row">
             <RouterLink :to="`/job/${job.id}/proof`" @click.stop>{{ job.title }}</RouterLink>
           </th>
-          <td>
+          <td class="drawn">
             <JobPicture
               :picture="pictures.rows.get(job.id)"
               :judged="!isUnsaid(activePlan(job).target)"
@@ -180,7 +180,7 @@ async function save(job: JobRecord) {
             <span v-if="isUnsaid(activePlan(job).target)" class="soft">not judged yet</span>
             <span v-else-if="!tallyOf(job)" class="soft">not looked at yet</span>
           </td>
-          <td class="number">
+          <td class="number handed">
             {{ job.plans.reduce((n, p) => n + p.handovers, 0) || '' }}
           </td>
           <td class="soft when" :title="new Date(job.changedAt).toLocaleString('en-GB')">
@@ -350,5 +350,40 @@ async function save(job: JobRecord) {
 .more {
   width: 76px;
   white-space: nowrap;
+}
+
+/* What cannot be seen in a narrow window stands in the job itself; saving and removing stay. */
+@media (width <= 1180px) {
+  .jobs {
+    padding: 18px 16px;
+  }
+
+  .list .source {
+    display: none;
+  }
+
+  .list th,
+  .list td {
+    padding: 9px 10px;
+  }
+}
+
+@media (width <= 980px) {
+  .list .handed {
+    display: none;
+  }
+
+  .head,
+  .tools {
+    flex-wrap: wrap;
+    gap: 8px;
+  }
+}
+
+@media (width <= 820px) {
+  .list .when,
+  .list .drawn {
+    display: none;
+  }
 }
 </style>
