@@ -1,9 +1,40 @@
 /** The layers: core imports nothing above it, nobody imports app, heavy work goes through the client. */
 const forbid = (name, from, to, comment) => ({ name, severity: 'error', comment, from, to });
 const runtimeCore =
-  '^src/core/(?!(time|score|target|diagnostic|wire|plan/(plan|job-file|use-recipe|made-by)|smf/(text|name|limits)|steps/(call|scope)|seating/(key-use|drum-kinds|programs|suspect|chart-worth|seat-sound)|sound/(edits|levels?|peaks|samples|port-sender)|reading/drift|outputs/pack)[/.])';
+  '^src/core/(?!(time|score|target|diagnostic|wire|plan/(plan|plan-schema|job-file|use-recipe|made-by)|smf/(text|name|limits)|steps/(call|scope)|seating/(key-use|drum-kinds|programs|suspect|chart-worth|seat-sound)|sound/(edits|levels?|peaks|samples|port-sender)|reading/drift|outputs/pack)[/.])';
+/** The folders of the core, from the ground up: a folder imports only what stands before it. */
+const FOLDERS = [
+  'diagnostic',
+  'smf',
+  'time',
+  'formats',
+  'score',
+  'sound',
+  'sources',
+  'target',
+  'reading',
+  'seating',
+  'learning',
+  'compare',
+  'steps',
+  'rules',
+  'outputs',
+  'standin',
+  'plan',
+  'handover',
+  'wire',
+];
+const oneWay = FOLDERS.slice(0, -1).map((folder, i) =>
+  forbid(
+    `${folder}-stands-below`,
+    { path: `^src/core/${folder}/`, pathNot: '\\.test\\.ts$' },
+    { path: `^src/core/(${FOLDERS.slice(i + 1).join('|')})/` },
+    'folders of the core point one way, types too',
+  ),
+);
 module.exports = {
   forbidden: [
+    ...oneWay,
     forbid(
       'core-is-pure',
       { path: '^src/core/', pathNot: '\\.test\\.ts$' },

@@ -1,7 +1,6 @@
 import { buildFile, TrackBuilder } from '../src/core/smf/build';
 import {
   META_COPYRIGHT,
-  META_INSTRUMENT,
   META_KEY,
   META_LYRIC,
   META_MARKER,
@@ -132,7 +131,7 @@ export const smf = (format: number, ppq: number, tracks: readonly Track[], endTi
     ),
   );
 
-export { META_COPYRIGHT, META_INSTRUMENT, META_LYRIC, META_TEXT };
+export { META_COPYRIGHT, META_LYRIC, META_TEXT };
 
 export const DORIAN = [0, 2, 3, 5, 7, 9, 10] as const;
 export const PENTATONIC = [0, 2, 4, 7, 9] as const;

@@ -72,6 +72,7 @@ await sideBySide([
   ['types', bin('vue-tsc'), []],
   ['build', process.execPath, ['scripts/setup.mjs']],
   ['lint', bin('eslint'), ['.']],
+  ['dead exports', bin('knip'), ['--no-progress']],
   ['imports', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'testing', 'demo']],
 ]);
 build();

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
-import type { Finding } from '../src/core/diagnostic/finding';
+import type { Finding } from '../src/core/rules/finding';
 import type { CompanionSound, OutputFile } from '../src/core/outputs/define-writer';
 import { writeOutputs } from '../src/core/outputs/index';
-import { differenceOf, idsByPlace, meantOf } from '../src/core/plan/as-meant';
+import { differenceOf, idsByPlace, meantOf } from '../src/core/handover/as-meant';
 import { mendMany } from '../src/core/plan/mend';
 import { baseOf } from '../src/core/plan/base';
 import { runPlan } from '../src/core/plan/run';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Finding } from '../src/core/diagnostic/finding';
+import type { Finding } from '../src/core/rules/finding';
 import type { Rendition } from '../src/core/score/piece';
 import type { SourceScore } from '../src/core/sources/source';
 import { runPlan } from '../src/core/plan/run';

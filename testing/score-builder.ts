@@ -7,7 +7,7 @@ import type { NoteColumns } from '../src/core/score/score';
 import { findTarget } from '../src/core/target/index';
 import { parseTarget } from '../src/core/target/parse';
 import type { Target } from '../src/core/target/schema';
-import type { Mend } from '../src/core/diagnostic/finding';
+import type { Mend } from '../src/core/rules/finding';
 import { Trials, type MendTrial } from '../src/core/plan/trial';
 import { baseOf } from '../src/core/plan/base';
 

@@ -1,5 +1,5 @@
 import { sayDamage, type Damage } from '../core/diagnostic/damage';
-import type { Finding } from '../core/diagnostic/finding';
+import type { Finding } from '../core/rules/finding';
 import type { Rendition } from '../core/score/piece';
 import type { Trials } from '../core/plan/trial';
 import { placeOf, sayFinding } from '../core/rules/say';

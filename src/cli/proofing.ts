@@ -1,5 +1,5 @@
 import { recipeFor } from '../core/plan/use-recipe';
-import type { Finding } from '../core/diagnostic/finding';
+import type { Finding } from '../core/rules/finding';
 import { sayDamage } from '../core/diagnostic/damage';
 import { baseOf } from '../core/plan/base';
 import { EMPTY_PLAN, type Plan } from '../core/plan/plan';

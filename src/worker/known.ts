@@ -1,5 +1,5 @@
 import { Cancelled, type Checkpoint } from '../core/diagnostic/checkpoint';
-import type { Finding } from '../core/diagnostic/finding';
+import type { Finding } from '../core/rules/finding';
 import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import { PlanMemory } from '../core/plan/memory';
 import type { Plan } from '../core/plan/plan';

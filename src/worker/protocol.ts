@@ -1,7 +1,7 @@
 import type { MendReach } from '../core/plan/mend';
-import type { Severity, Span } from '../core/diagnostic/finding';
-import type { Receipt, TriedInReceipt } from '../core/outputs/receipt';
-import type { Rehearsal } from '../core/plan/as-meant';
+import type { Severity, Span } from '../core/rules/finding';
+import type { Receipt, TriedInReceipt } from '../core/handover/receipt';
+import type { Rehearsal } from '../core/handover/as-meant';
 import type { Fit } from '../core/plan/fit';
 import type { LeftAsIs, Plan } from '../core/plan/plan';
 import type { RowRate } from '../core/plan/row-rates';
@@ -15,7 +15,7 @@ import type { Samples } from '../core/sound/samples';
 import type { SeamCandidate } from '../core/reading/seams';
 import type { Tally } from '../core/rules/proof';
 import type { Played } from '../core/standin/played';
-import type { Learnt } from '../core/target/learn';
+import type { Learnt } from '../core/learning/learn';
 import type { Target } from '../core/target/schema';
 import type { PieceWire, Schedule, SourceView } from '../core/wire/view';
 import type {

@@ -1,4 +1,4 @@
-import { gatherLosses } from '../core/outputs/receipt';
+import { gatherLosses } from '../core/handover/receipt';
 import type { MendTrial } from '../core/plan/trial';
 
 /** What a mend would do, as the screen shows it. */

@@ -1,5 +1,5 @@
 import type { Checkpoint } from '../core/diagnostic/checkpoint';
-import type { Finding } from '../core/diagnostic/finding';
+import type { Finding } from '../core/rules/finding';
 import { keptOf } from '../core/plan/fit';
 import { mendMany, type MendReach } from '../core/plan/mend';
 import { tallyOf } from '../core/rules/proof';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Severity } from '../../core/diagnostic/finding';
+import type { Severity } from '../../core/rules/finding';
 
 /** A stop is a filled dot, a caution an outlined one, a remark a caret: shape as well as colour. */
 defineProps<{ severity: Severity; text?: string | number; quiet?: boolean }>();

@@ -1,5 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
-import type { Receipt } from '../../core/outputs/receipt';
+import type { Receipt } from '../../core/handover/receipt';
 import type { Target } from '../../core/target/schema';
 import type { Recipe } from '../../core/plan/plan';
 import { upgradeJob } from '../../core/plan/job-file';

@@ -9,7 +9,7 @@ import { makeDocument } from './job/document';
 import { makeFindings } from './job/findings';
 import { makeSession } from './job/session';
 
-export type { LaidPiece, Shown, TriedOut } from './job/session';
+export type { LaidPiece } from './job/session';
 
 /** The job that is open: its document, what it comes to, and every way to change it. */
 export const useJob = defineStore('job', () => {

@@ -2,7 +2,7 @@ import { companionName } from '../../core/target/sound';
 import { liveQuery } from 'dexie';
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
-import type { Severity } from '../../core/diagnostic/finding';
+import type { Severity } from '../../core/rules/finding';
 import { makeClock } from '../../core/time/tempo-map';
 import type { RunningCall } from '../../worker/client';
 import type { RunView } from '../../worker/protocol';

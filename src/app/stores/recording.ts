@@ -30,10 +30,6 @@ export const SOUND_TYPES = 'audio/*,.wav,.flac,.mp3,.ogg,.opus,.m4a,.aac';
 const SILENT_MS = 1500;
 const LARGEST_BYTES = 512 * 1024 * 1024;
 
-export const isSoundFile = ({ name, type }: File): boolean =>
-  /\.(wav|wave|flac|mp3|ogg|oga|opus|m4a|aac)$/i.test(name) ||
-  (type.startsWith('audio/') && !/midi?/.test(type));
-
 /** What only the browser can decode: at its own rate, which is then that of the recording here. */
 async function decodedByBrowser(bytes: ArrayBuffer): Promise<Samples | null> {
   try {

@@ -4,7 +4,8 @@ import { mapsOf } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { isIn, OFF_MISSING, ticksPerQuarterOf, type Part, type Score } from '../score/score';
 import type { Clock } from '../time/tempo-map';
-import { channelState, HEARS_ALL, States, type ChannelState, type Hearing } from './channel-state';
+import { HEARS_ALL, type Hearing } from '../target/hearing';
+import { channelState, States, type ChannelState } from './channel-state';
 
 /** Two states of the same music held against each other, note by note. Times in milliseconds. */
 export interface Comparison {

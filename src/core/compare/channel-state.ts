@@ -1,5 +1,6 @@
 import { sortByKey } from '../score/columns';
 import { isIn, type Part } from '../score/score';
+import type { Hearing } from '../target/hearing';
 import { lastAtOrBefore } from '../time/tempo-map';
 
 /**
@@ -9,23 +10,6 @@ import { lastAtOrBefore } from '../time/tempo-map';
  */
 const CONTROLLERS = [7, 10, 11, 64, 66, 67] as const;
 const BANKS = [0, 32] as const;
-
-/** What a far side hears beside notes; everything where a target says nothing. */
-export interface Hearing {
-  readonly programs: boolean;
-  readonly bends: boolean;
-  readonly velocity: boolean;
-  readonly flag: (name: string) => boolean;
-  readonly controller: (number: number) => boolean;
-}
-
-export const HEARS_ALL: Hearing = {
-  programs: true,
-  bends: true,
-  velocity: true,
-  flag: () => true,
-  controller: () => true,
-};
 
 /** Numbers for states: the same state, the same number, in all scores that share the table. */
 export class States {

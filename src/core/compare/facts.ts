@@ -1,7 +1,7 @@
 import { mapsOf } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { KEPT_WITHIN_MS } from './by-id';
-import type { Hearing } from './channel-state';
+import type { Hearing } from '../target/hearing';
 
 /** What the file itself says or decides: to correct it loses nothing. */
 const DERIVED = new Set(['bpm', 'soundMs', 'rowsPerSecond']);

@@ -115,7 +115,9 @@ describe('what a strict reader does not take', () => {
   const chain = deliveryOf('tide-voices').files.find((f) => f.path.endsWith('.chain.json'))!;
   const text = new TextDecoder().decode(chain.bytes);
   const says = (of: string, path = chain.path) =>
-    checkFile(findFormat('chain')!, { path, bytes: new TextEncoder().encode(of) }).map((p) => p.says);
+    checkFile(findFormat('chain')!, { path, bytes: new TextEncoder().encode(of) }).map(
+      (p) => p.says,
+    );
   it('a key that is given twice, however it is written', () => {
     expect(says(text)).toEqual([]);
     expect(says(text.replace('"format"', '"version": 9,\n  "format"')).join()).toMatch(
@@ -142,7 +144,9 @@ describe('what a strict reader does not take', () => {
   it('a mark at the start of a CSV', () => {
     const list = deliveryOf('strip-organ').files.find((f) => f.path.endsWith('-holes.csv'))!;
     const marked = new Uint8Array([0xef, 0xbb, 0xbf, ...list.bytes]);
-    const { problems } = { problems: checkFile(findFormat('hole-list')!, { ...list, bytes: marked }) };
+    const { problems } = {
+      problems: checkFile(findFormat('hole-list')!, { ...list, bytes: marked }),
+    };
     expect(problems.map((p) => `${p.path} ${p.says}`)).toEqual([
       expect.stringMatching(/line 1 A byte order mark/),
     ]);

@@ -6,7 +6,7 @@ import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testi
 import { runPlan } from '../plan/run';
 import { proof } from '../rules/proof';
 import { safeName } from './define-writer';
-import { handOver } from '../plan/hand-over';
+import { handOver } from '../handover/hand-over';
 import { packFiles, unpackFiles } from './pack';
 import { writeOutputs, writers } from './index';
 import { standIns } from '../standin/index';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { builtIn, conductor, song, targetWith, Track } from '../../../testing/score-builder';
 import { baseOf } from '../plan/base';
-import { ledgerOf } from '../plan/ledger';
+import { ledgerOf } from '../handover/ledger';
 import { written } from '../../../testing/written';
 import type { Chain } from '../formats/chain';
 import type { Chart } from '../formats/chart';

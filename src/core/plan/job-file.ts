@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { sayLater } from '../diagnostic/later-version';
 import { sayIssue } from '../diagnostic/say-issue';
 import { TargetSchema } from '../target/schema';
-import { LeftAsIsSchema, PlanSchema } from '../wire/plan-schema';
+import { LeftAsIsSchema, PlanSchema } from './plan-schema';
 import type { PlanStep } from './plan';
 
 /** Version 1 is that of 0.2: its scopes count in the ticks of the piece as a step meets it. */

@@ -1,5 +1,5 @@
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import { SEVERITIES, type Finding, type Mend, type Severity } from '../diagnostic/finding';
+import { SEVERITIES, type Finding, type Mend, type Severity } from '../rules/finding';
 import { PHASES, type Phase } from '../rules/define-rule';
 import { findRule } from '../rules/index';
 import { proof } from '../rules/proof';
@@ -138,7 +138,8 @@ export function mendMany(input: MendManyInput): MendManyResult {
 
   /** Whether a mend may be taken at all, whatever it does for the rules. */
   // What a plan left out was decided; of all else that is there a share may go.
-  const most = trials.fromSource(input.rendition).dropped + (input.mayDrop ?? 1) * notesIn(input.rendition);
+  const most =
+    trials.fromSource(input.rendition).dropped + (input.mayDrop ?? 1) * notesIn(input.rendition);
   const within = (trial: MendTrial, of: Rendition): boolean => {
     if (input.mayDrop === undefined || trial.notesDropped === 0) return true;
     const gone = trials.fromSource(trial.rendition).dropped;

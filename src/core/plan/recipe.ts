@@ -3,7 +3,7 @@ import { sayLater } from '../diagnostic/later-version';
 import { sayIssue } from '../diagnostic/say-issue';
 import { findStep } from '../steps/index';
 import { upgradeSteps } from './job-file';
-import { LeftAsIsSchema, PlanSchema } from '../wire/plan-schema';
+import { LeftAsIsSchema, PlanSchema } from './plan-schema';
 import type { Recipe } from './plan';
 
 export const RecipeSchema = z.strictObject({

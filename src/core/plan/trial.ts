@@ -1,7 +1,7 @@
 import { CompareMemo, comparePieces, type Comparison } from '../compare/by-id';
 import { factsLost } from '../compare/facts';
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import type { Finding, Mend } from '../diagnostic/finding';
+import type { Finding, Mend } from '../rules/finding';
 import { findRule } from '../rules/index';
 import type { Piece, Rendition } from '../score/piece';
 import type { Base } from '../sources/merge';

@@ -1,4 +1,4 @@
-import type { Facts, Finding, Mend, Quantity, Severity, Span } from '../diagnostic/finding';
+import type { Facts, Finding, Mend, Quantity, Severity, Span } from './finding';
 import type { LineNotes } from '../reading/lines';
 import type { Reading } from '../reading/reading';
 import { sortByKey } from '../score/columns';

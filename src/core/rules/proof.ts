@@ -1,6 +1,6 @@
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import type { Finding, Severity } from '../diagnostic/finding';
-import { SEVERITIES } from '../diagnostic/finding';
+import type { Finding, Severity } from './finding';
+import { SEVERITIES } from './finding';
 import { toldByOf } from '../reading/lines';
 import { readingOf, type Reading } from '../reading/reading';
 import type { Piece, Rendition } from '../score/piece';

@@ -1,4 +1,4 @@
-import type { Finding } from '../diagnostic/finding';
+import type { Finding } from './finding';
 import type { Maps } from '../score/inventory';
 import type { Target } from '../target/schema';
 import { count, wordsOf } from '../target/words';

@@ -1,4 +1,4 @@
-import type { SoundEdit } from '../sound/edits';
+import type { SoundEdit } from './sound-edit';
 import type { TimeMap } from '../time/time-map';
 import type { PartId, Score } from './score';
 

@@ -136,20 +136,6 @@ export interface Score {
   readonly lastId: number;
 }
 
-export const NO_NOTES: NoteColumns = {
-  count: 0,
-  start: new Int32Array(0),
-  end: new Int32Array(0),
-  noteNumber: new Uint8Array(0),
-  velocity: new Uint8Array(0),
-  offKind: new Uint8Array(0),
-  offVelocity: new Uint8Array(0),
-  onOrder: new Uint32Array(0),
-  offOrder: new Uint32Array(0),
-  id: new Uint32Array(0),
-  origin: new Uint32Array(0),
-};
-
 export const NO_EVENTS: EventColumns = {
   count: 0,
   tick: new Int32Array(0),

@@ -94,10 +94,6 @@ export const MOST_EVENTS = 4_000_000;
 /** The header gives the number of tracks in 16 bits. */
 export const MOST_TRACKS = 65_535;
 
-/** Data bytes of a channel message; 0 for anything that is not one. */
-export const dataLength = (status: number): 0 | 1 | 2 =>
-  status < 0x80 || status >= 0xf0 ? 0 : status >= 0xc0 && status < 0xe0 ? 1 : 2;
-
 export type Division =
   | { readonly kind: 'ppq'; readonly ticksPerQuarter: number }
   | {

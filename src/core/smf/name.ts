@@ -23,6 +23,9 @@ const OF_DEVICES = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
 /** A name with nothing in it that is none; empty where nothing is left. */
 export function plainName(name: string): string {
   const plain = name.replace(NOT_IN_NAMES, '_').replace(/^\.+/, '').trim();
-  const short = [...plain].slice(0, LONGEST_NAME).join('').replace(/[. ]+$/, '');
+  const short = [...plain]
+    .slice(0, LONGEST_NAME)
+    .join('')
+    .replace(/[. ]+$/, '');
   return OF_DEVICES.test(short) ? `_${short}`.slice(0, LONGEST_NAME) : short;
 }

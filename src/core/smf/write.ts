@@ -1,4 +1,11 @@
-import { bigEndian, META, META_END_OF_TRACK, payloadPlace, type SmfFile, type SmfTrack } from './file';
+import {
+  bigEndian,
+  META,
+  META_END_OF_TRACK,
+  payloadPlace,
+  type SmfFile,
+  type SmfTrack,
+} from './file';
 
 /**
  * Bytes that a number takes as a variable-length quantity (SMF 1.0, "Some numbers…"). The standard

@@ -1,4 +1,4 @@
-import type { Schedule } from '../wire/view';
+import type { Schedule } from './schedule';
 
 /** What is softer than this is silence, in decibels of full scale. */
 export const SILENT_DB = -90;

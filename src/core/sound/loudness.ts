@@ -1,6 +1,6 @@
 import { SoundBankLoader, SpessaSynthProcessor } from 'spessasynth_core';
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import type { Schedule } from '../wire/view';
+import type { Schedule } from './schedule';
 import { SILENT_DB } from './levels';
 import { sounderFor } from './sounder';
 import { Transport } from './transport';

@@ -1,4 +1,4 @@
-import type { Schedule } from '../wire/view';
+import type { Schedule } from './schedule';
 import { Chase } from './chase';
 import { Transport, type Sounder } from './transport';
 

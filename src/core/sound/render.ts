@@ -1,5 +1,5 @@
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import { seeded } from '../steps/seeded';
+import { seeded } from './seeded';
 import type { SoundLayout } from './edits';
 import { endOf } from './edits';
 import { framesOf, type Samples } from './samples';

@@ -1,4 +1,4 @@
-import type { Schedule } from '../wire/view';
+import type { Schedule } from './schedule';
 
 /** What a transport drives: a synthesiser, or a recorder in a test. */
 export interface Sounder {

@@ -1,6 +1,6 @@
 import { mapsOf } from '../score/inventory';
 import { endTickOf, ticksPerQuarterOf, type Score } from '../score/score';
-import { count, plain } from '../target/words';
+import { count, plain } from '../diagnostic/words';
 import { firstInForce } from '../time/tempo-map';
 import { sayBpm } from '../time/tempos';
 import type { Base } from './merge';
@@ -36,7 +36,8 @@ export function disagreements({ uses }: Base): Disagreement[] {
   return out.sort((a, b) => KINDS.indexOf(a.kind) - KINDS.indexOf(b.kind));
 }
 
-const tempoOf = ({ conductor }: Score) => firstInForce(conductor.tempos)?.microsecondsPerQuarter ?? null;
+const tempoOf = ({ conductor }: Score) =>
+  firstInForce(conductor.tempos)?.microsecondsPerQuarter ?? null;
 const meterOf = ({ conductor }: Score) => {
   const first = firstInForce(conductor.meters);
   return first ? `${first.numerator}/${first.denominator}` : null;

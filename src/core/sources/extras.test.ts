@@ -119,73 +119,65 @@ describe('random sources in random uses', () => {
   });
   it('everything stands where its source’s notes stand, and nothing is lost unnamed', () => {
     fc.assert(
-      fc.property(
-        fc.array(source, { minLength: 1, maxLength: 4 }),
-        fc.nat(),
-        (made, rules) => {
-          const sources = made.map((m, i): SourceScore => {
-            const starts = m.starts.map((s) => s * m.ppq).sort((a, b) => a - b);
-            const base = tune(`s${i}`, m.ppq, m.bpm, starts);
-            return {
-              ...base,
-              extras: {
-                captions: starts.slice(0, m.captions.length).map((tick, c) => ({
-                  tick,
-                  text: `s${i} ${c}`,
-                })),
-                ...(m.flags
-                  ? { flags: [{ flag: `f${i}`, track: 1, channel: 1, tick: starts[0]!, key: 60 }] }
-                  : {}),
-              },
-            };
-          });
-          const uses = made.map((m, i): SourceUse => ({
-            source: `s${i}`,
-            as: m.as,
-            follows: m.follows,
-            offset: m.follows === 'bars' ? m.offset * m.ppq : m.offset * 500_000,
-            ...(i === rules % made.length ? { rules: true } : {}),
-          }));
-          const { rendition } = baseOf(sources, uses);
-          const { pieces } = rendition;
-          sources.forEach((s, i) => {
-            const piece = pieces.find((p) => p.score.parts.some((q) => q.ref.source === s.key))!;
-            const part = piece.score.parts.find((q) => q.ref.source === s.key)!;
-            const own = (piece.captions ?? []).filter((c) => c.text.startsWith(`s${i} `));
-            expect(own.map((c) => c.tick)).toEqual(
-              Array.from(part.notes.start).slice(0, own.length),
+      fc.property(fc.array(source, { minLength: 1, maxLength: 4 }), fc.nat(), (made, rules) => {
+        const sources = made.map((m, i): SourceScore => {
+          const starts = m.starts.map((s) => s * m.ppq).sort((a, b) => a - b);
+          const base = tune(`s${i}`, m.ppq, m.bpm, starts);
+          return {
+            ...base,
+            extras: {
+              captions: starts.slice(0, m.captions.length).map((tick, c) => ({
+                tick,
+                text: `s${i} ${c}`,
+              })),
+              ...(m.flags
+                ? { flags: [{ flag: `f${i}`, track: 1, channel: 1, tick: starts[0]!, key: 60 }] }
+                : {}),
+            },
+          };
+        });
+        const uses = made.map((m, i): SourceUse => ({
+          source: `s${i}`,
+          as: m.as,
+          follows: m.follows,
+          offset: m.follows === 'bars' ? m.offset * m.ppq : m.offset * 500_000,
+          ...(i === rules % made.length ? { rules: true } : {}),
+        }));
+        const { rendition } = baseOf(sources, uses);
+        const { pieces } = rendition;
+        sources.forEach((s, i) => {
+          const piece = pieces.find((p) => p.score.parts.some((q) => q.ref.source === s.key))!;
+          const part = piece.score.parts.find((q) => q.ref.source === s.key)!;
+          const own = (piece.captions ?? []).filter((c) => c.text.startsWith(`s${i} `));
+          expect(own.map((c) => c.tick)).toEqual(Array.from(part.notes.start).slice(0, own.length));
+          expect(own).toHaveLength(s.extras!.captions!.length);
+          const flag = piece.flags?.find((f) => f.flag === `f${i}`);
+          expect(flag ? [...flag.notes] : []).toEqual(made[i]!.flags ? [part.notes.id[0]] : []);
+          const marker = piece.score.conductor.markers.find((m) => m.text === `from s${i}`)!;
+          expect(marker.tick).toBe(part.notes.start[0]);
+          // By the clock: as far apart as in its source, within a tick of what rules.
+          const clock = mapsOf(piece.score).clock;
+          const tickMs = clock.msAt(1);
+          const from = mapsOf(s.score).clock;
+          if (uses[i]!.as === 'file' || made[i]!.follows === 'clock') {
+            const shift =
+              clock.msAt(part.notes.start[0]!) - from.msAt(s.score.parts[0]!.notes.start[0]!);
+            part.notes.start.forEach((tick, n) => {
+              const ms = from.msAt(s.score.parts[0]!.notes.start[n]!);
+              expect(Math.abs(clock.msAt(tick) - ms - shift)).toBeLessThanOrEqual(tickMs + 1e-6);
+            });
+          } else {
+            const quarter = ticksPerQuarterOf(piece.score.division);
+            const shift =
+              part.notes.start[0]! / quarter - s.score.parts[0]!.notes.start[0]! / made[i]!.ppq;
+            part.notes.start.forEach((tick, n) =>
+              expect(
+                Math.abs(tick / quarter - s.score.parts[0]!.notes.start[n]! / made[i]!.ppq - shift),
+              ).toBeLessThanOrEqual(1 / quarter + 1e-9),
             );
-            expect(own).toHaveLength(s.extras!.captions!.length);
-            const flag = piece.flags?.find((f) => f.flag === `f${i}`);
-            expect(flag ? [...flag.notes] : []).toEqual(made[i]!.flags ? [part.notes.id[0]] : []);
-            const marker = piece.score.conductor.markers.find((m) => m.text === `from s${i}`)!;
-            expect(marker.tick).toBe(part.notes.start[0]);
-            // By the clock: as far apart as in its source, within a tick of what rules.
-            const clock = mapsOf(piece.score).clock;
-            const tickMs = clock.msAt(1);
-            const from = mapsOf(s.score).clock;
-            if (uses[i]!.as === 'file' || made[i]!.follows === 'clock') {
-              const shift =
-                clock.msAt(part.notes.start[0]!) - from.msAt(s.score.parts[0]!.notes.start[0]!);
-              part.notes.start.forEach((tick, n) => {
-                const ms = from.msAt(s.score.parts[0]!.notes.start[n]!);
-                expect(Math.abs(clock.msAt(tick) - ms - shift)).toBeLessThanOrEqual(tickMs + 1e-6);
-              });
-            } else {
-              const quarter = ticksPerQuarterOf(piece.score.division);
-              const shift =
-                part.notes.start[0]! / quarter - s.score.parts[0]!.notes.start[0]! / made[i]!.ppq;
-              part.notes.start.forEach((tick, n) =>
-                expect(
-                  Math.abs(
-                    tick / quarter - s.score.parts[0]!.notes.start[n]! / made[i]!.ppq - shift,
-                  ),
-                ).toBeLessThanOrEqual(1 / quarter + 1e-9),
-              );
-            }
-          });
-        },
-      ),
+          }
+        });
+      }),
       { numRuns: 300 },
     );
   });

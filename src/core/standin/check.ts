@@ -24,8 +24,7 @@ export function checkFile(
   } else if (format.kind === 'json') {
     const data = loadJson(format, file, out);
     if (data !== null) meaning(data);
-  }
-  else if (format.id === 'captions') readCaptions(file, out);
+  } else if (format.id === 'captions') readCaptions(file, out);
   else if (format.id === 'strip-sheet') readSheet(file, out);
   else checkLink(file, out);
   return out.refused.map(({ at, says }) => ({ path: at, says }));

@@ -191,9 +191,10 @@ it('a recipe names in other sources whatever its parameters name', () => {
 it('what follows the score follows the file that it came from, after a carving too', () => {
   const source = song([conductor(), new Track('A').note(1, 0, 240, 60, 90)], { endTick: 3840 });
   const later = song([conductor(), new Track('B').note(1, 960, 240, 60, 90)], { endTick: 3840 });
-  const base = baseOf([{ ...source }, { ...later, key: 'b', name: 'b.mid' }], [
-    { source: 'b', as: 'file' },
-  ]);
+  const base = baseOf(
+    [{ ...source }, { ...later, key: 'b', name: 'b.mid' }],
+    [{ source: 'b', as: 'file' }],
+  );
   const places = [1, 2].map((bar) => ({
     place: `p${bar}`,
     fileName: `p${bar}.mid`,

@@ -5,7 +5,7 @@ import { LATEST_TICK } from '../smf/file';
 import { count, noteName } from '../target/words';
 import { mapTick } from '../time/time-map';
 import { changeParts, defineStep, done, NewIds } from './define-step';
-import { seeded } from './seeded';
+import { seeded } from '../sound/seeded';
 
 const noteNumber = z.int().min(0).max(127);
 

@@ -9,7 +9,7 @@ import { mapper, opened } from '../time/time-map';
 import { eventsWhere, notesUntil } from './cut';
 import { plain } from '../target/words';
 import { defineStep, done, NewIds, withScore } from './define-step';
-import { seeded } from './seeded';
+import { seeded } from '../sound/seeded';
 import { sayVaried, varied, type Variation, type Varied } from './vary';
 
 const sayBars = (p: { fromBar: number; bars: number }) =>

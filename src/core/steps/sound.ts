@@ -5,7 +5,7 @@ import type { Piece } from '../score/piece';
 import { firstTickOf } from '../score/score';
 import { count, plain } from '../target/words';
 import { changeParts, defineStep, done } from './define-step';
-import { seeded } from './seeded';
+import { seeded } from '../sound/seeded';
 
 export const setProgram = defineStep({
   id: 'set-program',

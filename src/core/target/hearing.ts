@@ -1,5 +1,21 @@
-import type { Hearing } from '../compare/channel-state';
 import type { Target } from './schema';
+
+/** What a far side hears beside notes; everything where a target says nothing. */
+export interface Hearing {
+  readonly programs: boolean;
+  readonly bends: boolean;
+  readonly velocity: boolean;
+  readonly flag: (name: string) => boolean;
+  readonly controller: (number: number) => boolean;
+}
+
+export const HEARS_ALL: Hearing = {
+  programs: true,
+  bends: true,
+  velocity: true,
+  flag: () => true,
+  controller: () => true,
+};
 
 /**
  * What a target hears beside the notes, by its own data: what it refuses cannot be lost on it, and

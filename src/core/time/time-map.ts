@@ -109,7 +109,8 @@ export function mapper(map: TimeMap): (tick: number) => number {
 /** Where a tick came from: the last that goes no further than it. */
 export function unmapTick(map: TimeMap | undefined, tick: number): number {
   let at = tick;
-  for (const stretches of [...(map?.stages ?? [])].reverse()) at = Math.max(0, unmapStage(stretches, at));
+  for (const stretches of [...(map?.stages ?? [])].reverse())
+    at = Math.max(0, unmapStage(stretches, at));
   return at;
 }
 

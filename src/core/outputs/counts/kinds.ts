@@ -1,4 +1,3 @@
-import type { CompanionSound } from '../define-writer';
 import type { Piece } from '../../score/piece';
 import { isIn, type EventColumns, type Score } from '../../score/score';
 import {
@@ -145,6 +144,3 @@ export function mostOf(all: Iterable<Counts>): Counts {
     for (const [kind, n] of counts) if (n > (out.get(kind) ?? 0)) out.set(kind, n);
   return out;
 }
-
-export const soundCounts = (sound: CompanionSound | null): Counts =>
-  new Map(sound ? [['sounds', 1]] : []);

@@ -3,7 +3,7 @@ import { ticksPerQuarterOf } from '../../score/score';
 import { setPpq } from '../../steps/timing/set-ppq';
 import { barsUntil, lengthAllowed, ppqForBars, type End } from './common';
 import { count, plain } from '../../target/words';
-import type { Mend } from '../../diagnostic/finding';
+import type { Mend } from '../finding';
 import type { Piece } from '../../score/piece';
 import type { Target } from '../../target/schema';
 import { goesRoundBest, patternsOf } from '../../reading/carvings';
@@ -155,7 +155,9 @@ export const wholeBars = defineRule({
       ...(lengths.length === 0
         ? { noMend: 'No length near this one is allowed.' }
         : reachable.length === 0
-          ? { noMend: `A bar is no whole number of ticks at PPQ ${own}, and no finer PPQ is taken.` }
+          ? {
+              noMend: `A bar is no whole number of ticks at PPQ ${own}, and no finer PPQ is taken.`,
+            }
           : {}),
     });
   },

@@ -1,5 +1,5 @@
 import type { Piece } from '../../score/piece';
-import type { Span } from '../../diagnostic/finding';
+import type { Span } from '../finding';
 import { layoutOf } from '../../score/layout';
 import { spanAt } from '../define-rule';
 

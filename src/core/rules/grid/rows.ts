@@ -1,4 +1,4 @@
-import type { Mend } from '../../diagnostic/finding';
+import type { Mend } from '../finding';
 import { count, plain } from '../../target/words';
 import { Places, defineRule, mend, says } from '../define-rule';
 import type { Piece } from '../../score/piece';

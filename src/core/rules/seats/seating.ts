@@ -1,4 +1,4 @@
-import type { Mend } from '../../diagnostic/finding';
+import type { Mend } from '../finding';
 import type { Seat } from '../../target/schema';
 import { Places, defineRule, mend, mendBy, says } from '../define-rule';
 import { callStep } from '../../steps/define-step';

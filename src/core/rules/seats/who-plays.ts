@@ -1,4 +1,4 @@
-import type { Mend } from '../../diagnostic/finding';
+import type { Mend } from '../finding';
 import type { Maps } from '../../score/inventory';
 import { isIn, type Part } from '../../score/score';
 import { fitSeats, type SeatFit } from '../../seating/fit-seats';

@@ -1,4 +1,4 @@
-import type { Mend } from '../../diagnostic/finding';
+import type { Mend } from '../finding';
 import type { Part } from '../../score/score';
 
 /** An event of a channel: of which part, and where in it. */

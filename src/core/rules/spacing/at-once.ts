@@ -5,7 +5,7 @@ import { fitVoices } from '../../steps/spacing/fit-voices';
 import { route } from '../../steps/routing';
 import { split } from '../../steps/splitting';
 import { routeTo } from '../seats/who-plays';
-import type { Mend } from '../../diagnostic/finding';
+import type { Mend } from '../finding';
 import { Places, defineRule, mend, mendBy, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
 import { causeOf, onlyPart } from './common';

@@ -1,4 +1,4 @@
-import type { Mend } from '../../diagnostic/finding';
+import type { Mend } from '../finding';
 import type { OutputLine } from '../../reading/lines';
 import type { Part } from '../../score/score';
 import { repeatsElsewhere } from '../../steps/spacing/repeats';

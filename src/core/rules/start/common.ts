@@ -1,4 +1,4 @@
-import type { Mend } from '../../diagnostic/finding';
+import type { Mend } from '../finding';
 import { firstTickOf, isIn } from '../../score/score';
 import { APART_MS, apartBy, struckIn } from '../../sound/beside';
 import { soundGoesOut } from '../../target/sound';

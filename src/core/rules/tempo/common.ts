@@ -1,4 +1,4 @@
-import type { Mend } from '../../diagnostic/finding';
+import type { Mend } from '../finding';
 import type { Target } from '../../target/schema';
 import { plain } from '../../target/words';
 import { bpmOf } from '../../time/tempo-map';

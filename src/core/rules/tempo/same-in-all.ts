@@ -47,7 +47,8 @@ export const sameInAll = defineRule({
       });
     }
     if (!target.meter?.constant) return;
-    const meterOf = (s: Score) => firstInForce(s.conductor.meters) ?? { numerator: 4, denominator: 4 };
+    const meterOf = (s: Score) =>
+      firstInForce(s.conductor.meters) ?? { numerator: 4, denominator: 4 };
     const meters = values((s) => sayMeter(meterOf(s)));
     if (meters.length > 1)
       report({

@@ -1,4 +1,4 @@
-import type { Finding } from '../diagnostic/finding';
+import type { Finding } from '../rules/finding';
 import type { OutputFile } from '../outputs/define-writer';
 import { chainOf, lettersOf, voiceSeats } from '../reading/chain';
 import { deliveredEnd } from '../reading/ends';

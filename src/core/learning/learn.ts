@@ -5,9 +5,9 @@ import { Sounding } from '../reading/sounding';
 import { endTickOf, firstTickOf } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
 import { bpmOf } from '../time/tempo-map';
-import { parseTarget } from './parse';
-import type { Target } from './schema';
-import { slugOf } from './words';
+import { parseTarget } from '../target/parse';
+import type { Target } from '../target/schema';
+import { slugOf } from '../target/words';
 
 /** 97.99998 is 98 to whoever typed it: the file holds whole microseconds. */
 const hundredths = (bpm: number) => Math.round(bpm * 100) / 100;

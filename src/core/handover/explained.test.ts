@@ -9,7 +9,7 @@ import {
   sourceFromBytes,
   Track,
 } from '../../../testing/score-builder';
-import type { Finding } from '../diagnostic/finding';
+import type { Finding } from '../rules/finding';
 import { builtInTargets } from '../target/index';
 import { rehearsalOf } from './as-meant';
 

@@ -1,6 +1,6 @@
 import { count, plain, sayKind } from '../target/words';
 import { sayClock } from '../time/meter-map';
-import { markup } from './markup';
+import { markup } from '../outputs/markup';
 import type { Receipt } from './receipt';
 
 const list = (items: readonly string[], none: string): string =>

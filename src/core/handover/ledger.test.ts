@@ -15,11 +15,11 @@ import { proof } from '../rules/proof';
 import { withKey, type SourceScore } from '../sources/source';
 import type { SourceUse } from '../sources/use';
 import type { Target } from '../target/schema';
-import { baseOf } from './base';
+import { baseOf } from '../plan/base';
 import { handOver } from './hand-over';
 import { countFile } from './ledger';
-import type { PlanStep } from './plan';
-import { runPlan } from './run';
+import type { PlanStep } from '../plan/plan';
+import { runPlan } from '../plan/run';
 
 const sha256 = (bytes: Uint8Array) =>
   Promise.resolve(createHash('sha256').update(bytes).digest('hex'));
@@ -113,11 +113,7 @@ describe('the ledger of what is carried', () => {
 
   it('each file is told how far it stands from its own source', async () => {
     const tune = (key: string) =>
-      withKey(
-        song([conductor(), new Track('A').note(1, 480, 240, 60, 90)]),
-        key,
-        `${key}.mid`,
-      );
+      withKey(song([conductor(), new Track('A').note(1, 480, 240, 60, 90)]), key, `${key}.mid`);
     const steps = [
       {
         key: '1',
@@ -146,9 +142,12 @@ describe('the ledger of what is carried', () => {
   it('what a source that does not rule leaves behind is a loss', async () => {
     const tune = (key: string, bpm: number) =>
       withKey(song([conductor(bpm), new Track('A').note(1, 480, 240, 60, 90)]), key, `${key}.mid`);
-    const { receipt } = await handed([tune('a', 120), tune('b', 90)], targetWith({ seats: [] }), [], [
-      { source: 'a', as: 'together', rules: true },
-    ]);
+    const { receipt } = await handed(
+      [tune('a', 120), tune('b', 90)],
+      targetWith({ seats: [] }),
+      [],
+      [{ source: 'a', as: 'together', rules: true }],
+    );
     expect(receipt.leftOut.losses).toContainEqual({ what: 'tempos of b.mid', count: 1 });
     expect(receipt.ledger.find((r) => r.kind === 'tempos')).toMatchObject({
       had: 2,
@@ -183,7 +182,8 @@ describe('over all jobs of the demo and all targets', () => {
         const notes = receipt.ledger.find((r) => r.kind === 'notes');
         const { notes: meant } = receipt.carried;
         // Rows and lanes have no place for some notes; nothing holds more than was meant.
-        if (notes && target.outputs.every((o) => o.writer === 'smf')) expect(notes.carried).toBe(meant);
+        if (notes && target.outputs.every((o) => o.writer === 'smf'))
+          expect(notes.carried).toBe(meant);
       });
   it('all writers were met', () => {
     const silent = new Set(['sound']); // No job of these brings a recording.

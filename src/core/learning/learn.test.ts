@@ -9,9 +9,9 @@ import {
 } from '../../../testing/score-builder';
 import { proof, tallyOf } from '../rules/proof';
 import { learnTarget } from './learn';
-import { slugOf } from './words';
-import { builtInTargets } from './index';
-import { runs, strictnessOf } from './strictness';
+import { slugOf } from '../target/words';
+import { builtInTargets } from '../target/index';
+import { runs, strictnessOf } from '../target/strictness';
 import { baseOf } from '../plan/base';
 
 const quiet = (track: Track, bars: number) => song([conductor(), track], { endTick: 1920 * bars });

@@ -1,11 +1,11 @@
 import { comparePieces } from '../compare/by-id';
 import { readBack } from '../compare/read-back';
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import type { Finding } from '../diagnostic/finding';
+import type { Finding } from '../rules/finding';
 import type { CompanionSound, OutputFile } from '../outputs/define-writer';
 import { writeOutputs } from '../outputs/index';
-import { makeReceipt, type Receipt, type TriedInReceipt } from '../outputs/receipt';
-import { receiptPage } from '../outputs/receipt-page';
+import { makeReceipt, type Receipt, type TriedInReceipt } from './receipt';
+import { receiptPage } from './receipt-page';
 import type { Heard } from '../sound/beside';
 import { asDelivered } from '../reading/as-delivered';
 import { proof } from '../rules/proof';
@@ -14,10 +14,10 @@ import type { Base } from '../sources/merge';
 import { hearingOf } from '../target/hearing';
 import type { Target } from '../target/schema';
 import { rehearsalOf, type Rehearsal } from './as-meant';
-import { baseRendition } from './base';
+import { baseRendition } from '../plan/base';
 import { ledgerOf } from './ledger';
-import type { LeftAsIs, Plan } from './plan';
-import type { PlanRun } from './run';
+import type { LeftAsIs, Plan } from '../plan/plan';
+import type { PlanRun } from '../plan/run';
 
 export interface HandoverInput {
   readonly job: string;

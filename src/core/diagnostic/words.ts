@@ -1,0 +1,34 @@
+/* Words and numbers in sentences, whatever they are about. */
+
+const NAMES = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B♭', 'B'];
+
+/** Note number 60 is C4. */
+export const noteName = (noteNumber: number): string =>
+  `${NAMES[noteNumber % 12]}${Math.floor(noteNumber / 12) - 1}`;
+
+// Made once: to make one takes longer than a thousand uses.
+const PLURALS = new Intl.PluralRules('en-GB');
+const NUMBERS = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 3 });
+
+export const count = (n: number, one: string, many = `${one}s`): string =>
+  `${NUMBERS.format(n)} ${PLURALS.select(n) === 'one' ? one : many}`;
+
+/** A number as people write it: at most three decimals, none that say nothing. */
+export const plain = (value: number): string => NUMBERS.format(Math.round(value * 1000) / 1000);
+
+/** An id from a name: lower-case letters, digits and single hyphens. */
+export const slugOf = (name: string): string =>
+  name
+    .toLowerCase()
+    .normalize('NFD')
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 60)
+    .replace(/-+$/, '') || 'target';
+
+/** `3 markers`, `1 tempo`. */
+export const sayKind = (n: number, kind: string): string =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? singular(kind) : kind}`;
+
+const singular = (kind: string) =>
+  kind === 'velocities' ? 'velocity' : kind.replace(/^([a-z -]*?)s\b/, '$1');
