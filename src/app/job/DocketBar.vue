@@ -6,7 +6,7 @@ import { bpmOf } from '../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { isUnsaid } from '../../core/target/unsaid';
 import { count } from '../../core/target/words';
-import { stageAfter, type Stage } from '../stages/stages';
+import { stageAfter, stageOf, type Stage } from '../stages/stages';
 import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
@@ -82,6 +82,10 @@ async function choose(id: string) {
 }
 
 const asking = ref(false);
+const DOES = {
+  'mend-lossless': () => job.mendAll('lossless'),
+  'hand-over': () => handover.handOver(),
+} as const;
 const unsaid = computed(() => isUnsaid(job.target));
 const main = computed(() => {
   if (job.standing === 'stopped')
@@ -92,17 +96,8 @@ const main = computed(() => {
       does: () => router.push(`/job/${job.record!.id}/intake`),
       off: false,
     };
-  if (props.stage === 'handover')
-    return { label: 'Hand over', does: () => handover.handOver(), off: job.readOnly };
-  if (props.stage === 'proof') {
-    const n = job.losslessCount;
-    if (n > 0)
-      return {
-        label: `Mend what loses nothing (${n})`,
-        does: () => job.mendAll('lossless'),
-        off: job.readOnly,
-      };
-  }
+  const action = stageOf(props.stage).mainAction?.(job.losslessCount);
+  if (action) return { label: action.label, does: DOES[action.does], off: job.readOnly };
   const to = stageAfter(props.stage)!;
   return {
     label: to.onTo,

@@ -2,7 +2,6 @@
 import { NButton } from 'naive-ui';
 import { computed, nextTick, ref } from 'vue';
 import { isUnsaid } from '../../core/target/unsaid';
-import { count } from '../../core/target/words';
 import { STAGES, type Stage } from '../stages/stages';
 import { useJob } from '../stores/job';
 
@@ -12,39 +11,22 @@ const editing = ref(false);
 const titleButton = ref<HTMLElement>();
 
 /** Stops that a stage can mend; Proof counts them all. */
-const knots = computed(() =>
-  STAGES.map(({ id: stage, name, settles: rules }) => {
-    const stops = job.findings.filter(
-      (f) => f.severity === 'stop' && f.reason === null && (!rules || rules.has(f.rule)),
-    ).length;
+const knots = computed(() => {
+  const open = job.findings.filter((f) => f.severity === 'stop' && f.reason === null);
+  const stopped = job.standing === 'stopped';
+  const stands = {
+    stops: (rules: ReadonlySet<string> | null) =>
+      rules ? open.filter((f) => rules.has(f.rule)).length : open.length,
     // Nothing is in order before it is said what it is for.
-    const judged = job.shown !== null && !isUnsaid(job.target) && job.standing !== 'stopped';
-    const done = stage === 'handover' ? (job.plan?.handovers ?? 0) > 0 : judged && stops === 0;
-    const state =
-      stage === 'handover'
-        ? done
-          ? 'order'
-          : 'nothing'
-        : stops > 0
-          ? 'stops'
-          : done
-            ? 'order'
-            : 'nothing';
-    const says =
-      stage === 'handover'
-        ? done
-          ? `handed over ${count(job.plan!.handovers, 'time')}`
-          : 'nothing done'
-        : state === 'stops'
-          ? count(stops, 'stop')
-          : state === 'order'
-            ? 'in order'
-            : job.standing === 'stopped'
-              ? 'not proofed'
-              : 'nothing done';
-    return { stage, name, state, says };
-  }),
-);
+    judged: job.shown !== null && !isUnsaid(job.target) && !stopped,
+    stopped,
+    handovers: job.plan?.handovers ?? 0,
+  };
+  return STAGES.map(({ id: stage, name, state }) => {
+    const { is, says } = state(stands);
+    return { stage, name, state: is, says };
+  });
+});
 
 /** Esc takes the field away, and with it the focus: what was typed is not meant then. */
 let givenUp = false;

@@ -1,12 +1,29 @@
-import type { Component } from 'vue';
-import RehearsalPanel from '../rehearsal/RehearsalPanel.vue';
-import SceneView from '../rehearsal/SceneView.vue';
-import HandoverPanel from './HandoverPanel.vue';
-import IntakePanel from './IntakePanel.vue';
+import { defineAsyncComponent, type Component } from 'vue';
+import { count } from '../../core/target/words';
 import MarginColumn from '../margin/MarginColumn.vue';
-import SeatingPanel from './SeatingPanel.vue';
 import { TIMING_RULES } from './timing/timing-rules';
-import TimingPanel from './timing/TimingPanel.vue';
+
+/** How a stage stands: its knot on the thread, and in words. */
+export interface StageState {
+  readonly is: 'nothing' | 'order' | 'stops';
+  readonly says: string;
+}
+
+/** What of a job the knots are told by. */
+export interface JobStands {
+  /** Open stops that a set of rules found; all of them where none is named. */
+  readonly stops: (rules: ReadonlySet<string> | null) => number;
+  /** Something was held against a target, and it stands. */
+  readonly judged: boolean;
+  readonly stopped: boolean;
+  readonly handovers: number;
+}
+
+/** What the one button of the docket does there; null where it leads on to the next stage. */
+export interface MainAction {
+  readonly label: string;
+  readonly does: 'mend-lossless' | 'hand-over';
+}
 
 /** A stage of a job that does something: its knot on the thread, its panel, what it settles. */
 export interface StageDef {
@@ -21,7 +38,25 @@ export interface StageDef {
   readonly wide?: true;
   /** The rules whose stops it is there to settle; null where it counts them all. */
   readonly settles: ReadonlySet<string> | null;
+  state(job: JobStands): StageState;
+  /** @param lossless findings that a mend without loss would end */
+  mainAction?(lossless: number): MainAction | null;
 }
+
+/** By the stops that a stage is there to settle. */
+const byStops =
+  (rules: ReadonlySet<string> | null) =>
+  ({ stops, judged, stopped }: JobStands): StageState => {
+    const open = stops(rules);
+    if (open > 0) return { is: 'stops', says: count(open, 'stop') };
+    if (judged) return { is: 'order', says: 'in order' };
+    return { is: 'nothing', says: stopped ? 'not proofed' : 'nothing done' };
+  };
+
+/** Loaded when its stage is opened first. */
+const later = (load: Parameters<typeof defineAsyncComponent>[0]) => defineAsyncComponent(load);
+const INTAKE = new Set(['damage', 'sequences', 'division']);
+const SEATING = new Set(['seating', 'nothing-delivered', 'channels', 'places']);
 
 /** In the order of the work. */
 export const STAGES = [
@@ -29,40 +64,60 @@ export const STAGES = [
     id: 'intake',
     name: 'Intake',
     onTo: 'On to intake',
-    panel: IntakePanel,
-    settles: new Set(['damage', 'sequences', 'division']),
+    panel: later(() => import('./IntakePanel.vue')),
+    settles: INTAKE,
+    state: byStops(INTAKE),
   },
   {
     id: 'seating',
     name: 'Seating',
     onTo: 'On to seating',
-    panel: SeatingPanel,
+    panel: later(() => import('./SeatingPanel.vue')),
     wide: true,
-    settles: new Set(['seating', 'nothing-delivered', 'channels', 'places']),
+    settles: SEATING,
+    state: byStops(SEATING),
   },
   {
     id: 'timing',
     name: 'Timing',
     onTo: 'On to timing',
-    panel: TimingPanel,
+    panel: later(() => import('./timing/TimingPanel.vue')),
     wide: true,
     settles: TIMING_RULES,
+    state: byStops(TIMING_RULES),
   },
-  { id: 'proof', name: 'Proof', onTo: 'On to proof', panel: MarginColumn, settles: null },
+  {
+    id: 'proof',
+    name: 'Proof',
+    onTo: 'On to proof',
+    panel: MarginColumn,
+    settles: null,
+    state: byStops(null),
+    mainAction: (lossless: number): MainAction | null =>
+      lossless > 0
+        ? { label: `Mend what loses nothing (${lossless})`, does: 'mend-lossless' }
+        : null,
+  },
   {
     id: 'rehearsal',
     name: 'Rehearsal',
     onTo: 'On to the rehearsal',
-    panel: RehearsalPanel,
-    above: SceneView,
+    panel: later(() => import('../rehearsal/RehearsalPanel.vue')),
+    above: later(() => import('../rehearsal/SceneView.vue')),
     settles: null,
+    state: byStops(null),
   },
   {
     id: 'handover',
     name: 'Handover',
     onTo: 'On to the handover',
-    panel: HandoverPanel,
+    panel: later(() => import('./HandoverPanel.vue')),
     settles: null,
+    state: ({ handovers }: JobStands): StageState =>
+      handovers > 0
+        ? { is: 'order', says: `handed over ${count(handovers, 'time')}` }
+        : { is: 'nothing', says: 'nothing done' },
+    mainAction: (): MainAction => ({ label: 'Hand over', does: 'hand-over' }),
   },
 ] as const satisfies readonly StageDef[];
 

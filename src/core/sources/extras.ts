@@ -66,10 +66,24 @@ export function markersOf(placed: readonly PlacedSource[], near: number): readon
   const [ruling, ...others] = placed;
   const markers = [...ruling!.score.conductor.markers];
   const own = markers.length;
+  // By stretches of time: what is near stands in the same or in one beside it.
+  const known = new Map<string, number[]>();
+  const slot = (m: Marker, by = 0) => `${Math.floor(m.tick / near) + by} ${m.text}`;
+  const note = (m: Marker) => {
+    const there = known.get(slot(m));
+    if (there) there.push(m.tick);
+    else known.set(slot(m), [m.tick]);
+  };
+  const isKnown = (m: Marker) =>
+    [-1, 0, 1].some((by) =>
+      known.get(slot(m, by))?.some((tick) => Math.abs(tick - m.tick) <= near),
+    );
+  markers.forEach(note);
   for (const { score } of others)
     for (const m of score.conductor.markers) {
-      const known = markers.some((o) => o.text === m.text && Math.abs(o.tick - m.tick) <= near);
-      if (!known) markers.push({ ...m, track: 0, order: 0 });
+      if (isKnown(m)) continue;
+      markers.push({ ...m, track: 0, order: 0 });
+      note(m);
     }
   if (markers.length === own) return ruling!.score.conductor.markers;
   return markers.sort((a, b) => a.tick - b.tick);
