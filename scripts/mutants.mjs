@@ -18,7 +18,9 @@ const random = () => (state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 
 
 const filesIn = (path) =>
   statSync(path).isDirectory()
-    ? readdirSync(path).sort().flatMap((name) => filesIn(join(path, name)))
+    ? readdirSync(path)
+        .sort()
+        .flatMap((name) => filesIn(join(path, name)))
     : /\.ts$/.test(path) && !/\.test\.ts$/.test(path)
       ? [path]
       : [];

@@ -72,6 +72,7 @@ export function testRule(
         expect(finding, `codes: ${findings.map((f) => f.code).join()}`).toBeDefined();
         expect(snapshot(rendition)).toBe(before);
         expectSentences(finding!, c.target, rendition);
+        expect(`\n${toldOf(finding!)}\n`).toMatchSnapshot();
         if (c.severity) expect(finding!.severity).toBe(c.severity);
         if (c.at) expect(finding!.spans.map((s) => s.fromTick)).toEqual(c.at);
         if (c.measured !== undefined) expect(finding!.measured?.value).toBeCloseTo(c.measured, 3);
@@ -91,6 +92,33 @@ export function testRule(
       });
   });
 }
+
+/**
+ * All that a finding says, so that no case leaves its place, its end, its numbers or a mend unsaid.
+ * Kept beside the tests; where one changes, the difference is read before it is taken.
+ */
+function toldOf({ code, severity, spans, notes, measured, allowed, mends, noMend }: Finding) {
+  const all = (s: Finding['spans']) =>
+    s.length > 8
+      ? [...s.slice(0, 6), s.at(-1)!].map(sayTicks).join(' ')
+      : s.map(sayTicks).join(' ');
+  return [
+    `${severity} ${code}, ${spans.length} places: ${all(spans)}`,
+    `${notes.length} notes; ${measured ? `${round(measured.value)} ${measured.unit}` : 'no number'}`,
+    `allowed: ${JSON.stringify(allowed ?? null)}`,
+    ...mends.flatMap(({ title, steps }) => [
+      `* ${title}`,
+      ...steps.map((s) => `  ${s.step} ${json(s.params)} in ${json(s.scope)}`),
+    ]),
+    ...(noMend ? [`none: ${noMend}`] : []),
+  ].join('\n');
+}
+const round = (n: number) => Math.round(n * 1000) / 1000;
+const sayTicks = (s: Finding['spans'][number]) => `${s.fromTick}–${s.toTick}`;
+const json = (value: unknown) => {
+  const text = JSON.stringify(value, (_, v: unknown) => (typeof v === 'number' ? round(v) : v));
+  return text.length > 400 ? `${text.slice(0, 400)}… of ${text.length}` : text;
+};
 
 function besideOf(sound: ValidCase['sound']) {
   if (!sound) return {};

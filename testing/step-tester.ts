@@ -20,6 +20,34 @@ export interface StepCase {
 const anyTarget = targetWith({ seats: [] });
 
 /**
+ * What a step left, part by part, and sums that one note turned would change. Kept beside the tests;
+ * where one changes, the difference is read before it is taken.
+ */
+function toldOf({ pieces }: Rendition): string {
+  const lines: string[] = [];
+  for (const { score, delivery } of pieces) {
+    const meters = score.conductor.meters.map((m) => `${m.tick}:${m.numerator}/${m.denominator}`);
+    lines.push(
+      `${delivery.fileName}: ${some(score.conductor.tempos.map((t) => `${t.tick}:${t.microsecondsPerQuarter}`))}`,
+      `  meters ${some(meters)}; ends ${some(score.tracks.map((t) => t.endTick))}`,
+    );
+    for (const { name, channel, seat, leftOut, notes: n } of score.parts) {
+      const at = (i: number) => `${n.start[i]}–${n.end[i]} ${n.noteNumber[i]}/${n.velocity[i]}`;
+      const sums = [n.start, n.end, n.noteNumber, n.velocity].map((of) =>
+        Array.from(of.subarray(0, n.count)).reduce((a, b) => a + b, 0),
+      );
+      lines.push(
+        `  ${name} ${channel} ${seat ?? '-'}${leftOut ? ' out' : ''}: ${n.count}, ${sums.join(' ')}`,
+        `    ${some(Array.from({ length: n.count }, (_, i) => at(i)))}`,
+      );
+    }
+  }
+  return lines.join('\n');
+}
+const some = (list: readonly (string | number)[]) =>
+  list.length > 8 ? [...list.slice(0, 6), '…', list.at(-1)!].join(', ') : list.join(', ');
+
+/**
  * What every step must pass: its input untouched, the same result twice, words for its parameters,
  * counts as expected, unknown parameters refused.
  */
@@ -42,6 +70,7 @@ export function testStep(id: string, cases: readonly StepCase[]): void {
         expect(outcome.effect!.says).not.toMatch(/undefined|NaN/);
         const again = runStep(before, call, baseOf(c.source));
         expect(snapshot(again.rendition)).toBe(snapshot(rendition));
+        expect(`\n${JSON.stringify(outcome.effect)}\n${toldOf(rendition)}\n`).toMatchSnapshot();
         c.expect?.(rendition, before);
       });
     it('has words, and refuses parameters it does not know', () => {

@@ -86,6 +86,24 @@ describe('the ledger of what is carried', () => {
     for (const f of receipt.files) expect(f.holds['markers']).toBeUndefined();
   });
 
+  it('a part of one note is listed as such, carried or left out', async () => {
+    const once = song([
+      conductor(),
+      new Track('Line').note(1, 0, 240, 60, 90).note(1, 480, 240, 62, 90),
+      new Track('Knock').note(1, 0, 240, 64, 90),
+      new Track('Gong').note(1, 480, 240, 65, 90),
+    ]);
+    const parts = [{ source: 'main', track: 'Gong', channel: 1, occurrence: 0 }];
+    const out = { key: 'a', step: 'leave-out', params: {}, scope: { parts }, on: true };
+    const { receipt } = await handed([once], targetWith({ seats: [] }), [out]);
+    expect(receipt.carried.parts.map((p) => [p.name, p.notes])).toEqual([
+      ['Line', 2],
+      ['Knock', 1],
+    ]);
+    expect(receipt.leftOut.parts).toEqual([{ name: 'Gong', notes: 1 }]);
+    expect(receipt.carried.notes).toBe(3);
+  });
+
   it('an SMF holds all of it', async () => {
     const { receipt } = await handed([rich()], targetWith({ seats: [] }));
     expect(receipt.ledger.filter((r) => r.dropped > 0)).toEqual([]);

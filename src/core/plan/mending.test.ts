@@ -9,6 +9,7 @@ import { builtInTargets, findTarget } from '../target/index';
 import { baseOf } from './base';
 import { mendMany, type MendReach } from './mend';
 import { runPlan } from './run';
+import { Trials } from './trial';
 
 /** One of each shape: what people bring, and not made for any target. */
 const songs = mendingSongs().filter((_, i) => i % 5 === 0);
@@ -76,4 +77,28 @@ it('choices wait for somebody: without one nothing is seated that could be anoth
   expect(open.choices).toHaveLength(1);
   expect(open.choices[0]!.mends.length).toBeGreaterThan(2);
   expect(open.applied.some((a) => a.finding.startsWith('seating/'))).toBe(false);
+});
+
+it('of one finding the cheapest mend is taken, wherever it stands in the list', () => {
+  let behindAnother = 0;
+  for (const shape of ['piano on one track', 'cue list', 'everything on channel 1']) {
+    const { bytes } = songs.find((song) => song.shape === shape)!;
+    for (const { id } of builtInTargets) {
+      const { applied, before, target, base } = mended(bytes, id, 'drop');
+      const found = proof({ rendition: before, target, base }).find(
+        (f) => f.key === applied[0]?.finding,
+      );
+      // Who plays is chosen by what speaks for it, not by cost.
+      if (!found || found.choice !== undefined || found.rule === 'seating') continue;
+      const trials = new Trials(base, target, () => {});
+      const costs = found.mends.map((mend) => {
+        const { refused, cost } = trials.try(before, mend);
+        return refused === null ? cost : Infinity;
+      });
+      const taken = found.mends.findIndex((mend) => mend.title === applied[0]!.title);
+      expect(costs[taken], `${shape}, ${id}, ${found.code}`).toBe(Math.min(...costs));
+      if (costs[taken]! < costs[0]!) behindAnother++;
+    }
+  }
+  expect(behindAnother).toBeGreaterThanOrEqual(5);
 });

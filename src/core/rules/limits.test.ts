@@ -635,6 +635,11 @@ testRule(meterAllowed, {
       target: targetWith({ meter: { only: [{ numerator: 3, denominator: 4 }] } }),
       source: song([conductor(120, 3, 4), one()]),
     },
+    {
+      name: 'bars of one beat',
+      target: targetWith({ meter: { only: [{ numerator: 1, denominator: 4 }] } }),
+      source: song([conductor(120, 1, 4), one()]),
+    },
   ],
   invalid: [
     {

@@ -602,6 +602,28 @@ testRule(atOnce, {
       at: [0],
     },
     {
+      name: 'a chord on the second of three seats of one voice',
+      code: 'at-once',
+      target: targetWith({
+        seats: [1, 2, 3].map((n) => ({
+          kind: 'channel',
+          id: `voice-${n}`,
+          name: `Voice ${n}`,
+          channel: n,
+        })),
+        polyphony: { together: 1, over: 'seat' },
+      }),
+      source: song([conductor(), new Track('Two').note(2, 0, 480, 40, 90).note(2, 0, 480, 45, 90)]),
+      steps: [
+        {
+          step: 'route',
+          params: { seat: 'voice-2', channel: 2, track: 'Voice 2' },
+        },
+      ],
+      measured: 2,
+      at: [0],
+    },
+    {
       name: 'six bells',
       code: 'at-once',
       target: loft,

@@ -1,7 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { mendingSongs } from '../../../demo/mending-songs';
-import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
+import {
+  builtIn,
+  conductor,
+  song,
+  sourceFromBytes,
+  targetWith,
+  Track,
+} from '../../../testing/score-builder';
 import { mapsOf } from '../score/inventory';
 import { assign } from './assign';
 import { fitSeats } from './fit-seats';
@@ -135,4 +142,28 @@ describe('parts that share a seat', () => {
         id,
       ).toEqual([]);
   });
+});
+
+it('of two parts alike the one that the seat can play is worth more, by the share of its notes', () => {
+  const target = targetWith({
+    seats: [{ kind: 'channel', id: 'low', name: 'Stair', channel: 3, track: 'Stair' }],
+    notes: { lowest: 60, highest: 65 },
+  });
+  const part = (name: string, inside: number) => {
+    const track = new Track(name);
+    // From F sharp to B no octave helps.
+    for (let i = 0; i < 8; i++)
+      track.note(name === 'P' ? 5 : 6, i * 480, 240, (i < inside ? 60 : 66) + (i % 6), 90);
+    return track;
+  };
+  const worthOf = (inside: number, other: number) => {
+    const { score } = song([conductor(), part('P', inside), part('Q', other)]);
+    const { all } = fitSeats(score.parts, target.seats, target, mapsOf(score));
+    return ['P', 'Q'].map((name) => all.find((f) => f.part.name === name)!);
+  };
+  const [all, half] = worthOf(8, 4);
+  expect(all!.worth - half!.worth).toBeCloseTo(0.25, 2);
+  expect(half!.why).toContain('50 % in reach');
+  const [none, some] = worthOf(0, 8);
+  expect(some!.worth - none!.worth).toBeGreaterThan(0.48);
 });

@@ -94,6 +94,12 @@ testStep('sound-end', [
     params: { ms: 7000 },
     expect: (after) => expect(lengthMs(after)).toBe(7000),
   },
+  {
+    name: 'a score that has none',
+    source: song([conductor()], { endTick: 0 }),
+    params: {},
+    refused: /no length/,
+  },
 ]);
 
 it.each([

@@ -726,6 +726,19 @@ testStep('fit-voices', [
     },
   },
   {
+    name: 'what ends where the next begins takes no voice from what rings on',
+    source: song([
+      conductor(),
+      new Track('A').note(1, 0, 960, 60, 90).note(1, 240, 240, 64, 90).note(1, 480, 480, 67, 90),
+    ]),
+    params: { voices: 2, over: 'seat' },
+    effect: { notesDropped: 0, notesChanged: 0 },
+    expect(after) {
+      const { notes } = after.pieces[0]!.score.parts.find((p) => p.notes.count > 0)!;
+      expect(Array.from(notes.end)).toEqual([960, 480, 960]);
+    },
+  },
+  {
     name: 'of a chord that is too large the doubling goes first, top and bottom stay',
     source: song([
       conductor(),

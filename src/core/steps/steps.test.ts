@@ -254,6 +254,13 @@ testStep('set-meter', [
     expect: (after) => expect(score(after).conductor.meters).toHaveLength(1),
   },
   {
+    name: 'bars of one beat',
+    source: song([conductor(90, 3, 4), a]),
+    params: { numerator: 1, denominator: 4 },
+    expect: (after) =>
+      expect(score(after).conductor.meters).toMatchObject([{ tick: 0, numerator: 1 }]),
+  },
+  {
     name: 'only the start',
     source: song([new Track().meter(1920, 7, 8), a]),
     params: { numerator: 4, denominator: 4, keepLater: true },
