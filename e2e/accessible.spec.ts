@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { benchSong } from '../bench/songs';
-import { drop, openDemo, settled, stage, within } from './desk';
+import { alone as test, drop, openDemo, settled, stage, within } from './desk';
 
 /**
  * What is wrong with the page for those who cannot see, or see little.

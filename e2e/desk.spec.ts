@@ -1,6 +1,6 @@
-import { test as alone, expect } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { benchSong } from '../bench/songs';
-import { bytesOf, drop, isFor, note, openDemo, settled, stage, stops, test } from './desk';
+import { alone, bytesOf, drop, isFor, note, openDemo, settled, stage, stops, test } from './desk';
 
 test('sound: starts at once, the place runs, speed and loop do what they say', async ({ page }) => {
   await openDemo(page, 'Turn of the tide');

@@ -1,10 +1,40 @@
 import { readFileSync } from 'node:fs';
-import { test as alone, expect, type Download, type Page } from '@playwright/test';
+import {
+  test as base,
+  expect,
+  type ConsoleMessage,
+  type Download,
+  type Page,
+} from '@playwright/test';
+
+/**
+ * A page of its own, whose console is watched: an error that a test does not expect fails it. Where
+ * something is made to fail, `test.use({ errorsExpected: /…/ })` says which.
+ */
+export const alone = base.extend<{ errorsExpected: RegExp | null; watching: void }>({
+  errorsExpected: [null, { option: true }],
+  watching: [
+    async ({ page, errorsExpected }, use) => {
+      const errors: string[] = [];
+      const onError = (e: Error) => errors.push(e.message);
+      const onConsole = (m: ConsoleMessage) => {
+        if (m.type() === 'error') errors.push(m.text());
+      };
+      page.on('pageerror', onError);
+      page.on('console', onConsole);
+      await use();
+      page.off('pageerror', onError);
+      page.off('console', onConsole);
+      expect(errors.filter((e) => !errorsExpected?.test(e))).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
 
 /**
  * Tests of one file share a page, as somebody has it open who goes from job to job: what is loaded
  * and compiled stays. `openDemo` empties the shelf first. What needs a page of its own, because it
- * stubs something or looks at the first moments, takes `test` of Playwright.
+ * stubs something or looks at the first moments, takes `alone`.
  */
 export const test = alone.extend<object, { shared: { file: string; page: Page | null } }>({
   shared: [
@@ -145,16 +175,6 @@ export async function mendEverything(page: Page) {
 
 export async function bytesOf(download: Download): Promise<Uint8Array> {
   return new Uint8Array(readFileSync((await download.path())!));
-}
-
-/** Errors of the page fail the test: none is expected. */
-export function watchErrors(page: Page): string[] {
-  const errors: string[] = [];
-  page.on('pageerror', (e) => errors.push(e.message));
-  page.on('console', (m) => {
-    if (m.type() === 'error') errors.push(m.text());
-  });
-  return errors;
 }
 
 /** What is kept under a key of the settings; null where nothing is. */

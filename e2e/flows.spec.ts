@@ -1,6 +1,6 @@
-import { test as alone, expect } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { drop, note, openAt, openDemo, settled, stage, stands, test } from './desk';
+import { alone, drop, note, openAt, openDemo, settled, stage, stands, test } from './desk';
 import { smf, Track } from '../demo/song';
 
 test('the margin: filters hide and give way; the table lists what a note names', async ({

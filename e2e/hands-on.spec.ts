@@ -1,5 +1,5 @@
-import { test as alone, expect, type Page } from '@playwright/test';
-import { kept, mendEverything, openDemo, stage, test } from './desk';
+import { expect, type Page } from '@playwright/test';
+import { alone, kept, mendEverything, openDemo, stage, test } from './desk';
 import { playIn, plug, sentBy, stubMidi } from './midi-stub';
 
 const tab = (page: Page, name: RegExp) =>

@@ -1,6 +1,6 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { drop, openDemo, settled, stage, stands, stops } from './desk';
+import { alone as test, drop, openDemo, settled, stage, stands, stops } from './desk';
 import { smf, Track } from '../demo/song';
 
 const song = (i: number) => {

@@ -1,6 +1,6 @@
-import { test as alone, expect, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { benchSong } from '../bench/songs';
-import { drop, openDemo, settled, stops } from './desk';
+import { alone, drop, openDemo, settled, stops } from './desk';
 
 /*
  * What the desk says and keeps when something is given up, is missing or ends: each test has a page of
@@ -62,38 +62,44 @@ alone('a mend is kept though the page is loaded anew at once', async ({ page }) 
   }
 });
 
-alone('an engine that is missing is said, and the job can be saved', async ({ page }) => {
-  let asked = 0;
-  await openDemo(page, 'Turn of the tide');
-  const mend = docket(page).getByRole('button', { name: /^Mend what loses nothing/ });
-  await expect(mend).toBeVisible();
-  // A rebuild under an open tab: the next worker is not there any more.
-  await page.route(/\/assets\/entry-.*\.js$/, (route) => {
-    asked++;
-    return route.fulfill({ status: 404, body: '' });
+alone.describe('what cannot be loaded', () => {
+  alone.use({
+    errorsExpected: /could not be loaded|Failed to|Unable to preload|resolve component/,
   });
-  await page.reload();
-  const notice = page.getByRole('alert').filter({ hasText: 'could not be loaded' });
-  await expect(notice.first()).toBeVisible({ timeout: 15_000 });
-  const waiting = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save the job as a file' }).click();
-  expect((await waiting).suggestedFilename()).toMatch(/\.quilljob$/);
-  // Asked for again now and then, not over and over.
-  expect(asked).toBeLessThan(20);
-  await page.unroute(/\/assets\/entry-.*\.js$/);
-  await page.getByRole('button', { name: 'Load the page again' }).click();
-  await settled(page);
-  await expect(stops(page)).toContainText('7 stops');
-});
 
-alone('a page that cannot be loaded is said in a sentence', async ({ page }) => {
-  await page.goto('/?demo=turn-of-the-tide');
-  await settled(page);
-  await page.route(/\/assets\/FitView-.*$/, (route) => route.abort());
-  await page.getByRole('link', { name: 'Fit' }).click();
-  const said = page.getByRole('alert');
-  await expect(said).toContainText('could not be loaded');
-  await expect(said).not.toContainText(/fetch|import|http/i);
+  alone('an engine that is missing is said, and the job can be saved', async ({ page }) => {
+    let asked = 0;
+    await openDemo(page, 'Turn of the tide');
+    const mend = docket(page).getByRole('button', { name: /^Mend what loses nothing/ });
+    await expect(mend).toBeVisible();
+    // A rebuild under an open tab: the next worker is not there any more.
+    await page.route(/\/assets\/entry-.*\.js$/, (route) => {
+      asked++;
+      return route.fulfill({ status: 404, body: '' });
+    });
+    await page.reload();
+    const notice = page.getByRole('alert').filter({ hasText: 'could not be loaded' });
+    await expect(notice.first()).toBeVisible({ timeout: 15_000 });
+    const waiting = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Save the job as a file' }).click();
+    expect((await waiting).suggestedFilename()).toMatch(/\.quilljob$/);
+    // Asked for again now and then, not over and over.
+    expect(asked).toBeLessThan(20);
+    await page.unroute(/\/assets\/entry-.*\.js$/);
+    await page.getByRole('button', { name: 'Load the page again' }).click();
+    await settled(page);
+    await expect(stops(page)).toContainText('7 stops');
+  });
+
+  alone('a page that cannot be loaded is said in a sentence', async ({ page }) => {
+    await page.goto('/?demo=turn-of-the-tide');
+    await settled(page);
+    await page.route(/\/assets\/FitView-.*$/, (route) => route.abort());
+    await page.getByRole('link', { name: 'Fit' }).click();
+    const said = page.getByRole('alert');
+    await expect(said).toContainText('could not be loaded');
+    await expect(said).not.toContainText(/fetch|import|http/i);
+  });
 });
 
 alone('without a database the first page says so', async ({ page }) => {

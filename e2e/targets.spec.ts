@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
-import { test as alone, expect } from '@playwright/test';
+import { expect } from '@playwright/test';
 import {
+  alone,
   bytesOf,
   drop,
   note,
@@ -12,7 +13,6 @@ import {
   stands,
   stops,
   test,
-  watchErrors,
 } from './desk';
 
 const seeded = async (page: import('@playwright/test').Page) => {
@@ -23,7 +23,6 @@ const seeded = async (page: import('@playwright/test').Page) => {
 alone(
   'a target is copied, changed by fields and as text, and a job follows each number',
   async ({ page }) => {
-    const errors = watchErrors(page);
     await seeded(page);
     await page
       .getByRole('navigation', { name: 'Main' })
@@ -102,7 +101,6 @@ alone(
       spacing: { sameKeyApartMs: number };
     };
     expect(saved).toMatchObject({ version: '1.0.1', spacing: { sameKeyApartMs: 0 } });
-    expect(errors).toEqual([]);
   },
 );
 
@@ -122,7 +120,6 @@ test('a target is learnt from a known-good file, its numbers marked', async ({ p
 });
 
 test('a drum song is carved into places and handed over as files', async ({ page }) => {
-  const errors = watchErrors(page);
   await openDemo(page, 'Quay stomp');
   await note(page, 'no-place')
     .getByRole('button', { name: /^Carve it at its markers/ })
@@ -147,7 +144,6 @@ test('a drum song is carved into places and handed over as files', async ({ page
   );
   // Without a name for the display the pedal does not load it, and says so at its place.
   await expect(page.getByTestId('rehearsed')).toContainText('does not play all of this');
-  expect(errors).toEqual([]);
 });
 
 test('a sing-along gets its captions, a march its rows, each by one mend', async ({ page }) => {
@@ -170,7 +166,6 @@ test('a sing-along gets its captions, a march its rows, each by one mend', async
 });
 
 alone('songs are tried on targets; a cell opens its proof', async ({ page }) => {
-  const errors = watchErrors(page);
   await page.goto('/fit');
   const file = (name: string) => ({ name, bytes: readFileSync(`demo/lantern-week/${name}`) });
   await expect(page.getByRole('heading', { name: 'Fit' })).toBeVisible();
@@ -191,5 +186,4 @@ alone('songs are tried on targets; a cell opens its proof', async ({ page }) => 
   await settled(page);
   await expect(page.locator('.docket .target')).toContainText('Strip organ');
   await expect(stops(page)).toContainText('4 stops');
-  expect(errors).toEqual([]);
 });

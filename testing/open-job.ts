@@ -13,7 +13,10 @@ import { builtIn } from './score-builder';
 globalThis.Blob = NodeBlob as never;
 
 /** What the browser keeps is empty. */
-export const emptyBase = (): Promise<unknown> => Promise.all(db.tables.map((t) => t.clear()));
+export function emptyBase(): Promise<unknown> {
+  localStorage.clear();
+  return Promise.all(db.tables.map((t) => t.clear()));
+}
 
 export const hashOf = (bytes: Uint8Array): string =>
   createHash('sha256').update(bytes).digest('hex');

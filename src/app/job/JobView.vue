@@ -201,6 +201,12 @@ useJobKeys();
   height: 100%;
 }
 
+/* Where reading begins anew; there is nothing to press that a ring would point to. */
+.job:focus-visible,
+.side:focus-visible {
+  outline: none;
+}
+
 .body {
   display: grid;
   grid-template-columns: 208px minmax(320px, 1fr) minmax(240px, var(--side));

@@ -12,7 +12,6 @@ import { useShelf } from './shelf';
 
 beforeEach(async () => {
   setActivePinia(createPinia());
-  localStorage.clear();
   await emptyBase();
 });
 

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { eventually } from '../../../testing/eventually';
 import { atRest, droppedFile, emptyBase, openJob } from '../../../testing/open-job';
 import { builtIn } from '../../../testing/score-builder';
@@ -23,9 +23,10 @@ const transpose = (semitones: number) => ({
 
 beforeEach(async () => {
   setActivePinia(createPinia());
-  localStorage.clear();
   await emptyBase();
 });
+// A navigator of its own would stay behind for the files after this one.
+afterEach(() => void Reflect.deleteProperty(navigator, 'locks'));
 
 describe('a proof that is given up', () => {
   it('is told as not proofed, offers and judges nothing, and can be done again', async () => {
@@ -157,7 +158,7 @@ describe('what a page could not keep any more', () => {
 describe('nothing is left behind', () => {
   it('a tab that may only read takes no recording and keeps no bytes of it', async () => {
     const locks = new WebLocks();
-    vi.stubGlobal('navigator', Object.create(navigator, { locks: { value: locks } }));
+    Object.defineProperty(navigator, 'locks', { value: locks, configurable: true });
     const kept = await openJob('demo-turn-of-the-tide', 'lantern-rail');
     const pinia = createPinia();
     setActivePinia(pinia);
@@ -179,7 +180,7 @@ describe('nothing is left behind', () => {
   });
   it('the lock is let go when the last save is done', async () => {
     const locks = new WebLocks();
-    vi.stubGlobal('navigator', Object.create(navigator, { locks: { value: locks } }));
+    Object.defineProperty(navigator, 'locks', { value: locks, configurable: true });
     const kept = await openJob('demo-turn-of-the-tide', 'lantern-rail');
     const job = useJob();
     job.addSteps('Up', [transpose(1)]);

@@ -36,10 +36,15 @@ function timed(work: () => unknown): number {
 function grows(make: (size: number) => () => unknown, size: number) {
   const small = make(size);
   small();
-  const [a, b] = [timed(small), timed(make(size * TIMES))];
-  expect(b, `${size} in ${a.toFixed(1)} ms, ${size * TIMES} in ${b.toFixed(1)} ms`).toBeLessThan(
-    Math.max(a, FLOOR_MS) * MOST,
-  );
+  const large = make(size * TIMES);
+  let said = '';
+  // What grows too fast does so every time; what was only disturbed does not.
+  for (let i = 0; i < 4; i++) {
+    const [a, b] = [timed(small), timed(large)];
+    if (b < Math.max(a, FLOOR_MS) * MOST) return;
+    said = `${size} in ${a.toFixed(1)} ms, ${size * TIMES} in ${b.toFixed(1)} ms`;
+  }
+  expect.fail(said);
 }
 
 type Shape = (n: number) => SourceScore;
