@@ -103,7 +103,7 @@ test('a companion sound: brought in, held against the score, delivered, taken aw
   await expect(page.getByText('pier.wav')).toBeVisible();
   await settled(page);
   await stage(page, 'Proof').click();
-  await expect(page.locator('.margin')).toContainText(/sound/i);
+  await expect(page.locator('.margin')).toContainText('Not as long as the sound');
   await stage(page, 'Handover').click();
   await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
   await page.getByRole('button', { name: 'Hand over all the same' }).click();
