@@ -61,7 +61,7 @@ const says = computed(() => {
       <line class="rule" :x1="PAD.left" :x2="W - PAD.right" :y1="y(t)" :y2="y(t)" />
       <text class="left" :x="PAD.left - 6" :y="y(t) + 4">{{ t }}</text>
     </g>
-    <text v-for="t in x.ticks(4)" :key="`x${t}`" :x="x(t)" :y="H - 4">
+    <text v-for="t in x.ticks(4)" :key="`x${t}`" :x="Math.min(x(t), W - 14)" :y="H - 4">
       {{ sayClock(t).replace(/\.\d+$/, '') }}
     </text>
     <path :d="path" />

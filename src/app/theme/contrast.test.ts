@@ -1,4 +1,6 @@
+import { lightTheme } from 'naive-ui';
 import { describe, expect, it } from 'vitest';
+import { naiveOverrides } from './naive';
 import { PALETTES, type Palette } from './tokens';
 
 /** Relative luminance and contrast as WCAG 2.2 defines them. */
@@ -45,4 +47,22 @@ describe.each(Object.entries(PALETTES))('%s light', (_, palette) => {
     for (const ground of grounds)
       expect(contrast(palette[shape], palette[ground]), ground).toBeGreaterThanOrEqual(3);
   });
+});
+
+it('no ground of the components stays white where the light is dark', () => {
+  const own = naiveOverrides('booth').common as Record<string, string>;
+  const given = Object.entries({ ...lightTheme.common, ...own }) as [string, unknown][];
+  const white = given.filter(([key, value]) => {
+    if (!/Color/.test(key) || typeof value !== 'string') return false;
+    const rgb = /^(?:#fff(?:fff)?|rgba?\((\d+), ?(\d+), ?(\d+)(?:, ?1(?:\.0+)?)?\))$/i.exec(value);
+    return rgb !== null && [1, 2, 3].every((i) => Number(rgb[i] ?? 255) > 235);
+  });
+  expect(white.map(([key]) => key)).toEqual([]);
+});
+it('a tag of what is chosen stands on a ground of ours', () => {
+  for (const light of ['paper', 'booth'] as const)
+    expect(naiveOverrides(light).Tag).toMatchObject({
+      colorBordered: PALETTES[light].pill,
+      textColor: PALETTES[light].ink,
+    });
 });

@@ -37,6 +37,16 @@ export function naiveOverrides(light: Light): GlobalThemeOverrides {
       warningColor: c.ochreText,
       errorColor: c.wax,
       hoverColor: c.band,
+      pressedColor: c.band,
+      tagColor: c.pill,
+      actionColor: c.band,
+      tableHeaderColor: c.band,
+      tabColor: c.band,
+      codeColor: c.band,
+      inputColorDisabled: c.band,
+      progressRailColor: c.line,
+      railColor: c.line,
+      avatarColor: c.pill,
     },
     Button: {
       textColorPrimary: c.onQuill,
@@ -55,6 +65,8 @@ export function naiveOverrides(light: Light): GlobalThemeOverrides {
     Progress: { fillColor: c.quill, railColor: c.line },
     Slider: { fillColor: c.quill, fillColorHover: c.quill, railColor: c.line, handleColor: c.page },
     Switch: { railColorActive: c.quill },
+    // Its bordered ground is a white of its own, whatever the common colours are.
+    Tag: { colorBordered: c.pill, textColor: c.ink, border: `1px solid ${c.line}` },
     Tooltip: { color: c.ink, textColor: c.paper },
   };
 }

@@ -17,6 +17,7 @@ import type { SourceUse } from '../sources/use';
 import type { Target } from '../target/schema';
 import { baseOf } from '../plan/base';
 import { handOver } from './hand-over';
+import { KINDS_OF_MIDI } from '../outputs/counts/kinds';
 import { countFile } from './ledger';
 import type { PlanStep } from '../plan/plan';
 import { runPlan } from '../plan/run';
@@ -107,26 +108,10 @@ describe('the ledger of what is carried', () => {
   it('an SMF holds all of it', async () => {
     const { receipt } = await handed([rich()], targetWith({ seats: [] }));
     expect(receipt.ledger.filter((r) => r.dropped > 0)).toEqual([]);
-    expect(receipt.ledger.map((r) => r.kind)).toEqual([
-      'notes',
-      'note numbers',
-      'velocities',
-      'lengths',
-      'programs',
-      'bank changes',
-      'bends',
-      'pedal changes',
-      'controller 7 changes',
-      'pressures',
-      'tempos',
-      'meters',
-      'keys',
-      'markers',
-      'lyrics',
-      'texts',
-      'names',
-      'system exclusive messages',
-    ]);
+    const controllers = KINDS_OF_MIDI.indexOf('pedal changes') + 1;
+    expect(receipt.ledger.map((r) => r.kind)).toEqual(
+      [...KINDS_OF_MIDI].toSpliced(controllers, 0, 'controller 7 changes' as never),
+    );
   });
 
   it('each file is told how far it stands from its own source', async () => {

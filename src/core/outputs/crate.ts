@@ -9,7 +9,7 @@ import { ticksPerQuarterOf } from '../score/score';
 import { fileOf } from '../score/to-file';
 import { midiName } from '../smf/name';
 import { writeSmf } from '../smf/write';
-import { ALL_OF_MIDI } from './counts/music';
+import { ALL_OF_MIDI } from './counts/kinds';
 import { countCrate } from './counts/of-files';
 import { defineWriter, safeName, type OutputFile } from './define-writer';
 import { jsonBytes } from './text';

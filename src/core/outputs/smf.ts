@@ -3,7 +3,7 @@ import { asDelivered } from '../reading/as-delivered';
 import { fileOf } from '../score/to-file';
 import { midiName } from '../smf/name';
 import { writeSmf } from '../smf/write';
-import { ALL_OF_MIDI } from './counts/music';
+import { ALL_OF_MIDI } from './counts/kinds';
 import { countSmf } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 

@@ -7,7 +7,7 @@ import { writeSmf } from '../smf/write';
 import { crc16, crc32 } from '../sound/crc';
 import { waveBytes } from '../sound/wave';
 import { chainBytes, chainName } from './chain';
-import { ALL_OF_MIDI } from './counts/music';
+import { ALL_OF_MIDI } from './counts/kinds';
 import { countNothing } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { TextBytes } from './text';

@@ -10,35 +10,8 @@ import {
   META_TRACK_NAME,
 } from '../../smf/file';
 
-/** Kinds of fact that a source may bring; controllers are told apart by their numbers. */
-export type Kind =
-  | 'notes'
-  | 'note numbers'
-  | 'velocities'
-  | 'lengths'
-  | 'programs'
-  | 'bank changes'
-  | 'bends'
-  | 'pedal changes'
-  | 'pressures'
-  | `controller ${number} changes`
-  | 'tempos'
-  | 'meters'
-  | 'keys'
-  | 'markers'
-  | 'lyrics'
-  | 'texts'
-  | 'names'
-  | 'system exclusive messages'
-  | 'captions'
-  | 'flags'
-  | 'sounds';
-
-/** How many of each kind. */
-export type Counts = Map<Kind, number>;
-
-/** In the order in which they are listed; controllers stand behind pedals. */
-export const KIND_ORDER: readonly Kind[] = [
+/** What a Standard MIDI File holds beside controllers, in the order in which it is listed. */
+export const KINDS_OF_MIDI = [
   'notes',
   'note numbers',
   'velocities',
@@ -56,10 +29,21 @@ export const KIND_ORDER: readonly Kind[] = [
   'texts',
   'names',
   'system exclusive messages',
-  'captions',
-  'flags',
-  'sounds',
-];
+] as const;
+const OF_OTHERS = ['captions', 'flags', 'sounds'] as const;
+
+/** Kinds of fact that a source may bring; controllers are told apart by their numbers. */
+export type Kind =
+  (typeof KINDS_OF_MIDI)[number] | (typeof OF_OTHERS)[number] | `controller ${number} changes`;
+
+/** In the order in which they are listed; controllers stand behind pedals. */
+export const KIND_ORDER: readonly Kind[] = [...KINDS_OF_MIDI, ...OF_OTHERS];
+
+/** What a writer of Standard MIDI Files carries. */
+export const ALL_OF_MIDI: readonly (Kind | 'controllers')[] = [...KINDS_OF_MIDI, 'controllers'];
+
+/** How many of each kind. */
+export type Counts = Map<Kind, number>;
 
 export const addTo = (counts: Counts, kind: Kind, n = 1): void =>
   void (n > 0 && counts.set(kind, (counts.get(kind) ?? 0) + n));

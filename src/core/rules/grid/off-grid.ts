@@ -16,7 +16,7 @@ export const offGrid = defineRule({
     'off-grid': says<{ name: string; share: number; ms: string }>({
       title: 'Nearly on the grid',
       wrong: (f) =>
-        `${f.share} percent of the notes of “${f.name}” stand near a sixteenth and not on it, by ${f.ms} ms in the middle.`,
+        `${f.share === 100 ? 'All' : `${f.share} percent of the`} notes of “${f.name}” stand near a sixteenth and not on it, by ${f.ms} ms in the middle.`,
       then: () =>
         'Programs often show a quantised line and export it as it was played. Listen, and leave it as is if it is meant.',
     }),
