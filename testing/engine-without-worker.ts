@@ -1,7 +1,9 @@
 import { webcrypto } from 'node:crypto';
-import { engine as realEngine } from '../src/worker/engine';
+import { makeEngine } from '../src/worker/engine';
 
 Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
+
+const realEngine = makeEngine();
 
 type Asking = Record<
   string,

@@ -27,288 +27,277 @@ import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
 import { plainCalls } from './plain-calls';
 import { linkSound, lineUpWith, listenTo, loudnessFor, makeSound, receive } from './sound-calls';
 import { trialView } from './trial-view';
-import {
-  answer,
-  baseFor,
-  cameFrom,
-  companionOf,
-  forget,
-  ran,
-  sha256,
-  sharesCancel,
-  shiftJis,
-  slotOf,
-  soundOf,
-  sourceOf,
-  sources,
-} from './known';
+import { cameFrom, companionOf, Known, sha256, shiftJis, soundOf } from './known';
 import type { Engine, MendAllReply } from './protocol';
 import { CHANGE_WORDS, findingView, mendReply } from './views';
 
-let keys = new ColumnKeys();
+/** The engine of one worker; all that it keeps between calls is in `known`. */
+export function makeEngine(known = new Known()): Engine {
+  const { answer, baseFor, forget, ran, sourceOf } = known;
+  let keys = new ColumnKeys();
 
-export const engine: Engine = {
-  init(shared, epoch) {
-    sharesCancel(shared);
-    keys = new ColumnKeys(epoch);
-  },
+  return {
+    init(shared, epoch) {
+      known.sharesCancel(shared);
+      keys = new ColumnKeys(epoch);
+    },
 
-  open: (call, request, progress) =>
-    answer(call, progress, async (checkpoint) => {
-      const bytes = new Uint8Array(request.bytes);
-      const hash = await sha256(bytes);
-      const { name, sequence } = request;
-      const opened = openSource(bytes, {
-        key: 'main',
-        name,
-        sha256: hash,
-        checkpoint,
-        shiftJis,
-        ...(sequence === undefined ? {} : { sequence }),
-      });
-      const { source } = opened;
-      if (!source) {
-        const problems = opened.damage.filter(isFatal).map(sayDamage);
-        return { ok: false as const, sha256: hash, problems };
-      }
-      sources.set(
-        slotOf({ sha256: hash, ...(sequence === undefined ? {} : { sequence }) }),
-        source,
-      );
-      return {
-        ok: true as const,
-        source: {
-          sha256: hash,
+    open: (call, request, progress) =>
+      answer(call, progress, async (checkpoint) => {
+        const bytes = new Uint8Array(request.bytes);
+        const hash = await sha256(bytes);
+        const { name, sequence } = request;
+        const opened = openSource(bytes, {
+          key: 'main',
           name,
-          bytes: bytes.length,
-          ...(source.sequence === undefined ? {} : { sequence: source.sequence }),
-          ...(source.head.sequences ? { sequences: source.head.sequences } : {}),
-          inventory: inventoryOf(source.head, source.score),
-          damage: source.damage.map(sayDamage),
-          trackNames: source.score.tracks.map((t) => t.name),
-          ...(source.extras?.meantFor ? { meantFor: source.extras.meantFor } : {}),
-        },
-      };
-    }),
-
-  forget,
-
-  run: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const { base, run, findings } = ran(request, checkpoint);
-      const known = new Set(request.known);
-      const { pieces } = run.rendition;
-      // A carve may have fewer pieces than it had: then the last is shown.
-      const shown = Math.min(request.piece ?? 0, pieces.length - 1);
-      const delivered = toWire(pieces[shown]!, keys, known);
-      // Columns that the plan did not touch are sent once for both.
-      for (const part of delivered.wire.parts)
-        if (typeof part.columns === 'object') known.add(part.columns.key);
-      const before = toWire(cameFrom(base, shown), keys, known);
-      const compared = comparePieces(base.rendition.pieces, pieces, {
-        hearing: hearingOf(request.target),
-        checkpoint,
-      });
-      const maps = mapsOf(cameFrom(base, 0).score);
-      const allMaps = pieces.map((p) => mapsOf(p.score));
-      const view = {
-        pieces: pieces.map((p) => p.delivery.fileName),
-        piece: shown,
-        delivered: delivered.wire,
-        source: before.wire,
-        steps: request.plan.steps.map((step, i) => ({
-          key: step.key,
-          says: sayStep(step, maps),
-          effect: run.outcomes[i]!.effect?.says ?? null,
-          refused: run.outcomes[i]!.refused,
-          passedOver: run.outcomes[i]!.passedOver.map((p) => `${p.file}: ${p.says}`),
-          missing: run.outcomes[i]!.missing,
-        })),
-        findings: findings.map((f) => findingView(f, request, allMaps)),
-        tally: tallyOf(findings, request.leftAsIs),
-        kept: keptOf(base.rendition, run.rendition),
-        choices: findings.filter(
-          (f) => f.choice !== undefined && !request.leftAsIs.some((l) => l.key === f.key),
-        ).length,
-        commonShiftMs: compared.commonShiftMs,
-        changes: CHANGE_WORDS.flatMap(([key, words]) =>
-          compared[key] > 0 ? [`${count(compared[key], 'note')} ${words}`] : [],
-        ),
-        uses: base.uses.map(({ source, as, follows, offset, rules }) => ({
-          source: source.key,
-          name: source.name,
-          as,
-          follows,
-          offset,
-          rules,
-          says: sayUse({ as, follows, offset, rules, alone: base.sources.length === 1 }),
-        })),
-        remarks: [...base.remarks, ...base.behind.map(sayLeftBehind)],
-        disagreements: disagreements(base),
-      };
-      const notes = view.findings.map((f) => f.notes.buffer as ArrayBuffer);
-      return Comlink.transfer(view, [...delivered.transfer, ...before.transfer, ...notes]);
-    }),
-
-  tryMends: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const { base, run, findings } = ran(request, checkpoint);
-      const trials = new Trials(base, request.target, checkpoint);
-      const out: Record<string, ReturnType<typeof trialView>[]> = {};
-      const sound = soundOf(request);
-      const judge = (rendition: Rendition) =>
-        proof({ rendition, target: request.target, base, checkpoint, ...sound });
-      findings.forEach((f, i) => {
-        const judged = isJudgedBehind(f);
-        out[f.key] = f.mends.map((mend) => {
-          checkpoint(i, findings.length);
-          const trial = trials.try(run.rendition, mend);
-          if (!judged || trial.refused !== null) return trialView(trial);
-          return trialView(judgedBehind(trial, findings, judge(trial.rendition)));
+          sha256: hash,
+          checkpoint,
+          shiftJis,
+          ...(sequence === undefined ? {} : { sequence }),
         });
-      });
-      return out;
-    }),
+        const { source } = opened;
+        if (!source) {
+          const problems = opened.damage.filter(isFatal).map(sayDamage);
+          return { ok: false as const, sha256: hash, problems };
+        }
+        known.keep({ sha256: hash, ...(sequence === undefined ? {} : { sequence }) }, source);
+        return {
+          ok: true as const,
+          source: {
+            sha256: hash,
+            name,
+            bytes: bytes.length,
+            ...(source.sequence === undefined ? {} : { sequence: source.sequence }),
+            ...(source.head.sequences ? { sequences: source.head.sequences } : {}),
+            inventory: inventoryOf(source.head, source.score),
+            damage: source.damage.map(sayDamage),
+            trackNames: source.score.tracks.map((t) => t.name),
+            ...(source.extras?.meantFor ? { meantFor: source.extras.meantFor } : {}),
+          },
+        };
+      }),
 
-  mendAll: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => mendReply(request, request.reach, checkpoint)),
+    forget,
 
-  reaches: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const entries = MEND_REACHES.map((reach, i) => [
-        reach,
-        mendReply(request, reach, (done, total) =>
-          checkpoint(i * total + done, MEND_REACHES.length * total),
-        ),
-      ]);
-      return Object.fromEntries(entries) as Record<MendReach, MendAllReply>;
-    }),
+    run: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const { base, run, findings } = ran(request, checkpoint);
+        const known = new Set(request.known);
+        const { pieces } = run.rendition;
+        // A carve may have fewer pieces than it had: then the last is shown.
+        const shown = Math.min(request.piece ?? 0, pieces.length - 1);
+        const delivered = toWire(pieces[shown]!, keys, known);
+        // Columns that the plan did not touch are sent once for both.
+        for (const part of delivered.wire.parts)
+          if (typeof part.columns === 'object') known.add(part.columns.key);
+        const before = toWire(cameFrom(base, shown), keys, known);
+        const compared = comparePieces(base.rendition.pieces, pieces, {
+          hearing: hearingOf(request.target),
+          checkpoint,
+        });
+        const maps = mapsOf(cameFrom(base, 0).score);
+        const allMaps = pieces.map((p) => mapsOf(p.score));
+        const view = {
+          pieces: pieces.map((p) => p.delivery.fileName),
+          piece: shown,
+          delivered: delivered.wire,
+          source: before.wire,
+          steps: request.plan.steps.map((step, i) => ({
+            key: step.key,
+            says: sayStep(step, maps),
+            effect: run.outcomes[i]!.effect?.says ?? null,
+            refused: run.outcomes[i]!.refused,
+            passedOver: run.outcomes[i]!.passedOver.map((p) => `${p.file}: ${p.says}`),
+            missing: run.outcomes[i]!.missing,
+          })),
+          findings: findings.map((f) => findingView(f, request, allMaps)),
+          tally: tallyOf(findings, request.leftAsIs),
+          kept: keptOf(base.rendition, run.rendition),
+          choices: findings.filter(
+            (f) => f.choice !== undefined && !request.leftAsIs.some((l) => l.key === f.key),
+          ).length,
+          commonShiftMs: compared.commonShiftMs,
+          changes: CHANGE_WORDS.flatMap(([key, words]) =>
+            compared[key] > 0 ? [`${count(compared[key], 'note')} ${words}`] : [],
+          ),
+          uses: base.uses.map(({ source, as, follows, offset, rules }) => ({
+            source: source.key,
+            name: source.name,
+            as,
+            follows,
+            offset,
+            rules,
+            says: sayUse({ as, follows, offset, rules, alone: base.sources.length === 1 }),
+          })),
+          remarks: [...base.remarks, ...base.behind.map(sayLeftBehind)],
+          disagreements: disagreements(base),
+        };
+        const notes = view.findings.map((f) => f.notes.buffer as ArrayBuffer);
+        return Comlink.transfer(view, [...delivered.transfer, ...before.transfer, ...notes]);
+      }),
 
-  schedule: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const { base, run } = ran(request, checkpoint);
-      const { pieces } = run.rendition;
-      const shown = Math.min(request.piece ?? 0, pieces.length - 1);
-      const schedule =
-        request.which === 'source'
-          ? toSchedule(cameFrom(base, shown), { leftOutToo: true })
-          : toSchedule(pieces[shown]!, { leftOutToo: false });
-      const { ms, status, data1, data2, part } = schedule;
-      const columns = [ms, status, data1, data2, part].map((c) => c.buffer as ArrayBuffer);
-      return Comlink.transfer(schedule, columns);
-    }),
+    tryMends: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const { base, run, findings } = ran(request, checkpoint);
+        const trials = new Trials(base, request.target, checkpoint);
+        const out: Record<string, ReturnType<typeof trialView>[]> = {};
+        const sound = soundOf(request);
+        const judge = (rendition: Rendition) =>
+          proof({ rendition, target: request.target, base, checkpoint, ...sound });
+        findings.forEach((f, i) => {
+          const judged = isJudgedBehind(f);
+          out[f.key] = f.mends.map((mend) => {
+            checkpoint(i, findings.length);
+            const trial = trials.try(run.rendition, mend);
+            if (!judged || trial.refused !== null) return trialView(trial);
+            return trialView(judgedBehind(trial, findings, judge(trial.rendition)));
+          });
+        });
+        return out;
+      }),
 
-  handOver: (call, request, progress) =>
-    answer(call, progress, async (checkpoint) => {
-      const { base, run, findings } = ran(request, checkpoint);
-      const { files, receipt, unwritten, rehearsal } = await handOver({
-        ...request,
-        sound: await companionOf(request, checkpoint),
-        base,
-        run,
-        findings,
-        sha256,
-        checkpoint,
-      });
-      return { files, receipt, unwritten, rehearsal, pack: packFiles(files) };
-    }),
+    mendAll: (call, request, progress) =>
+      answer(call, progress, (checkpoint) =>
+        mendReply(ran(request, checkpoint), request, request.reach, checkpoint),
+      ),
 
-  fit: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const { target, plan } = request;
-      return fitOf({ base: baseFor(request.sources, plan), target, plan, checkpoint });
-    }),
+    reaches: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const entries = MEND_REACHES.map((reach, i) => [
+          reach,
+          mendReply(ran(request, checkpoint), request, reach, (done, total) =>
+            checkpoint(i * total + done, MEND_REACHES.length * total),
+          ),
+        ]);
+        return Object.fromEntries(entries) as Record<MendReach, MendAllReply>;
+      }),
 
-  addresses: (call, request, progress) =>
-    answer(call, progress, () =>
-      baseFor(request.sources, request.plan).addressesOf(new Set(request.origins)),
-    ),
+    schedule: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const { base, run } = ran(request, checkpoint);
+        const { pieces } = run.rendition;
+        const shown = Math.min(request.piece ?? 0, pieces.length - 1);
+        const schedule =
+          request.which === 'source'
+            ? toSchedule(cameFrom(base, shown), { leftOutToo: true })
+            : toSchedule(pieces[shown]!, { leftOutToo: false });
+        const { ms, status, data1, data2, part } = schedule;
+        const columns = [ms, status, data1, data2, part].map((c) => c.buffer as ArrayBuffer);
+        return Comlink.transfer(schedule, columns);
+      }),
 
-  listen: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => listenTo(request, checkpoint)),
+    handOver: (call, request, progress) =>
+      answer(call, progress, async (checkpoint) => {
+        const { base, run, findings } = ran(request, checkpoint);
+        const { files, receipt, unwritten, rehearsal } = await handOver({
+          ...request,
+          sound: await companionOf(request, checkpoint),
+          base,
+          run,
+          findings,
+          sha256,
+          checkpoint,
+        });
+        return { files, receipt, unwritten, rehearsal, pack: packFiles(files) };
+      }),
 
-  lineUp: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => lineUpWith(request, checkpoint)),
+    fit: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const { target, plan } = request;
+        return fitOf({ base: baseFor(request.sources, plan), target, plan, checkpoint });
+      }),
 
-  rehearse: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const { run, findings } = ran(request, checkpoint);
-      // The recording runs beside it and is no part of what is played: its bytes are not needed.
-      const outputs = request.target.outputs.filter((o) => o.writer !== 'sound');
-      const target = { ...request.target, outputs };
-      const { files } = writeOutputs(run.rendition, target);
-      checkpoint(1, 3);
-      const played = rehearse(files, target);
-      checkpoint(2, 3);
-      const rehearsal = rehearsalOf(files, run.rendition, target, findings);
-      const holds = files.flatMap(({ path: file, holds: piece }) =>
-        piece === undefined ? [] : [{ file, piece }],
-      );
-      return { played, holds, rehearsal };
-    }),
+    addresses: (call, request, progress) =>
+      answer(call, progress, () =>
+        baseFor(request.sources, request.plan).addressesOf(new Set(request.origins)),
+      ),
 
-  receive: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const sound = request.samples
-        ? null
-        : linkSound(writeOutputs(ran(request, checkpoint).run.rendition, request.target).files);
-      checkpoint(1, 2);
-      return receive(request, sound);
-    }),
+    listen: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => listenTo(request, checkpoint)),
 
-  makeSound: (call, request, progress) =>
-    answer(call, progress, async (checkpoint) => {
-      const { pieces } = ran(request, checkpoint).run.rendition;
-      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
-      const made = await makeSound(piece, request, checkpoint);
-      return Comlink.transfer(made, [made.bytes.buffer as ArrayBuffer]);
-    }),
+    lineUp: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => lineUpWith(request, checkpoint)),
 
-  seams: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const { pieces } = ran(request, checkpoint).run.rendition;
-      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
-      const { fromBars, loudness } = request;
-      return seamCandidates(piece, { fromBars, ...(loudness ? { loudness } : {}) });
-    }),
+    rehearse: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const { run, findings } = ran(request, checkpoint);
+        // The recording runs beside it and is no part of what is played: its bytes are not needed.
+        const outputs = request.target.outputs.filter((o) => o.writer !== 'sound');
+        const target = { ...request.target, outputs };
+        const { files } = writeOutputs(run.rendition, target);
+        checkpoint(1, 3);
+        const played = rehearse(files, target);
+        checkpoint(2, 3);
+        const rehearsal = rehearsalOf(files, run.rendition, target, findings);
+        const holds = files.flatMap(({ path: file, holds: piece }) =>
+          piece === undefined ? [] : [{ file, piece }],
+        );
+        return { played, holds, rehearsal };
+      }),
 
-  rowRates: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const { pieces } = ran(request, checkpoint).run.rendition;
-      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
-      return rowRatesOf(piece, request.target);
-    }),
+    receive: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const sound = request.samples
+          ? null
+          : linkSound(writeOutputs(ran(request, checkpoint).run.rendition, request.target).files);
+        checkpoint(1, 2);
+        return receive(request, sound);
+      }),
 
-  loudness: (call, request, progress) =>
-    answer(call, progress, async (checkpoint) => {
-      const { pieces } = ran(request, checkpoint).run.rendition;
-      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
-      return loudnessFor(piece, request, checkpoint);
-    }),
+    makeSound: (call, request, progress) =>
+      answer(call, progress, async (checkpoint) => {
+        const { pieces } = ran(request, checkpoint).run.rendition;
+        const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+        const made = await makeSound(piece, request, checkpoint);
+        return Comlink.transfer(made, [made.bytes.buffer as ArrayBuffer]);
+      }),
 
-  driftFrom: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const bytes = new Uint8Array(request.other.bytes);
-      const { source, damage } = openSource(bytes, {
-        key: 'other',
-        name: request.other.name,
-        sha256: '',
-        checkpoint,
-        shiftJis,
-      });
-      if (!source) return { ok: false as const, problems: damage.filter(isFatal).map(sayDamage) };
-      const { pieces } = ran(request, checkpoint).run.rendition;
-      const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
-      const { drift, ...compared } = driftBetween(piece.score, source.score);
-      return { ok: true as const, ...drift, says: compared.says };
-    }),
+    seams: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const { pieces } = ran(request, checkpoint).run.rendition;
+        const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+        const { fromBars, loudness } = request;
+        return seamCandidates(piece, { fromBars, ...(loudness ? { loudness } : {}) });
+      }),
 
-  learn: (call, request, progress) =>
-    answer(call, progress, (checkpoint) => {
-      const { sources: asked, name } = request;
-      checkpoint(0, asked.length);
-      return learnTarget(asked.map(sourceOf), name);
-    }),
+    rowRates: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const { pieces } = ran(request, checkpoint).run.rendition;
+        const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+        return rowRatesOf(piece, request.target);
+      }),
 
-  ...plainCalls,
-};
+    loudness: (call, request, progress) =>
+      answer(call, progress, async (checkpoint) => {
+        const { pieces } = ran(request, checkpoint).run.rendition;
+        const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+        return loudnessFor(piece, request, checkpoint);
+      }),
+
+    driftFrom: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const bytes = new Uint8Array(request.other.bytes);
+        const { source, damage } = openSource(bytes, {
+          key: 'other',
+          name: request.other.name,
+          sha256: '',
+          checkpoint,
+          shiftJis,
+        });
+        if (!source) return { ok: false as const, problems: damage.filter(isFatal).map(sayDamage) };
+        const { pieces } = ran(request, checkpoint).run.rendition;
+        const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
+        const { drift, ...compared } = driftBetween(piece.score, source.score);
+        return { ok: true as const, ...drift, says: compared.says };
+      }),
+
+    learn: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const { sources: asked, name } = request;
+        checkpoint(0, asked.length);
+        return learnTarget(asked.map(sourceOf), name);
+      }),
+
+    ...plainCalls,
+  };
+}

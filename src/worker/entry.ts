@@ -1,4 +1,4 @@
 import * as Comlink from 'comlink';
-import { engine } from './engine';
+import { makeEngine } from './engine';
 
-Comlink.expose(engine);
+Comlink.expose(makeEngine());

@@ -13,15 +13,7 @@ import { withKey, type SourceScore } from '../core/sources/source';
 import { companionName } from '../core/target/sound';
 import type { Answer, Call, HandoverRequest, Progress, RunRequest, SourceRef } from './protocol';
 
-// What this worker knows between its calls: sources by their bytes, the last base, the last run.
-
-export const sources = new Map<string, SourceScore>();
-const memory = new PlanMemory();
-let cancel: Int32Array | null = null;
-
-export const sharesCancel = (shared: SharedArrayBuffer | null) => {
-  cancel = shared ? new Int32Array(shared) : null;
-};
+// Pure of state: names of bytes, and what a call says of its sound.
 
 const hex = (buffer: ArrayBuffer) =>
   Array.from(new Uint8Array(buffer), (b) => b.toString(16).padStart(2, '0')).join('');
@@ -31,38 +23,6 @@ export const sha256 = async (bytes: Uint8Array) =>
 const japanese = new TextDecoder('shift_jis');
 export const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
 
-/** Progress at most every 50 ms; a call that was given up ends here. */
-function checkpointOf(call: Call, progress: Progress): Checkpoint {
-  let last = performance.now();
-  return (done, total) => {
-    if (cancel && Atomics.load(cancel, call.id % cancel.length) === call.id) throw new Cancelled();
-    const now = performance.now();
-    if (now - last < 50) return;
-    last = now;
-    progress(done, total);
-  };
-}
-
-export async function answer<T>(
-  call: Call,
-  progress: Progress,
-  work: (checkpoint: Checkpoint) => Promise<T> | T,
-): Promise<Answer<T>> {
-  try {
-    const checkpoint = checkpointOf(call, progress);
-    checkpoint(0, 1);
-    return { is: 'done', value: await work(checkpoint) };
-  } catch (error) {
-    if (error instanceof Cancelled) return { is: 'cancelled' };
-    if (error instanceof UnknownSource) {
-      const { sha256: hash, sequence } = error.ref;
-      const which = sequence === undefined ? {} : { sequence };
-      return { is: 'unknown-source', sha256: hash, ...which };
-    }
-    throw error;
-  }
-}
-
 class UnknownSource extends Error {
   constructor(readonly ref: Pick<SourceRef, 'sha256' | 'sequence'>) {
     super('unknown source');
@@ -70,49 +30,103 @@ class UnknownSource extends Error {
 }
 
 /** Of a format 2 file each sequence is a source of its own. */
-export const slotOf = ({ sha256: hash, sequence }: Pick<SourceRef, 'sha256' | 'sequence'>) =>
+const slotOf = ({ sha256: hash, sequence }: Pick<SourceRef, 'sha256' | 'sequence'>) =>
   `${hash}#${sequence ?? ''}`;
 
-/** Key and name are the job's: the same bytes may be known by several. */
-export function sourceOf(ref: SourceRef): SourceScore {
-  const source = sources.get(slotOf(ref));
-  if (!source) throw new UnknownSource(ref);
-  return withKey(source, ref.key, ref.name);
-}
-
-/** The last base: most calls are about the job that is open. */
-let lastBase: { key: string; base: Base } | null = null;
-
-export function baseFor(refs: readonly SourceRef[], plan: Plan): Base {
-  const key = JSON.stringify([refs, plan.uses ?? []]);
-  if (lastBase?.key === key) return lastBase.base;
-  const base = makeBase(refs.map(sourceOf), plan.uses);
-  lastBase = { key, base };
-  return base;
-}
-
-interface Ran {
+export interface Ran {
   base: Base;
   run: PlanRun;
   findings: Finding[];
 }
 
-/** The last run and its findings: mends, sound and handover ask for the same one again. */
-let lastRan: { key: string; ran: Ran } | null = null;
+/** What one worker knows between its calls: sources by their bytes, the last base, the last run. */
+export class Known {
+  private readonly sources = new Map<string, SourceScore>();
+  private readonly memory = new PlanMemory();
+  private cancelled: Int32Array | null = null;
+  /** The last base: most calls are about the job that is open. */
+  private lastBase: { key: string; base: Base } | null = null;
+  /** The last run and its findings: mends, sound and handover ask for the same one again. */
+  private lastRan: { key: string; ran: Ran } | null = null;
 
-export function ran(request: Omit<RunRequest, 'known'>, checkpoint: Checkpoint): Ran {
-  const { target, plan } = request;
-  const sound = soundOf(request);
-  const { recordingMs, soundName, soundSha, heard } = request;
-  const by = [recordingMs, soundName, soundSha, heard !== undefined];
-  const key = JSON.stringify([request.sources, target, plan, by]);
-  if (lastRan?.key === key) return lastRan.ran;
-  const base = baseFor(request.sources, plan);
-  const run = runPlan({ base, target, plan, memory, checkpoint });
-  const findings = proof({ rendition: run.rendition, target, base, checkpoint, ...sound });
-  const result = { base, run, findings };
-  lastRan = { key, ran: result };
-  return result;
+  readonly sharesCancel = (shared: SharedArrayBuffer | null): void => {
+    this.cancelled = shared ? new Int32Array(shared) : null;
+  };
+
+  /** Progress at most every 50 ms; a call that was given up ends here. */
+  private checkpointOf(call: Call, progress: Progress): Checkpoint {
+    let last = performance.now();
+    return (done, total) => {
+      const { cancelled } = this;
+      if (cancelled && Atomics.load(cancelled, call.id % cancelled.length) === call.id)
+        throw new Cancelled();
+      const now = performance.now();
+      if (now - last < 50) return;
+      last = now;
+      progress(done, total);
+    };
+  }
+
+  readonly answer = async <T>(
+    call: Call,
+    progress: Progress,
+    work: (checkpoint: Checkpoint) => Promise<T> | T,
+  ): Promise<Answer<T>> => {
+    try {
+      const checkpoint = this.checkpointOf(call, progress);
+      checkpoint(0, 1);
+      return { is: 'done', value: await work(checkpoint) };
+    } catch (error) {
+      if (error instanceof Cancelled) return { is: 'cancelled' };
+      if (error instanceof UnknownSource) {
+        const { sha256: hash, sequence } = error.ref;
+        const which = sequence === undefined ? {} : { sequence };
+        return { is: 'unknown-source', sha256: hash, ...which };
+      }
+      throw error;
+    }
+  };
+
+  readonly keep = (ref: Pick<SourceRef, 'sha256' | 'sequence'>, source: SourceScore): void => {
+    this.sources.set(slotOf(ref), source);
+  };
+
+  /** Key and name are the job's: the same bytes may be known by several. */
+  readonly sourceOf = (ref: SourceRef): SourceScore => {
+    const source = this.sources.get(slotOf(ref));
+    if (!source) throw new UnknownSource(ref);
+    return withKey(source, ref.key, ref.name);
+  };
+
+  readonly baseFor = (refs: readonly SourceRef[], plan: Plan): Base => {
+    const key = JSON.stringify([refs, plan.uses ?? []]);
+    if (this.lastBase?.key === key) return this.lastBase.base;
+    const base = makeBase(refs.map(this.sourceOf), plan.uses);
+    this.lastBase = { key, base };
+    return base;
+  };
+
+  readonly ran = (request: Omit<RunRequest, 'known'>, checkpoint: Checkpoint): Ran => {
+    const { target, plan } = request;
+    const sound = soundOf(request);
+    const { recordingMs, soundName, soundSha, heard } = request;
+    const by = [recordingMs, soundName, soundSha, heard !== undefined];
+    const key = JSON.stringify([request.sources, target, plan, by]);
+    if (this.lastRan?.key === key) return this.lastRan.ran;
+    const base = this.baseFor(request.sources, plan);
+    const run = runPlan({ base, target, plan, memory: this.memory, checkpoint });
+    const findings = proof({ rendition: run.rendition, target, base, checkpoint, ...sound });
+    const result = { base, run, findings };
+    this.lastRan = { key, ran: result };
+    return result;
+  };
+
+  /** The bytes of a source are not needed any more. */
+  readonly forget = (hash: string): void => {
+    for (const key of this.sources.keys()) if (key.startsWith(`${hash}#`)) this.sources.delete(key);
+    this.lastRan = null;
+    this.lastBase = null;
+  };
 }
 
 /** What is known of the companion sound. */
@@ -145,10 +159,3 @@ export async function companionOf(
 /** The piece of the base that a delivered one came from, as far as there is one. */
 export const cameFrom = (base: Base, index: number): Piece =>
   base.rendition.pieces[index] ?? base.rendition.pieces[0]!;
-
-/** The bytes of a source are not needed any more. */
-export function forget(hash: string) {
-  for (const key of sources.keys()) if (key.startsWith(`${hash}#`)) sources.delete(key);
-  lastRan = null;
-  lastBase = null;
-}

@@ -5,7 +5,7 @@ import { mendMany, type MendReach } from '../core/plan/mend';
 import { tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import type { Maps } from '../core/score/inventory';
-import { ran, soundOf } from './known';
+import { soundOf, type Ran } from './known';
 import { MOST_SPANS, type FindingView, type MendAllReply, type RunRequest } from './protocol';
 
 export function findingView(f: Finding, request: RunRequest, maps: readonly Maps[]): FindingView {
@@ -27,11 +27,11 @@ export function findingView(f: Finding, request: RunRequest, maps: readonly Maps
 }
 
 export function mendReply(
+  { base, run }: Ran,
   request: RunRequest & { readonly accept?: boolean },
   reach: MendReach,
   checkpoint: Checkpoint,
 ): MendAllReply {
-  const { base, run } = ran(request, checkpoint);
   const { target, accept = false, leftAsIs } = request;
   const sound = soundOf(request);
   const { rendition } = run;

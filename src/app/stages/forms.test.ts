@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { engine } from '../../worker/engine';
+import { plainCalls } from '../../worker/plain-calls';
 import { choicesOf, describedLabel, kindOf, knownValues, type Shape } from '../kit/shapes';
 import { shapeOf } from './step-forms';
 
-const forms = engine.stepForms();
+const forms = plainCalls.stepForms();
 
 describe('forms made from the steps', () => {
   const entriesOf = (shape: Shape) => Object.entries(shape.properties ?? {});
@@ -35,13 +35,13 @@ describe('forms made from the steps', () => {
   });
   it('a form without parameters can be applied at once', () => {
     expect(
-      engine.checkStep({ step: 'state-tempo', params: knownValues({}), scope: {}, on: true }),
+      plainCalls.checkStep({ step: 'state-tempo', params: knownValues({}), scope: {}, on: true }),
     ).toEqual({
       says: 'Write the tempo at the start',
       problem: null,
     });
     expect(
-      engine.checkStep({ step: 'transpose', params: {}, scope: {}, on: true }).problem,
+      plainCalls.checkStep({ step: 'transpose', params: {}, scope: {}, on: true }).problem,
     ).toMatch(/semitones/);
   });
 });

@@ -1,0 +1,28 @@
+import { piece, one, BAR, carved } from '../../../../testing/songs';
+import { testRule } from '../../../../testing/rule-tester';
+import { targetWith } from '../../../../testing/score-builder';
+import { namesApart } from './names-apart';
+
+const named = targetWith({
+  naming: { prefixes: ['1_', '2_'], letters: 'any', longest: 20, ending: '.mid' },
+});
+
+testRule(namesApart, {
+  valid: [
+    {
+      name: 'two places',
+      target: named,
+      source: piece(one(), 2 * BAR),
+      steps: carved(['a', '1_a.mid', 1, 1], ['b', '2_b.mid', 2, 1]),
+    },
+  ],
+  invalid: [
+    {
+      name: 'one place twice',
+      code: 'name-taken',
+      target: named,
+      source: piece(one(), 2 * BAR),
+      steps: carved(['a', '1_a.mid', 1, 1], ['b', '1_b.mid', 2, 1]),
+    },
+  ],
+});

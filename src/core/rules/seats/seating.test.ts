@@ -1,0 +1,64 @@
+import { simple } from '../../../../testing/songs';
+import { testRule } from '../../../../testing/rule-tester';
+import { targetWith, song, conductor, Track, builtIn } from '../../../../testing/score-builder';
+import { seating } from './seating';
+
+const plain = targetWith({});
+const bells = new Track('Bells').note(1, 0, 400, 60, 90);
+const carrierTarget = builtIn('tempo-carrier');
+
+testRule(seating, {
+  valid: [
+    { name: 'on the seat', target: plain, source: song([conductor(), bells]) },
+    {
+      name: 'the only part, by name',
+      target: plain,
+      source: song([conductor(), new Track('one').note(1, 0, 9, 60, 9)]),
+    },
+  ],
+  invalid: [
+    {
+      name: 'two parts, one elsewhere',
+      code: 'unseated',
+      target: plain,
+      source: song([conductor(), bells, new Track('Other').note(4, 480, 100, 61, 90)]),
+      at: [480],
+      notes: 1,
+      lossless: [false, true],
+    },
+    {
+      name: 'the only part is on another channel',
+      code: 'wrong-channel',
+      target: plain,
+      source: song([conductor(), new Track('Solo').note(7, 0, 100, 61, 90)]),
+      measured: 7,
+      lossless: [true],
+    },
+    {
+      name: 'on a track of another name',
+      code: 'wrong-track',
+      target: targetWith({ seats: [{ kind: 'track', id: 'left', name: 'Left', track: 'Left' }] }),
+      source: song([conductor(), new Track('left').note(1, 0, 100, 61, 90)]),
+      lossless: [true],
+    },
+    {
+      name: 'a seat that nobody takes',
+      code: 'empty-seat',
+      severity: 'caution',
+      target: targetWith({
+        seats: [
+          { kind: 'channel', id: 'one', name: 'One', channel: 1 },
+          { kind: 'channel', id: 'two', name: 'Two', channel: 2 },
+        ],
+      }),
+      source: song([conductor(), bells]),
+    },
+    {
+      name: 'every part of a tempo carrier',
+      code: 'left-out',
+      severity: 'remark',
+      target: carrierTarget,
+      source: simple,
+    },
+  ],
+});

@@ -1,0 +1,38 @@
+import { drums, BAR, carved } from '../../../../testing/songs';
+import { testRule } from '../../../../testing/rule-tester';
+import { builtIn, song, conductor } from '../../../../testing/score-builder';
+import { sameInAll } from './same-in-all';
+
+const crate = builtIn('stomp-crate');
+const twoBeds = carved(['b1', 'b1.mid', 1, 1], ['b2', 'b2.mid', 2, 1]);
+
+testRule(sameInAll, {
+  valid: [
+    {
+      name: 'one for all',
+      target: crate,
+      source: song([conductor(), drums([0, 36], [BAR, 36])], { endTick: 2 * BAR }),
+      steps: twoBeds,
+    },
+  ],
+  invalid: [
+    {
+      name: 'bed 2 is faster',
+      code: 'tempos-differ',
+      target: crate,
+      source: song([conductor().tempo(BAR, 140), drums([0, 36], [BAR, 36])], { endTick: 2 * BAR }),
+      steps: twoBeds,
+      measured: 2,
+    },
+    {
+      name: 'bed 2 is in 3/4',
+      code: 'meters-differ',
+      target: crate,
+      source: song([conductor().meter(BAR, 3, 4), drums([0, 36], [BAR, 36])], {
+        endTick: BAR + 1440,
+      }),
+      steps: twoBeds,
+      measured: 2,
+    },
+  ],
+});
