@@ -47,6 +47,47 @@ function toldOf({ pieces }: Rendition): string {
 const some = (list: readonly (string | number)[]) =>
   list.length > 8 ? [...list.slice(0, 6), '…', list.at(-1)!].join(', ') : list.join(', ');
 
+type Row = readonly [part: string, start: number, end: number, key: number, velocity: number];
+
+/** Every note that is delivered, by its id. */
+function notesById({ pieces }: Rendition): Map<number, Row> {
+  const all = new Map<number, Row>();
+  for (const { score } of pieces)
+    for (const { ref, notes: n, leftOut } of score.parts)
+      for (let i = 0; i < n.count && !leftOut; i++)
+        all.set(n.id[i]!, [
+          JSON.stringify(ref),
+          n.start[i]!,
+          n.end[i]!,
+          n.noteNumber[i]!,
+          n.velocity[i]!,
+        ]);
+  return all;
+}
+
+/** A scope that excludes leaves alone: other parts, other bars, and all of it where nothing is in it. */
+function leavesAlone(id: string, c: StepCase, before: Rendition): void {
+  const { reach } = findStep(id)!;
+  if (reach === 'piece' || before.pieces.length !== 1) return;
+  const { parts, tracks } = before.pieces[0]!.score;
+  const were = notesById(before);
+  const within = (scope: Scope, isOutside: (row: Row) => boolean) => {
+    const call = { step: id, params: c.params, scope };
+    const are = notesById(runStep(before, call, baseOf(c.source)).rendition);
+    for (const [note, row] of were)
+      if (isOutside(row)) expect(are.get(note), JSON.stringify(scope)).toEqual(row);
+  };
+  const first = parts.find((p) => p.notes.count > 0);
+  if (!first) return;
+  const own = JSON.stringify(first.ref);
+  within({ parts: [first.ref] }, ([part]) => part !== own);
+  if (reach === 'parts') return;
+  const end = Math.max(...tracks.map((t) => t.endTick));
+  const half = Math.floor(end / 2);
+  within({ fromTick: half }, ([, start]) => start < half);
+  within({ fromTick: end + 1 }, () => true);
+}
+
 /**
  * What every step must pass: its input untouched, the same result twice, words for its parameters,
  * counts as expected, unknown parameters refused.
@@ -72,6 +113,7 @@ export function testStep(id: string, cases: readonly StepCase[]): void {
         expect(snapshot(again.rendition)).toBe(snapshot(rendition));
         expect(`\n${JSON.stringify(outcome.effect)}\n${toldOf(rendition)}\n`).toMatchSnapshot();
         c.expect?.(rendition, before);
+        if (c.scope === undefined) leavesAlone(id, c, before);
       });
     it('has words, and refuses parameters it does not know', () => {
       const step = findStep(id)!;
