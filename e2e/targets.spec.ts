@@ -21,7 +21,7 @@ const seeded = async (page: import('@playwright/test').Page) => {
 };
 
 alone(
-  'a target is copied, changed by fields and as text, and a job follows each number',
+  'a target is copied, changed in its sentences and as text, and a job follows each number',
   async ({ page }) => {
     await seeded(page);
     await page
@@ -42,14 +42,16 @@ alone(
     await page.getByText('Salt bell round', { exact: true }).click();
     const found = page.locator('.findings li');
     await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(1);
-    const apart = page.getByRole('textbox', { name: 'Same key apart' });
+    const apart = page.getByRole('textbox', {
+      name: 'The same key comes again after … ms or later',
+    });
     await expect(apart).toHaveValue('180');
     await apart.fill('0');
     await apart.press('Tab');
     await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(0);
 
     // As text: a wrong key is marked with the nearest known one and nothing can be saved.
-    await page.getByRole('tab', { name: /As text/ }).click();
+    await page.getByRole('button', { name: 'Text beside it' }).click();
     const text = page.getByRole('textbox', { name: 'Target as JSON' });
     await expect(text).toContainText('"sameKeyApartMs": 0');
     await stands(page, '.json');
@@ -65,13 +67,10 @@ alone(
     for (let i = 0; i < 6 && (await page.getByRole('alert').count()) > 0; i++)
       await page.keyboard.press('Control+z');
     await expect(page.getByRole('alert')).toHaveCount(0);
-    // Text that is no JSON yet stays as it was typed; the fields wait for it.
+    // Text that is no JSON yet stays as it was typed; the sentences wait for it.
     await page.keyboard.type('{');
-    await page.getByRole('tab', { name: 'Fields' }).click();
     await expect(page.getByText('is not JSON yet')).toBeVisible();
-    await page.getByRole('button', { name: 'Back to the text' }).click();
     await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
-    await page.getByRole('tab', { name: 'Fields' }).click();
     await page.getByRole('button', { name: /^Throw the text away/ }).click();
     await expect(apart).toHaveValue('0');
 
@@ -112,11 +111,54 @@ test('a target is learnt from a known-good file, its numbers marked', async ({ p
   await (await choosing).setFiles('demo/lantern-week/boat-shed-loop.mid');
   await page.getByRole('button', { name: 'Make the target' }).click();
   await expect(page.getByRole('heading', { name: 'Edit boat-shed-loop' })).toBeVisible();
-  await expect(page.locator('.learnt').first()).toBeVisible();
-  const lowest = page
-    .getByRole('group', { name: /^Tempo/ })
-    .getByRole('textbox', { name: 'Lowest' });
+  await expect(page.getByText('learnt', { exact: true }).first()).toBeVisible();
+  const lowest = page.getByRole('textbox', { name: 'Tempos lie between … and' });
   await expect(lowest).toHaveValue('98');
+});
+
+test('a target of somebody’s own is made by seven questions, held, undone and kept', async ({
+  page,
+}) => {
+  await seeded(page);
+  await page.goto('/targets');
+  await page.getByRole('button', { name: 'New target' }).click();
+  await page.getByRole('textbox', { name: 'Its name' }).fill('Mudflat drums');
+  const answer = (name: RegExp) => page.getByRole('main').getByRole('button', { name }).click();
+  const next = () => page.getByRole('button', { name: 'Next' }).click();
+  await answer(/^A pedal or a drum machine/);
+  await next();
+  await answer(/^By channel/);
+  await next();
+  await answer(/^Drums/);
+  await next();
+  await answer(/^Eight strikes a second/);
+  await page.getByRole('button', { name: 'Next' }).click();
+  await answer(/^After a bar/);
+  await answer(/^60 to 180 BPM/);
+  await next();
+  // A question may be passed over.
+  await page.getByRole('button', { name: 'Pass over' }).click();
+  await answer(/^MIDI, format 0/);
+  const soFar = page.getByRole('complementary', { name: 'What it says so far' });
+  await expect(soFar.getByText('SMF 0')).toBeVisible();
+  await expect(soFar.getByText('1 bar of rest first')).toBeVisible();
+  await page.getByRole('button', { name: 'Make it', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Edit Mudflat drums' })).toBeVisible();
+  await expect(page.locator('.findings li').first()).toBeVisible();
+
+  // A sentence is said, taken back with undo, and kept; a reload shows it again.
+  await page.getByRole('button', { name: 'the shortest note' }).click();
+  const shortest = page.getByRole('textbox', { name: 'A note lasts … ms or longer' });
+  await expect(shortest).toHaveValue('40');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(shortest).toHaveCount(0);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await shortest.press('ArrowUp');
+  await expect(shortest).toHaveValue('45');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText('Saved as 1.0.1.')).toBeVisible();
+  await page.reload();
+  await expect(shortest).toHaveValue('45');
 });
 
 test('a drum song is carved into places and handed over as files', async ({ page }) => {

@@ -7,6 +7,11 @@ export const router = createRouter({
     { path: '/job/:id', redirect: (to) => `/job/${String(to.params['id'])}/proof` },
     { path: '/job/:id/:stage', name: 'job', component: () => import('./job/JobView.vue') },
     { path: '/targets', name: 'targets', component: () => import('./targets/TargetsView.vue') },
+    {
+      path: '/targets/new',
+      name: 'target-new',
+      component: () => import('./targets/new/NewTarget.vue'),
+    },
     { path: '/targets/:id', name: 'target', component: () => import('./targets/TargetView.vue') },
     {
       path: '/targets/:id/edit',

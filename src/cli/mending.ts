@@ -17,6 +17,7 @@ import { soundFacts } from './sounds';
 import { comparePieces } from '../core/compare/by-id';
 import { nearest } from '../core/diagnostic/say-problems';
 import { METADATA_KEYS } from '../core/score/piece';
+import type { Target } from '../core/target/schema';
 import { count } from '../core/target/words';
 import { clearStale, complain, print, readyFolder, sha256, Unusable, writeOutput } from './files';
 import { existsSync } from 'node:fs';
@@ -104,7 +105,7 @@ function folderFor(out: string, { sources, label }: Work, folders: Set<string>):
 async function make(work: Work, options: MendOptions, folder: string): Promise<Made> {
   const { target, leftAsIs, sound } = work;
   const facts = soundFacts(sound);
-  const seated = [...toldSteps(options.set ?? []), ...chosenSteps(work, options.choose ?? [])];
+  const seated = [...toldSteps(options.set ?? [], work.target), ...chosenSteps(work, options.choose ?? [])];
   const begun = { ...work.plan, steps: [...work.plan.steps, ...seated] };
   const start = proofOne(work, begun);
   const mended = mendMany({
@@ -165,23 +166,29 @@ function reachOf({ losslessOnly, mayDrop }: MendOptions): { reach: MendReach; ma
   return { reach: 'drop', mayDrop: percent / 100 };
 }
 
-/** What the target is told, as one step. */
-function toldSteps(set: readonly string[]): PlanStep[] {
+/** What the target is told, as one step: facts that the desk knows, and those the target names. */
+function toldSteps(set: readonly string[], target: Target): PlanStep[] {
   if (set.length === 0) return [];
+  const named = (target.metadata?.required ?? []).map((f) => f.key);
+  const all = [...new Set([...METADATA_KEYS, ...named])];
   const params: Record<string, string> = {};
+  const own: { key: string; value: string }[] = [];
   for (const said of set) {
     const at = said.indexOf('=');
     const key = said.slice(0, Math.max(0, at)).trim();
-    if (!(METADATA_KEYS as readonly string[]).includes(key)) {
-      const hint = nearest(key, METADATA_KEYS);
+    if (!all.includes(key)) {
+      const hint = nearest(key, all);
       throw new Unusable(
         `--set ${said}: ${key === '' ? 'a key and a value are needed' : `there is no “${key}”`}. ` +
-          (hint ? `The nearest is ${hint}.` : `There are ${METADATA_KEYS.join(', ')}.`),
+          (hint ? `The nearest is ${hint}.` : `There are ${all.join(', ')}.`),
       );
     }
-    params[key] = said.slice(at + 1);
+    const value = said.slice(at + 1);
+    if ((METADATA_KEYS as readonly string[]).includes(key)) params[key] = value;
+    else own.push({ key, value });
   }
-  return [{ key: 'set', step: 'metadata', params, scope: {}, on: true }];
+  const told = own.length > 0 ? { ...params, own } : params;
+  return [{ key: 'set', step: 'metadata', params: told, scope: {}, on: true }];
 }
 
 /** The steps that seat parts as the call says. */

@@ -7,13 +7,19 @@ import type { Target } from '../../core/target/schema';
 import type { FindingView } from '../../worker/protocol';
 import SeverityMark from '../margin/SeverityMark.vue';
 import TallyDots from '../margin/TallyDots.vue';
-import { EMPTY_STATE, sourcesOf } from '../storage/job';
+import { EMPTY_STATE, sourcesOf, type JobRecord } from '../storage/job';
 import { engine } from '../stores/engine';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
 
 /** A job held against a target while that is changed: its findings follow every number. */
-const props = defineProps<{ target: Target | null; id: string; loaded: boolean }>();
+const props = defineProps<{
+  target: Target | null;
+  /** The target as it is kept: what a change brings or takes is told against it. */
+  before?: Target | null;
+  id: string;
+  loaded: boolean;
+}>();
 const shelf = useShelf();
 const targets = useTargets();
 const using = computed(() => targets.jobsOf(props.id, shelf.jobs));
@@ -33,14 +39,9 @@ watch(
 );
 
 let round = 0;
-const hold = useDebounceFn(async () => {
-  const job = shelf.jobs.find((j) => j.id === jobId.value);
-  const { target } = props;
-  if (!job || !target) return;
-  const mine = ++round;
-  trying.value = true;
+const ask = (job: JobRecord, target: Target) => {
   const own = job.plans.find((p) => p.targetId === props.id)?.now ?? EMPTY_STATE;
-  const view = await engine().ask('run', {
+  return engine().ask('run', {
     sources: sourcesOf(job).map(({ key, sha256, name, sequence }) => ({
       key,
       sha256,
@@ -53,6 +54,22 @@ const hold = useDebounceFn(async () => {
     leftAsIs: own.leftAsIs,
     known: [],
   }).result;
+};
+/** The findings of the target as it is kept, for the job that is held. */
+const kept = shallowRef<{ for: string; keys: ReadonlySet<string> } | null>(null);
+const hold = useDebounceFn(async () => {
+  const job = shelf.jobs.find((j) => j.id === jobId.value);
+  const { target, before } = props;
+  if (!job || !target) return;
+  const mine = ++round;
+  trying.value = true;
+  const sign = before ? `${job.id} ${before.id} ${before.version}` : '';
+  if (before && kept.value?.for !== sign) {
+    const was = await ask(job, before);
+    if (mine !== round) return;
+    kept.value = was ? { for: sign, keys: new Set(was.findings.map((f) => f.key)) } : null;
+  }
+  const view = await ask(job, target);
   if (mine !== round) return;
   trying.value = false;
   if (!view) return;
@@ -60,6 +77,17 @@ const hold = useDebounceFn(async () => {
   tally.value = { stops, cautions, remarks };
   findings.value = view.findings;
 }, 150);
+const isNew = (key: string) => kept.value !== null && !kept.value.keys.has(key);
+const moved = computed(() => {
+  if (!kept.value) return null;
+  const now = new Set(findings.value.map((f) => f.key));
+  const come = [...now].filter(isNew).length;
+  const gone = [...kept.value.keys].filter((k) => !now.has(k)).length;
+  if (come + gone === 0) return null;
+  return [come > 0 ? `${come} more` : '', gone > 0 ? `${gone} gone` : '']
+    .filter(Boolean)
+    .join(', ');
+});
 watch([() => props.target, jobId], () => void hold(), { immediate: true });
 </script>
 
@@ -77,12 +105,13 @@ watch([() => props.target, jobId], () => void hold(), { immediate: true });
     </label>
     <div v-if="tally" class="tally" :class="{ trying }">
       <TallyDots :tally="tally" />
+      <span v-if="moved" class="moved" aria-live="polite">{{ moved }} since it was saved</span>
       <RouterLink v-if="using.some((j) => j.id === jobId)" :to="`/job/${jobId}/proof`" class="soft"
         >Open the proof</RouterLink
       >
     </div>
     <ol class="findings" :class="{ trying }">
-      <li v-for="(f, i) in findings" :key="f.key">
+      <li v-for="(f, i) in findings" :key="f.key" :class="{ fresh: isNew(f.key) }">
         <SeverityMark :severity="f.severity" :text="i + 1" />
         <div>
           <strong>{{ f.title }}</strong>
@@ -139,6 +168,15 @@ watch([() => props.target, jobId], () => void hold(), { immediate: true });
   border: 1px solid var(--line);
   border-radius: 4px;
   background: var(--page);
+}
+
+.findings .fresh {
+  border-left: 3px solid var(--quill);
+}
+
+.moved {
+  color: var(--quill);
+  font: italic 14px var(--serif);
 }
 
 .where {

@@ -2,12 +2,10 @@
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
-import type { SourceRef } from '../../worker/protocol';
-import { engine } from '../stores/engine';
 import { useTargets } from '../stores/targets';
 import DialogCard from '../kit/DialogCard.vue';
 import { useFiles } from '../kit/use-files';
+import { learnFrom } from './learn-from';
 
 /** A target that would accept one or several known-good files, and as little else as can be. */
 const emit = defineEmits<{ close: [] }>();
@@ -25,29 +23,14 @@ const title = computed(
 async function learn() {
   problem.value = null;
   working.value = true;
-  const sources: SourceRef[] = [];
   try {
-    for (const file of files.value) {
-      if (file.size > LARGEST_FILE_BYTES) {
-        problem.value = `${file.name} is too large to be read: sources may have up to ${LARGEST_FILE_BYTES.toLocaleString('en-GB')} bytes.`;
-        return;
-      }
-      const bytes = await file.arrayBuffer();
-      const reply = await engine().open({ bytes, name: file.name }).result;
-      if (!reply?.ok) {
-        problem.value = `${file.name}: ${reply?.problems.join(' ') ?? 'It was not read.'}`;
-        return;
-      }
-      sources.push({
-        key: `file-${sources.length + 1}`,
-        sha256: reply.source.sha256,
-        name: file.name,
-      });
+    const found = await learnFrom(files.value, title.value);
+    if ('problem' in found) {
+      problem.value = found.problem;
+      return;
     }
-    const learnt = await engine().ask('learn', { sources, name: title.value }).result;
-    if (!learnt) return;
-    const id = targets.freeId(learnt.target.id);
-    if (await targets.put({ ...learnt.target, id }, learnt.learnt))
+    const id = targets.freeId(found.target.id);
+    if (await targets.put({ ...found.target, id }, found.learnt))
       await router.push(`/targets/${id}/edit`);
     else problem.value = targets.problem;
   } finally {

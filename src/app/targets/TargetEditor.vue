@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
-import { useEventListener } from '@vueuse/core';
+import { useEventListener, useManualRefHistory } from '@vueuse/core';
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue';
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router';
+import { placeOf, plainText } from '../../core/target/sentences';
 import { parseTarget, parseTargetText, type TargetProblem } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
-import TabRow from '../kit/TabRow.vue';
 import HeldJob from './HeldJob.vue';
-import SchemaFields from './SchemaFields.vue';
-import { targetShape } from './schema-fields';
+import SentencePage from './sentences/SentencePage.vue';
 import DialogCard from '../kit/DialogCard.vue';
 
 /** Its parts are loaded when text is asked for, and one by one: evaluated at once they hold up the hand. */
@@ -22,7 +21,7 @@ const JsonEditor = defineAsyncComponent(async () => {
   return import('./JsonEditor.vue');
 });
 
-/** Changes a target with fields or as text; a job's findings change with every number. */
+/** Changes a target where its sentences stand, or as text; a job's findings follow every word. */
 const route = useRoute();
 const router = useRouter();
 const targets = useTargets();
@@ -33,7 +32,10 @@ const draft = shallowRef<Record<string, unknown>>({});
 const text = ref('');
 const problems = shallowRef<readonly TargetProblem[]>([]);
 const learnt = shallowRef<ReadonlySet<string>>(new Set());
-const way = ref<'fields' | 'text'>('fields');
+const withText = ref(false);
+const { undo, redo, canUndo, canRedo, commit, clear } = useManualRefHistory(draft, {
+  capacity: 200,
+});
 const changed = ref(false);
 const said = ref('');
 const loaded = ref(false);
@@ -51,6 +53,7 @@ onMounted(async () => {
   const target = targets.find(id.value);
   if (target && !targets.isBuiltIn(id.value)) {
     take(target as never);
+    clear();
     learnt.value = new Set(targets.rowOf(id.value)?.learnt ?? []);
     changed.value = false;
   }
@@ -65,11 +68,39 @@ function take(next: Record<string, unknown>) {
   changed.value = true;
 }
 
-function fieldsChanged(next: Record<string, unknown>, path: string) {
+function sentenceChanged(next: Record<string, unknown>, path: string) {
   // A number that somebody has set is no longer only learnt.
   learnt.value = new Set([...learnt.value].filter((p) => p !== path));
   take(next);
+  commit();
 }
+function backOrOn(step: () => void) {
+  step();
+  take(draft.value);
+}
+useEventListener(window, 'keydown', (event) => {
+  if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+  const own = event.target as HTMLElement;
+  // In a field the browser undoes what is typed there.
+  if (own.closest('input, textarea, [contenteditable="true"]')) return;
+  const key = event.key.toLowerCase();
+  const isRedo = key === 'y' || (key === 'z' && event.shiftKey);
+  if (!isRedo && key !== 'z') return;
+  event.preventDefault();
+  if (isRedo) {
+    if (canRedo.value) backOrOn(redo);
+  } else if (canUndo.value) backOrOn(undo);
+});
+/** A problem in the words of its sentence; a path of the data is for the text alone. */
+const toldProblems = computed(() =>
+  problems.value.map(({ path, says }) => {
+    const place = placeOf(path);
+    const where = place?.sentence ? plainText(place.sentence, draft.value) : place?.subject.title;
+    return { path, says, where: where ?? '', to: place ? `say-${place.subject.id}` : null };
+  }),
+);
+const showPlace = (to: string | null) =>
+  to && document.getElementById(to)?.scrollIntoView({ block: 'start' });
 
 function textChanged(next: string) {
   if (next === text.value) return;
@@ -80,7 +111,10 @@ function textChanged(next: string) {
   said.value = '';
   const data = objectIn(next);
   broken.value = data === null;
-  if (data) draft.value = data;
+  if (data) {
+    draft.value = data;
+    commit();
+  }
 }
 
 function objectIn(source: string): Record<string, unknown> | null {
@@ -150,14 +184,11 @@ useEventListener(window, 'beforeunload', (event) => {
         </p>
         <h1 id="edit-title">Edit {{ draft['name'] }}</h1>
       </div>
-      <TabRow
-        v-model="way"
-        label="How to edit"
-        :tabs="[
-          { id: 'fields', name: 'Fields' },
-          { id: 'text', name: 'As text (JSON)' },
-        ]"
-      />
+      <NButton quaternary :disabled="!canUndo" @click="backOrOn(undo)">Undo</NButton>
+      <NButton quaternary :disabled="!canRedo" @click="backOrOn(redo)">Redo</NButton>
+      <NButton quaternary :aria-pressed="withText" @click="withText = !withText">
+        {{ withText ? 'Put the text away' : 'Text beside it' }}
+      </NButton>
       <span class="soft said" aria-live="polite">{{ said }}</span>
       <NButton v-if="using.length > 0" :disabled="!valid" @click="give">
         Use it in {{ using.length === 1 ? 'its job' : `its ${using.length} jobs` }}
@@ -171,7 +202,7 @@ useEventListener(window, 'beforeunload', (event) => {
         <NButton @click="answer(true)">Leave without it</NButton>
       </div>
     </DialogCard>
-    <div class="columns">
+    <div class="columns" :class="{ three: withText }">
       <div class="left">
         <p v-if="targets.problem" class="problems" role="alert">
           {{ targets.problem }}
@@ -180,34 +211,41 @@ useEventListener(window, 'beforeunload', (event) => {
           </button>
         </p>
         <ul v-if="problems.length > 0" class="problems" role="alert">
-          <li v-for="p in problems.slice(0, 4)" :key="p.path + p.says">
-            <strong v-if="p.path">{{ p.path }}</strong> {{ p.says }}
+          <li v-for="p in toldProblems.slice(0, 4)" :key="p.path + p.says">
+            <button v-if="p.to" type="button" class="link" @click="showPlace(p.to)">
+              {{ p.where }}
+            </button>
+            {{ p.says }}
           </li>
           <li v-if="problems.length > 4">and {{ problems.length - 4 }} more</li>
         </ul>
-        <div v-if="way === 'fields' && broken" class="problems">
+        <div v-if="broken" class="problems">
           <p class="serif">
-            What stands in the text is not JSON yet. The fields can be used once it is; what you
+            What stands in the text is not JSON yet. The sentences say what it was before; what you
             typed stays as it is until then.
           </p>
-          <NButton size="small" @click="way = 'text'">Back to the text</NButton>
           <NButton size="small" quaternary @click="take(draft)">
             Throw the text away, and go on from the last that was valid
           </NButton>
         </div>
-        <SchemaFields
-          v-else-if="way === 'fields'"
-          :shape="targetShape"
-          :value="draft"
-          path=""
+        <SentencePage
+          v-else
+          :data="draft"
           :learnt="learnt"
           :problems="byPath"
-          :hidden="['schemaVersion', 'id', 'version']"
-          @change="fieldsChanged"
+          @change="sentenceChanged"
         />
-        <JsonEditor v-else :text="text" @change="textChanged" />
       </div>
-      <HeldJob :id="id" class="beside" :target="valid" :loaded="loaded" />
+      <div v-if="withText" class="left text">
+        <JsonEditor :text="text" @change="textChanged" />
+      </div>
+      <HeldJob
+        :id="id"
+        class="beside"
+        :target="valid"
+        :before="targets.find(id) ?? null"
+        :loaded="loaded"
+      />
     </div>
   </section>
   <section v-else-if="loaded" class="editor">
@@ -260,8 +298,18 @@ useEventListener(window, 'beforeunload', (event) => {
 
 .columns {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 380px;
+  grid-template-columns: minmax(0, 1fr) 340px;
   min-height: 0;
+}
+
+/* Beside the text what is held stands under both. */
+.columns.three {
+  grid-template-columns: minmax(0, 5fr) minmax(0, 4fr) 300px;
+}
+
+.text {
+  padding-left: 12px;
+  border-left: 1px solid var(--line);
 }
 
 .left {

@@ -63,12 +63,13 @@ async function picked(files: File[]) {
       <h1 id="targets-title">Targets</h1>
       <div class="tools">
         <NButton @click="choose()">Take in a target file</NButton>
-        <NButton type="primary" @click="learning = true">What would accept this file?</NButton>
+        <NButton @click="learning = true">What would accept this file?</NButton>
+        <NButton type="primary" @click="router.push('/targets/new')">New target</NButton>
       </div>
     </header>
     <p class="serif intro">
-      A target says what a device or game accepts, as data. Open one to read it, copy it to change a
-      number, or let one be made of a file that is known to be good.
+      A target says what a device or game accepts. Open one to read it, copy it to change a number,
+      describe your own in seven questions, or let one be made of a file that is known to be good.
     </p>
     <ul v-if="refused.length > 0" class="refused" role="alert">
       <li v-for="says in refused" :key="says">{{ says }}</li>

@@ -31,7 +31,9 @@ export const METADATA_KEYS = [
   'rowsPerSecond',
 ] as const;
 export type MetadataKey = (typeof METADATA_KEYS)[number];
-export type Metadata = Readonly<Partial<Record<MetadataKey, string>>>;
+/** Keys that the desk knows, and those of facts that a target names itself. */
+export type Metadata = Readonly<Partial<Record<MetadataKey, string>>> &
+  Readonly<Record<string, string | undefined>>;
 
 /** What is shown while a song is sung; it stands at the tick of its first word. */
 export interface Caption {

@@ -4,6 +4,7 @@ import type { Caption, Metadata } from '../score/piece';
 import { isIn, textOf, type TrackEvent } from '../score/score';
 import { META, META_LYRIC } from '../smf/file';
 import { isFileName } from '../smf/name';
+import { factWords } from '../target/facts';
 import { count, plain } from '../target/words';
 import { defineStep, done } from './define-step';
 
@@ -49,14 +50,28 @@ export const metadata = defineStep({
     sound: text('Name of the sound file that plays beside it'),
     soundMs: text('Length of that sound file in milliseconds'),
     rowsPerSecond: text('Rows a second of the strip'),
+    own: z
+      .array(
+        z.strictObject({
+          key: z.string().min(1).max(40).describe('The fact, as the target names it'),
+          value: z.string().max(1000).describe('What it is; nothing takes it away'),
+        }),
+      )
+      .max(64)
+      .optional()
+      .describe('Facts that the target names itself'),
   }),
   describe: (p) => {
-    const said = Object.entries(p).map(([key, value]) => `${key} “${String(value)}”`);
+    const { own = [], ...known } = p;
+    const all = [...Object.entries(known), ...own.map((o) => [o.key, o.value] as const)];
+    const said = all.map(([key, value]) => `${factWords(key)} “${String(value)}”`);
     return said.length === 0 ? 'no metadata' : said.join(', ');
   },
   apply({ piece, params }) {
-    const next: Record<string, string> = { ...piece.delivery.metadata };
-    for (const [key, value] of Object.entries(params)) {
+    const next: Record<string, string | undefined> = { ...piece.delivery.metadata };
+    const { own = [], ...known } = params;
+    const all = [...Object.entries(known), ...own.map((o) => [o.key, o.value] as const)];
+    for (const [key, value] of all) {
       if (value === undefined) continue;
       if (value === '') delete next[key];
       else next[key] = value;
@@ -72,7 +87,7 @@ export const metadata = defineStep({
       return { refused: `“${params.ending}” is no ending: round-again or rest-at-end is needed.` };
     return done(
       { ...piece, delivery: { ...piece.delivery, metadata: next as Metadata } },
-      { says: `${count(Object.keys(params).length, 'field')} set` },
+      { says: `${count(all.length, 'field')} set` },
     );
   },
 });

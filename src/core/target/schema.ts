@@ -291,16 +291,23 @@ export const TargetSchema = z.strictObject({
       required: z
         .array(
           z.strictObject({
-            key: z.enum([
-              'title',
-              'maker',
-              'bpm',
-              'displayName',
-              'kit',
-              'frameRate',
-              'ending',
-              'sound',
-            ]),
+            key: z
+              .string()
+              .max(40)
+              .regex(/^\p{L}[\p{L}\p{N} _-]*$/u, 'a name of letters, digits, spaces and hyphens')
+              .describe(
+                'A fact that the desk knows, such as title, or one of its own by its name.',
+              ),
+            optional: z.boolean().optional().describe('It may be left open without a word.'),
+            kind: z
+              .enum(['text', 'number', 'date', 'choice', 'file-name'])
+              .optional()
+              .describe('What it has to be; any text where nothing is said.'),
+            choices: z.array(line).min(1).max(100).optional(),
+            from: z
+              .enum(['file-name', 'first-marker', 'first-text', 'track-name'])
+              .optional()
+              .describe('Where the source knows it.'),
             longest: z.int().min(1).max(200).optional(),
             letters: z
               .enum(['any', 'printable-ascii', "A-Za-z0-9 '-"])

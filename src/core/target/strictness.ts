@@ -1,3 +1,4 @@
+import { factWords } from './facts';
 import type { Seat, Target } from './schema';
 import { count, noteName, plain } from './words';
 
@@ -273,7 +274,8 @@ export function strictnessOf(target: Target): Strictness[] {
     );
   }
   if (t.carrier) say('carrier', `one soft note ${t.carrier.noteNumber} through the whole length`);
-  if (t.metadata) say('metadata', `asks for ${list(t.metadata.required.map((m) => m.key))}`);
+  if (t.metadata)
+    say('metadata', `asks for ${list(t.metadata.required.map((m) => factWords(m.key)))}`);
   if (t.naming)
     say(
       'naming',

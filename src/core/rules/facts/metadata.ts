@@ -1,23 +1,13 @@
-import type { MetadataKey, Piece } from '../../score/piece';
+import { METADATA_KEYS, type Piece } from '../../score/piece';
 import type { Target } from '../../target/schema';
-import { META, META_COPYRIGHT, META_TRACK_NAME } from '../../smf/file';
+import { META, META_COPYRIGHT, META_TEXT, META_TRACK_NAME } from '../../smf/file';
 import { bpmOf, firstInForce } from '../../time/tempo-map';
 import { defineRule, mend, says } from '../define-rule';
 import { metadata as metadataStep } from '../../steps/facts';
-import { stemOf } from '../../smf/name';
-import { textOf } from '../../score/score';
+import { isFileName, stemOf } from '../../smf/name';
+import { factWords } from '../../target/facts';
+import { textOf, type TrackEvent } from '../../score/score';
 import { toAscii } from '../../smf/text';
-
-const FIELD_WORDS: Readonly<Record<string, string>> = {
-  title: 'title',
-  maker: 'maker',
-  bpm: 'declared BPM',
-  displayName: 'name for the display',
-  kit: 'kit',
-  frameRate: 'frame rate',
-  ending: 'ending',
-  sound: 'sound file',
-};
 
 type Field = NonNullable<Target['metadata']>['required'][number];
 
@@ -29,13 +19,24 @@ const lettersOutside = (letters: Field['letters']): RegExp | null =>
       : null;
 
 /** What the file itself knows of a field: it is never asked for again. */
-function known(key: MetadataKey, { score }: Piece, came: Piece, field: Field): string | null {
+function known(key: string, { score }: Piece, came: Piece, field: Field): string | null {
   if (key === 'bpm') {
     const first = firstInForce(score.conductor.tempos);
     const us = first?.tick === 0 ? first.microsecondsPerQuarter : 500_000;
     return String(Math.round(bpmOf(us) * 1000) / 1000);
   }
   const texts = score.tracks.flatMap((t) => t.events.filter((e) => e.status === META));
+  const { from } = field;
+  if (from !== undefined) {
+    const said =
+      from === 'file-name'
+        ? stemOf(came.delivery.fileName)
+        : from === 'first-marker'
+          ? score.conductor.markers[0]?.text
+          : textAt(texts, from === 'first-text' ? META_TEXT : META_TRACK_NAME);
+    const fitted = said === undefined ? null : fit(said, field);
+    return fitted !== null && faultOf(fitted, field) === null ? fitted : null;
+  }
   if (key === 'maker') {
     const found = texts.find((e) => e.type === META_COPYRIGHT);
     const name = found ? nameIn(textOf(found)) : null;
@@ -50,6 +51,31 @@ function known(key: MetadataKey, { score }: Piece, came: Piece, field: Field): s
     return (saysNothing(from) ? null : fit(from, field)) ?? fit(stem, field);
   }
   return null;
+}
+
+const textAt = (texts: readonly TrackEvent[], type: number): string | undefined => {
+  const found = texts.find((e) => e.type === type);
+  return found ? textOf(found) : undefined;
+};
+
+/** Why a value is none of its kind; null where it is. */
+function faultOf(value: string, { kind, choices }: Field): string | null {
+  if (kind === 'number' && !/^-?\d+(\.\d+)?$/.test(value)) return 'no number';
+  if (kind === 'date' && !isDate(value)) return 'no date such as 2026-11-29';
+  if (kind === 'choice' && choices && !choices.includes(value))
+    return `none of ${choices.slice(0, 8).join(', ')}`;
+  if (kind === 'file-name' && !isFileName(value)) return 'no name of a file';
+  return null;
+}
+
+/** ISO 8601, a day that there is. */
+function isDate(value: string): boolean {
+  const said = /^(\d{4})-(\d\d)-(\d\d)$/.exec(value);
+  if (!said) return false;
+  const [year, month, day] = said.slice(1).map(Number) as [number, number, number];
+  const leap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
+  const days = [31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][month - 1] ?? 0;
+  return day >= 1 && day <= days;
 }
 
 /** What programs and templates leave where nobody filled in a name. */
@@ -76,6 +102,8 @@ export function nameIn(notice: string): string | null {
   return saysNothing(bare) ? null : bare;
 }
 
+const isKnownKey = (key: string) => (METADATA_KEYS as readonly string[]).includes(key);
+
 /** A text as the field takes it; null where nothing is left of it. */
 function fit(text: string, { longest = 200, letters }: Field): string | null {
   const outside = lettersOutside(letters);
@@ -99,6 +127,11 @@ export const metadata = defineRule({
       wrong: (f) => `No ${f.field} is given.`,
       then: (_, w) => `${w.Target} asks for it and does not show a song without.`,
     }),
+    'metadata-kind': says<{ field: string; value: string; fault: string }>({
+      title: 'Value of another kind',
+      wrong: (f) => `The ${f.field} “${f.value}” is ${f.fault}.`,
+      then: (_, w) => `${w.Target} cannot read it.`,
+    }),
     'metadata-long': says<{ field: string; value: string; length: number; most: number }>({
       title: 'Too long to show',
       wrong: (f) => `The ${f.field} “${f.value}” has ${f.length} characters.`,
@@ -111,7 +144,7 @@ export const metadata = defineRule({
     }),
   },
   check({ block, target, piece, base, soundName, report }) {
-    const choices: Readonly<Partial<Record<MetadataKey, readonly string[]>>> = {
+    const choices: Readonly<Record<string, readonly string[]>> = {
       frameRate: target.frames?.perSecond.map(String) ?? [],
       ending: target.frames?.endings ?? [],
       kit: target.kits?.map((k) => k.id) ?? [],
@@ -119,13 +152,19 @@ export const metadata = defineRule({
     for (const field of block.required) {
       const brought = field.key === 'sound' ? (soundName ?? undefined) : undefined;
       const value = piece.delivery.metadata?.[field.key] ?? brought;
-      const words = FIELD_WORDS[field.key] ?? field.key;
+      const words = factWords(field.key);
       const about = { cause: field.key, allowed: { ...field } };
       const set = (to: string) =>
-        mend(`Use “${to}” as the ${words}`, metadataStep, { [field.key]: to });
+        mend(
+          `Use “${to}” as the ${words}`,
+          metadataStep,
+          isKnownKey(field.key) ? { [field.key]: to } : { own: [{ key: field.key, value: to }] },
+        );
       if (value === undefined) {
+        if (field.optional) continue;
         const guess = known(field.key, piece, base.rendition.pieces[piece.base ?? 0]!, field);
-        const offers = guess === null ? (choices[field.key] ?? []).slice(0, 4) : [guess];
+        const offers =
+          guess === null ? (field.choices ?? choices[field.key] ?? []).slice(0, 4) : [guess];
         report({
           code: 'metadata-missing',
           ...about,
@@ -136,6 +175,16 @@ export const metadata = defineRule({
         });
         continue;
       }
+      const fault = faultOf(value, field);
+      if (fault !== null)
+        report({
+          code: 'metadata-kind',
+          ...about,
+          data: { field: words, value, fault },
+          ...(field.choices
+            ? { mends: field.choices.slice(0, 4).map(set) }
+            : { noMend: `Give another ${words} with the step “Metadata”.` }),
+        });
       const length = [...value].length;
       const fitted = fit(value, field);
       const mends = fitted === null ? {} : { mends: [set(fitted)] };
