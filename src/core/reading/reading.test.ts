@@ -215,7 +215,10 @@ describe('frames', () => {
   const piece = pieceOf([track('Lamps', 1, notes), track('Wash', 1, [[0, 960, 40]])]);
   const maps = mapsOf(piece.score);
   it('a rate and a shift are read as they were said, or not at all', () => {
-    const told = (metadata: Readonly<Record<string, string>>) => ({ ...piece, delivery: { ...piece.delivery, metadata } });
+    const told = (metadata: Readonly<Record<string, string>>) => ({
+      ...piece,
+      delivery: { ...piece.delivery, metadata },
+    });
     expect(frameRateOf(told({ frameRate: '30' }))).toBe(30);
     for (const wrong of ['', '0', '-25', 'fast'])
       expect(frameRateOf(told({ frameRate: wrong }))).toBeNull();

@@ -55,6 +55,7 @@ import { apart } from './spacing/distance';
 import { atOnce } from './spacing/at-once';
 import { hands } from './spacing/hands';
 import { longest } from './spacing/longest-note';
+import { ownLimits } from './limits/own-limits';
 import { openShare } from './spacing/open-share';
 import { sameKey } from './spacing/same-key';
 import { shortest } from './spacing/shortest-note';
@@ -129,6 +130,7 @@ export const rules: readonly RuleDefinition[] = [
   shortest,
   longest,
   openShare,
+  ownLimits,
   rungDensity,
   holds,
   phraseBreaks,

@@ -1,8 +1,15 @@
 import type { Target } from '../target/schema';
 import { count } from '../target/words';
+import { ownLimits, type DeviceTime } from './own-limits';
 import { Device, keeps, seatOf, type DeviceNote } from './device';
 import type { DeliveredFile, Gathering } from './played';
-import { clockOf, readStrict, type StrictFile, type StrictTempo } from './strict-smf';
+import {
+  clockOf,
+  readStrict,
+  type StrictFile,
+  type StrictMark,
+  type StrictTempo,
+} from './strict-smf';
 
 /** Loads a MIDI file as the target's data has it; null where the device refuses it. */
 export function loadSmf(file: DeliveredFile, target: Target, out: Gathering): StrictFile | null {
@@ -286,7 +293,8 @@ export function deviceNotes(smf: StrictFile, path: string, target: Target, out: 
 }
 
 /** All limits on notes, in the order in which a device meets them. */
-export function playThrough(device: Device) {
+/** Every limit in turn; those of its own come last, on what the others left. */
+export function playThrough(device: Device, smf: StrictFile, path: string) {
   device.seats();
   device.keys();
   device.start();
@@ -295,4 +303,32 @@ export function playThrough(device: Device) {
   device.lengths();
   device.voices();
   device.breath();
+  ownLimits(device, timeOf(smf), path);
+}
+
+/** What limits of its own are measured by, of a file as it was read. */
+export function timeOf(smf: StrictFile): DeviceTime {
+  const bars = barsOf(smf);
+  const order = (a: StrictMark, b: StrictMark) =>
+    a.tick - b.tick || a.track - b.track || a.order - b.order;
+  const meters = [...smf.meters].sort(order);
+  const tempos = [...smf.tempos].sort(order);
+  const at = <T extends StrictMark>(list: readonly T[]) => list.some((m) => m.tick === 0);
+  return {
+    ppq: smf.ppq,
+    endTick: smf.endTick,
+    us: (tick) => smf.us(tick),
+    bars,
+    barQuarters: [
+      ...(at(meters) ? [] : [4]),
+      ...meters.map((m) => (m.numerator * 4) / m.denominator),
+    ],
+    tempos: [...(at(tempos) ? [] : [500_000]), ...tempos.map((t) => t.microsecondsPerQuarter)],
+    noteTracks: smf.tracks.filter((t) => t.notes > 0).length,
+    beatsAt: (tick) => {
+      let beats = 4;
+      for (const m of meters) if (m.tick <= tick) beats = m.numerator;
+      return beats;
+    },
+  };
 }

@@ -20,6 +20,7 @@ import { foldOctaves, transpose } from './pitch';
 import { readLanes } from './read-lanes';
 import { join, leaveOut, route, setChannel } from './routing';
 import { dropShared } from './spacing/drop-shared';
+import { holdLimit } from './spacing/hold-limit';
 import { keepReach } from './spacing/keep-reach';
 import { limitOpen } from './spacing/limit-open';
 import { keepStrongest } from './spacing/keep-strongest';
@@ -117,6 +118,7 @@ export const steps: readonly StepDefinition[] = [
   lengthen,
   closeGaps,
   limitOpen,
+  holdLimit,
   keepReach,
   dropShared,
   pairStuck,

@@ -1,5 +1,6 @@
 import { sayLater } from '../diagnostic/later-version';
 import { keysAt as keysOf, problemsOf, type Problem } from '../diagnostic/say-problems';
+import { MEASURES, OVER_WORDS } from './limit-schema';
 import { TargetSchema, type Target } from './schema';
 import { STAND_INS, WRITER_OPTIONS } from './writer-options';
 
@@ -118,6 +119,26 @@ function contradictions(target: Target): TargetProblem[] {
     (target.metadata?.required ?? []).map((m) => m.key),
     'field',
   );
+  (target.limits ?? []).forEach((limit, i) => {
+    const at = `limits[${i}]`;
+    inOrder(out, at, limit, 'least', 'most');
+    inOrder(out, `${at}.where`, limit.where, 'softest', 'hardest');
+    inOrder(out, `${at}.where`, limit.where, 'fromBar', 'toBar');
+    const { words, over } = MEASURES[limit.measure];
+    if (!(over as readonly string[]).includes(limit.over))
+      out.push({
+        path: `${at}.over`,
+        says: `The ${words} is measured of ${over.map((o) => OVER_WORDS[o]).join(', ')}.`,
+      });
+    if ([limit.least, limit.most, limit.oneOf, limit.multipleOf].every((b) => b === undefined))
+      out.push({ path: `${at}.most`, says: 'A limit needs a bound: a least, a most or a list.' });
+    for (const seat of limit.where?.seats ?? [])
+      if (!target.seats.some((s) => s.id === seat))
+        out.push({ path: `${at}.where.seats`, says: `There is no seat “${seat}”.` });
+  });
+  for (const seat of target.polyphony?.seats ?? [])
+    if (!target.seats.some((s) => s.id === seat))
+      out.push({ path: 'polyphony.seats', says: `There is no seat “${seat}”.` });
   const ids = target.seats.map((s) => s.id);
   ids.forEach((id, i) => {
     if (ids.indexOf(id) !== i)

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { noteNumber, channel, bpm, ms, severity, slug, line } from './schema-values';
+import { LimitSchema } from './limit-schema';
 import { eventsBlock, textBlock } from './event-schema';
 import { SeatSchema } from './seat-schema';
 
@@ -330,6 +331,11 @@ export const TargetSchema = z.strictObject({
     .max(32)
     .optional()
     .describe('Sets of named keys, of which a song uses one.'),
+  limits: z
+    .array(LimitSchema)
+    .max(64)
+    .optional()
+    .describe('Limits of its own: a measure, what it is taken of, and its bounds.'),
   carrier: z
     .strictObject({ channel, noteNumber, velocity: z.int().min(1).max(127), track: line, severity })
     .optional(),

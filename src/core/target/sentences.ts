@@ -1,4 +1,5 @@
 import { FACT_WORDS } from './facts';
+import { LIMIT_OVER, MEASURE_IDS, MEASURES, OVER_WORDS, type LimitOver } from './limit-schema';
 
 /**
  * A target as sentences: what it says is read and written where it stands. Data alone; the fields in
@@ -48,6 +49,19 @@ const s = (
   more: Partial<Sentence> = {},
 ): Sentence => ({ text, first, ...(offer === undefined ? {} : { offer }), ...more });
 
+const choices = <T extends string>(
+  all: readonly T[],
+  words: (of: T) => string,
+  of?: (one: T) => readonly string[],
+) =>
+  all
+    .map((one) => {
+      const said = words(one);
+      // Two measures of one name are told apart by what they are taken of.
+      const twin = of && all.some((o) => o !== one && words(o) === said);
+      return `${one}=${said}${twin ? ` (${OVER_WORDS[of(one)[0] as LimitOver]})` : ''}`;
+    })
+    .join('|');
 const ANY = 'any=are taken|none=are refused';
 const GRAVE = 'stop=must|caution=should|remark=worth knowing';
 
@@ -289,6 +303,79 @@ export const SUBJECTS: readonly Subject[] = [
         { 'length.longestMs': 4000 },
         'the longest note',
       ),
+    ],
+  },
+  {
+    id: 'limits',
+    title: 'Limits of its own',
+    of: 'limits of its own',
+    sentences: [],
+    cards: [
+      {
+        path: 'limits',
+        one: 'limit',
+        more: 'a limit: a measure and its bounds',
+        first: () => ({
+          measure: 'run',
+          over: 'note',
+          most: 4,
+          title: 'Too many repeats',
+          why: 'What goes over it is not played',
+        }),
+        kinds: {
+          '': {
+            name: 'limit',
+            sentences: [
+              s(
+                `The {measure|${choices(
+                  MEASURE_IDS,
+                  (m) => MEASURES[m].words,
+                  (m) => MEASURES[m].over,
+                )}} of {over|${choices(LIMIT_OVER, (o) => OVER_WORDS[o])}} is limited`,
+                { measure: 'run', over: 'note' },
+              ),
+              s('It is at most {most}', { most: 4 }, 'the most'),
+              s('It is at least {least}', { least: 1 }, 'the least'),
+              s('It is one of {oneOf}', { oneOf: [0] }, 'a list of values'),
+              s('It is a multiple of {multipleOf}', { multipleOf: 1 }, 'a multiple'),
+              s(
+                'Only the seats {where.seats:seats} are meant',
+                { 'where.seats': undefined },
+                'only some seats',
+              ),
+              s(
+                'Only the keys {where.keys:keys} are meant',
+                { 'where.keys': [60] },
+                'only some keys',
+              ),
+              s(
+                'Only velocities {where.softest} to {where.hardest} are meant',
+                { 'where.softest': 1, 'where.hardest': 127 },
+                'only some velocities',
+              ),
+              s(
+                'Only the bars {where.fromBar} to {where.toBar} are meant',
+                { 'where.fromBar': 1, 'where.toBar': 8 },
+                'only some bars',
+              ),
+              s(
+                'What breaks it {does|drop=is not played|refuse=makes it refuse the file}',
+                { does: 'refuse' },
+                'what a breach does',
+              ),
+              s(
+                'It {severity|stop=must|caution=should|remark=is worth knowing when it does not} hold',
+                { severity: 'caution' },
+                'how grave a breach is',
+              ),
+              s('A breach is called {title}: {why}', {
+                title: 'Too many repeats',
+                why: 'What goes over it is not played',
+              }),
+            ],
+          },
+        },
+      },
     ],
   },
   {

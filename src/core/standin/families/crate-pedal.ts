@@ -106,7 +106,7 @@ function song(
       device.sift('kits', (n) =>
         keys.has(n.key) ? null : `the kit ${played.name} has no such drum`,
       );
-    playThrough(device);
+    playThrough(device, smf, file.path);
     sound(device, out);
     out.turns.push({
       file: file.path,

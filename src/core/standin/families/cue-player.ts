@@ -31,7 +31,7 @@ export function cuePlayer(files: readonly DeliveredFile[], target: Target): Play
         n.endUs -= early;
         device.drop(n, 'its rest is missing: it comes early', 'start', 'altered');
       }
-    playThrough(device);
+    playThrough(device, smf, file.path);
     sound(device, out, 'cue');
     checkTimes(files, file, smf, target, out);
   }

@@ -24,7 +24,7 @@ export function pads(files: readonly DeliveredFile[], target: Target): Played {
     if (pad !== undefined) taken.set(pad, file.path);
     const device = deviceNotes(smf, file.path, target, out);
     const bars = fitting(device, smf, target, out);
-    playThrough(device);
+    playThrough(device, smf, file.path);
     chords(device, target);
     sound(device, out);
     const barUs = Math.round(smf.us(smf.endTick) / Math.max(1e-9, barsOf(smf)(smf.endTick)));

@@ -20,7 +20,7 @@ export function prompter(files: readonly DeliveredFile[], target: Target): Playe
     const smf = loadSmf(file, target, out);
     if (!smf) continue;
     const device = deviceNotes(smf, file.path, target, out);
-    playThrough(device);
+    playThrough(device, smf, file.path);
     const path = file.path.replace(/\.mid$/, '.vtt');
     const vtt = files.find((f) => f.path === path);
     if (!vtt) {

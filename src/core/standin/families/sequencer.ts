@@ -55,7 +55,7 @@ export function sequencer(files: readonly DeliveredFile[], target: Target): Play
     if (!smf) continue;
     const device = deviceNotes(smf, file.path, target, out);
     programs(smf, file.path, target, out);
-    playThrough(device);
+    playThrough(device, smf, file.path);
     sound(device, out);
     tempoEvents(smf, file.path, target, out);
   }

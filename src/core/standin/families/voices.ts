@@ -89,7 +89,7 @@ function patterns(
     if (Math.abs(Math.ceil(bars - 1e-9) - pattern.bars) > 0 && smf.meters.length < 2)
       out.refuse(path, `${at}.bars`, `${pattern.file} has ${bars.toFixed(2)} bars.`);
     const device = deviceNotes(smf, midi.path, target, out);
-    playThrough(device);
+    playThrough(device, smf, midi.path);
     loaded.set(pattern.pattern, { us, file: midi.path, notes: device.notes });
   });
   for (const f of files)

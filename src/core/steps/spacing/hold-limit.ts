@@ -1,0 +1,165 @@
+import * as z from 'zod';
+import { breachesOf } from '../../reading/measures';
+import { notesWhere, pickNotes } from '../../score/columns';
+import type { Piece } from '../../score/piece';
+import type { Part } from '../../score/score';
+import {
+  isByNote,
+  LimitSchema,
+  MEASURES,
+  OVER_WORDS,
+  sayBounds,
+  type Limit,
+} from '../../target/limit-schema';
+import { TargetSchema } from '../../target/schema';
+import { changeParts, defineStep, done } from '../define-step';
+
+/** Values that a note can be given: of these the nearest within the bounds. */
+const SETTABLE = ['velocity', 'length-ms', 'note-number'];
+
+export const canBeSet = ({ measure, over }: Limit): boolean =>
+  over === 'note' && SETTABLE.includes(measure);
+
+const { measure, over, least, most, oneOf, multipleOf } = LimitSchema.shape;
+const bounds = { measure, over, least, most, oneOf, multipleOf };
+const where = LimitSchema.shape.where.unwrap().shape;
+interface Params extends Pick<Limit, keyof typeof bounds>, NonNullable<Limit['where']> {}
+
+/** A limit as parameters of this step: without the words of the target. */
+export const asParams = (limit: Limit): Params => ({
+  ...pick(limit, Object.keys(bounds) as (keyof typeof bounds)[]),
+  ...limit.where,
+});
+const pick = <K extends keyof Limit>(limit: Limit, keys: readonly K[]): Pick<Limit, K> =>
+  Object.fromEntries(keys.filter((k) => limit[k] !== undefined).map((k) => [k, limit[k]])) as Pick<
+    Limit,
+    K
+  >;
+
+const limitOf = (p: Params): Limit => {
+  const { seats, keys, softest, hardest, fromBar, toBar, ...own } = p;
+  const at = { seats, keys, softest, hardest, fromBar, toBar };
+  return {
+    ...own,
+    title: MEASURES[p.measure].words,
+    why: 'It is held.',
+    ...(Object.values(at).some((v) => v !== undefined) ? { where: at } : {}),
+  };
+};
+
+export const holdLimit = defineStep({
+  id: 'hold-limit',
+  reach: 'notes',
+  title: 'Hold a limit of the target',
+  summary:
+    'Notes that break a limit of its own are left out, or given the nearest value that keeps it.',
+  params: z.strictObject({
+    ...bounds,
+    ...where,
+    lanes: z
+      .array(z.strictObject({ seat: z.string().max(60), keys: z.array(z.int().min(0).max(127)) }))
+      .max(128)
+      .optional()
+      .describe('The keys of the lanes, for jumps between lanes'),
+    by: z.enum(['drop', 'nearest']).describe('Left out, or given the nearest value'),
+  }),
+  describe: (p) =>
+    `${p.by === 'drop' ? 'leave out what breaks' : 'nearest value for'} ${MEASURES[p.measure].words} of ${OVER_WORDS[p.over]}, ${sayBounds(limitOf(p))}`,
+  apply(input) {
+    const { by, lanes = [], ...params } = input.params;
+    const limit = limitOf(params);
+    if (by === 'nearest' && !canBeSet(limit))
+      return { refused: `The ${MEASURES[limit.measure].words} of a note cannot be set.` };
+    if (by === 'drop' && !isByNote(limit))
+      return { refused: `No note alone breaks the ${MEASURES[limit.measure].words}.` };
+    const found = breachesOf(input.piece, limit, withLanes(lanes));
+    const values = new Map(found.flatMap((b) => (b.note ? [[b.note.id, b.value] as const] : [])));
+    let [changed, dropped] = [0, 0];
+    const next: Piece = changeParts(input, (part) => {
+      const { notes } = part;
+      const own = notesWhere(notes, (i) => values.has(notes.id[i]!) && input.select.note(part, i));
+      if (own.length === 0) return part;
+      if (by === 'drop') {
+        dropped += own.length;
+        const gone = new Set(own);
+        return {
+          ...part,
+          notes: pickNotes(
+            notes,
+            notesWhere(notes, (i) => !gone.has(i)),
+          ),
+        };
+      }
+      changed += own.length;
+      return setTo(part, own, limit, input.maps);
+    });
+    return done(
+      next,
+      { changed, dropped, verb: `given the nearest ${MEASURES[limit.measure].words}` },
+      [{ what: 'notes', count: dropped }],
+    );
+  },
+});
+
+/** Only the lanes of its seats are looked at. */
+const withLanes = (lanes: readonly { seat: string; keys: readonly number[] }[]) =>
+  TargetSchema.parse({
+    schemaVersion: 1,
+    id: 'lanes',
+    version: '1.0.0',
+    name: 'Lanes',
+    summary: 'Lanes',
+    seats: lanes.map(({ seat, keys }) => ({
+      kind: 'laneGroup',
+      id: seat,
+      name: seat,
+      channel: 1,
+      laneNotes: keys,
+    })),
+    outputs: [{ writer: 'smf' }],
+    checklist: [],
+  });
+
+/** The nearest value that keeps the bounds. */
+export function nearestKept({ least, most, oneOf, multipleOf }: Limit, value: number): number {
+  let to = value;
+  if (oneOf) to = oneOf.reduce((a, b) => (Math.abs(b - value) < Math.abs(a - value) ? b : a));
+  if (multipleOf !== undefined) to = Math.round(to / multipleOf) * multipleOf;
+  if (least !== undefined && to < least)
+    to = multipleOf === undefined ? least : Math.ceil(least / multipleOf - 1e-9) * multipleOf;
+  if (most !== undefined && to > most)
+    to = multipleOf === undefined ? most : Math.floor(most / multipleOf + 1e-9) * multipleOf;
+  return to;
+}
+
+function setTo(
+  part: Part,
+  own: readonly number[] | Uint32Array | Int32Array,
+  limit: Limit,
+  { clock }: { clock: { msAt(tick: number): number; tickAt(ms: number): number } },
+): Part {
+  const { notes } = part;
+  const velocity = Uint8Array.from(notes.velocity);
+  const noteNumber = Uint8Array.from(notes.noteNumber);
+  const end = Int32Array.from(notes.end);
+  for (const i of own) {
+    if (limit.measure === 'velocity')
+      velocity[i] = Math.max(1, Math.min(127, Math.round(nearestKept(limit, velocity[i]!))));
+    else if (limit.measure === 'note-number') {
+      const to = Math.max(0, Math.min(127, Math.round(nearestKept(limit, noteNumber[i]!))));
+      noteNumber[i] = to;
+    } else {
+      const from = clock.msAt(notes.start[i]!);
+      const wanted = nearestKept(limit, clock.msAt(notes.end[i]!) - from);
+      let tick = clock.tickAt(from + wanted);
+      // A tick to either side may be nearer, and only one of them within the bounds.
+      const keeps = (t: number) => {
+        const ms = clock.msAt(t) - from;
+        return ms >= (limit.least ?? -Infinity) - 1e-6 && ms <= (limit.most ?? Infinity) + 1e-6;
+      };
+      if (!keeps(tick)) tick = keeps(tick + 1) ? tick + 1 : keeps(tick - 1) ? tick - 1 : tick;
+      end[i] = Math.max(notes.start[i]! + 1, tick);
+    }
+  }
+  return { ...part, notes: { ...notes, velocity, noteNumber, end } };
+}
