@@ -45,7 +45,7 @@ module.exports = {
       'core-packages',
       {
         path: '^src/core/',
-        pathNot: '(\\.test\\.ts$|^src/core/(outputs|standin|sources/readers|sound)/)',
+        pathNot: '(\\.test\\.ts$|^src/core/(outputs|standin|sources/readers|sound|formats)/)',
       },
       { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/zod/' },
       'core uses zod alone',
@@ -58,6 +58,21 @@ module.exports = {
         pathNot: 'node_modules/(zod|fflate|papaparse)/',
       },
       'zip and csv belong to outputs',
+    ),
+    forbid(
+      'format-packages',
+      { path: '^src/core/formats/', pathNot: '\\.test\\.ts$' },
+      {
+        dependencyTypes: ['npm', 'npm-dev', 'core'],
+        pathNot: 'node_modules/(zod|fflate|jsonc-parser|fast-xml-parser)/',
+      },
+      'what reads formats takes zip, JSON with places and XML',
+    ),
+    forbid(
+      'own-formats-apart',
+      { path: '^src/core/outputs/own/', pathNot: '\\.test\\.ts$' },
+      { path: '^src/core/formats/own/(read|patterns|interpret)' },
+      'what writes a format of its own shares the description alone with what reads it back',
     ),
     forbid(
       'csv-packages',

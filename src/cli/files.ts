@@ -13,7 +13,7 @@ import {
 } from 'node:fs';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { sayDamage, isFatal } from '../core/diagnostic/damage';
-import { unpackFiles } from '../core/outputs/pack';
+import { unpackFiles } from '../core/formats/unpack';
 import { parseJob, soundPath, sourcePath, type JobData } from '../core/plan/job-file';
 import type { Plan, Recipe } from '../core/plan/plan';
 import { openSource, type Opened } from '../core/sources/source';

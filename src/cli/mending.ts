@@ -105,7 +105,10 @@ function folderFor(out: string, { sources, label }: Work, folders: Set<string>):
 async function make(work: Work, options: MendOptions, folder: string): Promise<Made> {
   const { target, leftAsIs, sound } = work;
   const facts = soundFacts(sound);
-  const seated = [...toldSteps(options.set ?? [], work.target), ...chosenSteps(work, options.choose ?? [])];
+  const seated = [
+    ...toldSteps(options.set ?? [], work.target),
+    ...chosenSteps(work, options.choose ?? []),
+  ];
   const begun = { ...work.plan, steps: [...work.plan.steps, ...seated] };
   const start = proofOne(work, begun);
   const mended = mendMany({

@@ -1,7 +1,7 @@
 import { readdirSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { findFormat, formats } from '../core/formats/index';
-import { unpackFiles } from '../core/outputs/pack';
+import { unpackFiles } from '../core/formats/unpack';
 import { nearest } from '../core/diagnostic/say-problems';
 import { rehearse, standInOf } from '../core/standin/index';
 import { checkFile } from '../core/standin/check';

@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import { sayIssue } from '../core/diagnostic/say-issue';
 import { writers } from '../core/outputs/index';
-import { packFiles, unpackFiles } from '../core/outputs/pack';
+import { unpackFiles } from '../core/formats/unpack';
+import { packFiles } from '../core/outputs/pack';
 import { parseRecipe } from '../core/plan/recipe';
 import { rules } from '../core/rules/index';
 import { findStep, steps } from '../core/steps/index';

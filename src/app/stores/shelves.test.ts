@@ -6,7 +6,7 @@ import { atRest, emptyBase, openJob, songFile } from '../../../testing/open-job'
 import { builtIn } from '../../../testing/score-builder';
 import type { Recipe } from '../../core/plan/plan';
 import { watch } from 'vue';
-import { unpackFiles } from '../../core/outputs/pack';
+import { unpackFiles } from '../../core/formats/unpack';
 import { db } from '../storage/db';
 import { saveFile } from '../storage/save-file';
 import { useCues } from './cues';

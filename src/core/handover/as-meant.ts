@@ -264,14 +264,19 @@ export function rehearsalOf(
   const played = rehearse(files, target);
   const meant = meantOf(rendition, target);
   const pieces = new Map(files.map((f) => [f.path, f.holds]));
-  const difference = differenceOf(meant, played, (f) => pieces.get(f));
+  const within = standIn.id === 'own-player' ? 1 + resolutionUs(target) : 1;
+  const difference = differenceOf(meant, played, (f) => pieces.get(f), within);
   const lost = lostOf(played.dropped, meantOf(rendition, target, true), findings, pieces, target);
   const stops = findings.filter((f) => f.severity === 'stop');
   // What has no seat is not judged by the other rules: whatever becomes of it, its finding said so.
   const unseated = stops.some((f) => f.code === 'unseated');
   const empty = stops.some((f) => NOTHING.has(f.code));
   const explains = (block: string | null) =>
-    unseated || (block === null && empty) || stops.some((f) => blockOf(f) === block);
+    unseated ||
+    (block === null && empty) ||
+    stops.some((f) => blockOf(f) === block) ||
+    // Limits of its own look at what the others left: with a note gone, its neighbours meet.
+    (block === 'limits' && stops.some((f) => f.notes.length > 0));
   const unexplained = [
     ...played.refused
       .filter((c) => !explains(c.block))
@@ -455,4 +460,31 @@ export function idsByPlace(
     }
     return [];
   };
+}
+
+/** How fine the coarsest time of its own formats is: what is rounded there is no difference. */
+export function resolutionUs({ formats = [] }: Pick<Target, 'formats'>): number {
+  let coarsest = 0;
+  const visit = (node: unknown): void => {
+    if (typeof node !== 'object' || node === null) return;
+    const v = node as {
+      is?: string;
+      unit?: string;
+      rate?: number;
+      ppq?: number;
+      decimals?: number;
+    };
+    if (v.is === 'time' && v.unit !== undefined) {
+      const steps = 10 ** (v.decimals ?? 0);
+      // The slowest quarter that counts is two seconds long.
+      const quarter = 2_000_000;
+      const unit =
+        { seconds: 1_000_000, ms: 1000, us: 1, frames: 1_000_000 / (v.rate ?? 25) }[v.unit] ??
+        (v.unit === 'ticks' || v.unit === 'tick-of-beat' ? quarter / (v.ppq ?? 480) : quarter);
+      if (v.unit !== 'bar' && v.unit !== 'beat') coarsest = Math.max(coarsest, unit / steps);
+    }
+    for (const inner of Object.values(node)) visit(inner);
+  };
+  visit(formats);
+  return coarsest;
 }

@@ -9,7 +9,8 @@ import {
   targetWith,
   Track,
 } from '../../../testing/score-builder';
-import { builtInTargets as targets } from '../target/index';
+import { ownTargets } from '../../../demo/own-targets';
+import { builtInTargets } from '../target/index';
 import { findWriter, writers } from '../outputs/index';
 import { proof } from '../rules/proof';
 import { withKey, type SourceScore } from '../sources/source';
@@ -22,6 +23,7 @@ import { countFile } from './ledger';
 import type { PlanStep } from '../plan/plan';
 import { runPlan } from '../plan/run';
 
+const targets = [...builtInTargets, ...ownTargets];
 const sha256 = (bytes: Uint8Array) =>
   Promise.resolve(createHash('sha256').update(bytes).digest('hex'));
 

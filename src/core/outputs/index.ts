@@ -8,6 +8,7 @@ import { crateWriter } from './crate';
 import type { CompanionSound, OutputFile, WriterDefinition } from './define-writer';
 import { framesWriter } from './frames';
 import { holeListWriter } from './hole-list';
+import { ownFormatWriter } from './own-format';
 import { smfWriter } from './smf';
 import { soundWriter } from './sound';
 import { soundLinkWriter } from './sound-link';
@@ -30,6 +31,7 @@ export const writers: readonly WriterDefinition[] = [
   chainWriter,
   soundLinkWriter,
   soundWriter,
+  ownFormatWriter,
 ];
 
 export const findWriter = (id: string): WriterDefinition | undefined =>

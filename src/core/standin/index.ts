@@ -4,6 +4,7 @@ import { cratePedal } from './families/crate-pedal';
 import { cuePlayer } from './families/cue-player';
 import { framePlayer } from './families/frame-player';
 import { ledger } from './families/ledger';
+import { ownPlayer } from './families/own-player';
 import { organ } from './families/organ';
 import { pads } from './families/pads';
 import { prompter } from './families/prompter';
@@ -26,6 +27,13 @@ const has = (block: keyof Target) => (target: Target) => target[block] !== undef
 
 /** The first whose files a target delivers, and whose block it has, is its device. */
 const families: readonly (StandIn & { readonly suits: (target: Target) => boolean })[] = [
+  {
+    id: 'own-player',
+    name: 'Player of its own',
+    reads: ['own-format'],
+    suits: () => true,
+    play: ownPlayer,
+  },
   { id: 'chart-game', name: 'Lane game', reads: ['chart'], suits: () => true, play: chartGame },
   { id: 'crate-pedal', name: 'Drum pedal', reads: ['crate'], suits: () => true, play: cratePedal },
   { id: 'voices', name: 'Voltage voices', reads: ['chain'], suits: () => true, play: voices },

@@ -1,5 +1,6 @@
 import { sayLater } from '../diagnostic/later-version';
 import { keysAt as keysOf, problemsOf, type Problem } from '../diagnostic/say-problems';
+import { doubtsOf } from '../formats/own/doubts';
 import { MEASURES, OVER_WORDS } from './limit-schema';
 import { TargetSchema, type Target } from './schema';
 import { STAND_INS, WRITER_OPTIONS } from './writer-options';
@@ -119,6 +120,17 @@ function contradictions(target: Target): TargetProblem[] {
     (target.metadata?.required ?? []).map((m) => m.key),
     'field',
   );
+  (target.formats ?? []).forEach((format, i) => {
+    for (const p of doubtsOf(format)) out.push({ path: `formats[${i}].${p.path}`, says: p.says });
+  });
+  target.outputs.forEach(({ writer, options }, i) => {
+    const known = (target.formats ?? []).map((f) => f.id);
+    if (writer === 'own-format' && !known.includes(String(options?.['format'])))
+      out.push({
+        path: `outputs[${i}].options.format`,
+        says: `The target describes no format “${String(options?.['format'] ?? '')}”.`,
+      });
+  });
   (target.limits ?? []).forEach((limit, i) => {
     const at = `limits[${i}]`;
     inOrder(out, at, limit, 'least', 'most');

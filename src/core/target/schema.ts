@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { noteNumber, channel, bpm, ms, severity, slug, line } from './schema-values';
+import { FormatSchema } from '../formats/own/schema';
 import { LimitSchema } from './limit-schema';
 import { eventsBlock, textBlock } from './event-schema';
 import { SeatSchema } from './seat-schema';
@@ -331,6 +332,7 @@ export const TargetSchema = z.strictObject({
     .max(32)
     .optional()
     .describe('Sets of named keys, of which a song uses one.'),
+  formats: z.array(FormatSchema).max(8).optional().describe('File formats of its own, as data.'),
   limits: z
     .array(LimitSchema)
     .max(64)

@@ -39,7 +39,7 @@ function leaves(shape: Shape, path: string, lists: Map<string, Shape>): string[]
   });
 }
 /** Set by the program, or where a sentence is said: never asked for. */
-const UNASKED = /^(schemaVersion|id|version|kind)$|\.?severity$/;
+const UNASKED = /^(schemaVersion|formatVersion|id|version|kind)$|\.?severity$/;
 
 const sentences = SUBJECTS.flatMap((s) => s.sentences);
 const cards = (of: readonly Cards[]): Cards[] => of.flatMap((c) => [c, ...cards(c.cards ?? [])]);

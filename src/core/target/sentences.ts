@@ -783,12 +783,46 @@ export const SUBJECTS: readonly Subject[] = [
         needs: 'file names',
       }),
       s(
-        'In rehearsal {standIn|chart-game=a lane game|crate-pedal=a drum pedal|voices=voltage voices|frame-player=a frame deck|ledger=a game engine|prompter=a prompter|organ=a strip organ|tempo-reader=a tempo reader|cue-player=a cue player|pads=loop pads|sequencer=a sequencer} stands in',
+        'In rehearsal {standIn|chart-game=a lane game|crate-pedal=a drum pedal|voices=voltage voices|frame-player=a frame deck|ledger=a game engine|prompter=a prompter|organ=a strip organ|tempo-reader=a tempo reader|cue-player=a cue player|pads=loop pads|sequencer=a sequencer|own-player=a player of its own format} stands in',
         { standIn: 'sequencer' },
         'what stands in for it in rehearsal',
       ),
     ],
     cards: [
+      {
+        path: 'formats',
+        one: 'format',
+        more: 'a file format of its own',
+        first: (n) => ({
+          formatVersion: 1,
+          id: `own-${n}`,
+          name: 'Own format',
+          files: [
+            {
+              path: '{file}.txt',
+              container: {
+                kind: 'table',
+                rows: { of: 'notes' },
+                columns: [
+                  { name: 'ms', value: { is: 'time', of: 'start', unit: 'ms' } },
+                  { name: 'note', value: { is: 'key', as: 'number' } },
+                ],
+              },
+            },
+          ],
+        }),
+        kinds: {
+          '': {
+            name: 'format',
+            sentences: [
+              named,
+              s('It is for {summary}', { summary: 'the far side' }, 'what it is for'),
+              s('{files:format-files}', { files: [] }),
+              s('All its files are packed into {zip}', { zip: 'delivery.zip' }, 'one pack of all'),
+            ],
+          },
+        },
+      },
       {
         path: 'outputs',
         one: 'file it gets',
@@ -799,7 +833,7 @@ export const SUBJECTS: readonly Subject[] = [
             name: 'file',
             sentences: [
               s(
-                'It gets {writer|smf=a MIDI file|time-list=a list of notes with clock times|tempo-map=a tempo map|chart=a chart|captions=captions|crate=a folder of songs|frames=a list of frames|strands=a file of strands|hole-list=a list of holes|strip-sheet=a sheet to print|chain=a chain of patterns|sound-link=a sound with markers|sound=its sound as WAV}',
+                'It gets {writer|smf=a MIDI file|time-list=a list of notes with clock times|tempo-map=a tempo map|chart=a chart|captions=captions|crate=a folder of songs|frames=a list of frames|strands=a file of strands|hole-list=a list of holes|strip-sheet=a sheet to print|chain=a chain of patterns|sound-link=a sound with markers|sound=its sound as WAV|own-format=a file of its own format}',
                 { writer: 'smf' },
               ),
               s(
@@ -816,6 +850,11 @@ export const SUBJECTS: readonly Subject[] = [
                 'A sample has {options.bits|16=16|24=24} bits',
                 { 'options.bits': 24 },
                 'bits a sample (WAV)',
+              ),
+              s(
+                'The format is {options.format:format}',
+                { 'options.format': '' },
+                'which format of its own',
               ),
             ],
           },

@@ -282,6 +282,7 @@ export function strictnessOf(target: Target): Strictness[] {
   if (t.carrier) say('carrier', `one soft note ${t.carrier.noteNumber} through the whole length`);
   if (t.metadata)
     say('metadata', `asks for ${list(t.metadata.required.map((m) => factWords(m.key)))}`);
+  for (const f of t.formats ?? []) say('formats', `its own files: ${f.name}`);
   if (t.naming)
     say(
       'naming',

@@ -14,6 +14,10 @@ export const soundOptions = z.strictObject({
   bits: z.literal([16, 24]).optional().describe('Bits a sample; 16 where nothing is said'),
 });
 
+export const ownFormatOptions = z.strictObject({
+  format: z.string().min(1).max(60).describe('The format of the target, by its id.'),
+});
+
 /** The writers that a target may name, each with its options. */
 export const WRITER_OPTIONS: Readonly<Record<string, z.ZodType>> = {
   smf: none,
@@ -29,6 +33,7 @@ export const WRITER_OPTIONS: Readonly<Record<string, z.ZodType>> = {
   chain: none,
   'sound-link': none,
   sound: soundOptions,
+  'own-format': ownFormatOptions,
 };
 
 /** The families of devices that can stand in. */
@@ -42,6 +47,7 @@ export const STAND_INS: readonly string[] = [
   'organ',
   'tempo-reader',
   'cue-player',
+  'own-player',
   'pads',
   'sequencer',
 ];

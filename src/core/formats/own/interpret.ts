@@ -1,0 +1,328 @@
+import type { ReadRow, ReadValue } from './read-row';
+import type { Value } from './schema';
+
+/** A note as a file of somebody's own tells it. */
+export interface ToldNote {
+  /** Microseconds; null where the file says no time that the clock knows. */
+  readonly startUs: number;
+  readonly endUs: number | null;
+  /** Quarters from the start, where the file counts in them. */
+  readonly startQuarters: number | null;
+  readonly key: number | null;
+  readonly velocity: number | null;
+  /** Seat of the target, by its id. */
+  readonly seat: string | null;
+  readonly channel: number | null;
+  readonly part: string | null;
+  readonly flags: readonly string[];
+  /** Where its row stands in the file. */
+  readonly from: number;
+  readonly to: number;
+}
+
+export interface Told {
+  readonly notes: readonly ToldNote[];
+  readonly tempos: readonly { quarters: number; microsecondsPerQuarter: number }[];
+  readonly meters: readonly { quarters: number; numerator: number; denominator: number }[];
+  readonly markers: readonly { quarters: number; us: number; text: string }[];
+  readonly captions: readonly { us: number; text: string }[];
+  readonly facts: ReadonlyMap<string, string>;
+  /** Kinds that stand in the file, counted. */
+  readonly velocities: number;
+  readonly lengths: number;
+  /** Its notes say their keys. */
+  readonly keyed: boolean;
+}
+
+/** What of a seat a file can name. */
+export interface SeatLike {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: string;
+  readonly laneNotes?: readonly number[];
+  readonly rung?: number | undefined;
+}
+interface Seated {
+  readonly seats: readonly SeatLike[];
+}
+
+type Time = Extract<Value, { is: 'time' }>;
+
+/** A row with all that stands above it: a seat's name holds for the notes inside it. */
+interface Path {
+  readonly row: ReadRow;
+  readonly above: Path | null;
+}
+function* pathsIn(row: ReadRow, above: Path | null): Iterable<Path> {
+  const own = { row, above };
+  yield own;
+  for (const inner of row.rows) yield* pathsIn(inner, own);
+}
+const find = (path: Path | null, is: (v: Value) => boolean): ReadValue | null => {
+  for (let p = path; p; p = p.above) {
+    const found = p.row.values.find((v) => is(v.value));
+    if (found) return found;
+  }
+  return null;
+};
+
+const PITCH: Readonly<Record<string, number>> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
+
+function keyFrom({ value: v, said }: ReadValue, lanes: readonly number[] | null): number | null {
+  if (v.is !== 'key') return null;
+  const first = v.first ?? 0;
+  switch (v.as) {
+    case 'number':
+      return Number(said) + (v.from ?? 0);
+    case 'name': {
+      const parts = /^([A-G])([#♯s♭b]?)(-?\d+)$/u.exec(String(said));
+      if (!parts) return null;
+      const turned = parts[2] === '' ? 0 : /[b♭]/u.test(parts[2]!) ? -1 : 1;
+      return PITCH[parts[1]!]! + turned + (Number(parts[3]) + 5 - (v.middleC ?? 4)) * 12;
+    }
+    case 'word': {
+      const key = Object.entries(v.words ?? {}).find(([, w]) => w === said)?.[0];
+      return Number(key ?? said);
+    }
+    default: {
+      const list = v.keys ?? lanes;
+      const n = Number(said) - first;
+      return list ? (list[n] ?? null) : n + (v.from ?? 0);
+    }
+  }
+}
+
+/** The clock of a file: quarters to microseconds, by the tempos that it holds itself. */
+function clockOf(tempos: Told['tempos']): (quarters: number) => number {
+  const sorted = [...tempos].sort((a, b) => a.quarters - b.quarters);
+  return (quarters) => {
+    let us = 0;
+    let at = 0;
+    let per = 500_000;
+    for (const t of sorted) {
+      if (t.quarters > quarters) break;
+      us += (t.quarters - at) * per;
+      [at, per] = [t.quarters, t.microsecondsPerQuarter];
+    }
+    return us + (quarters - at) * per;
+  };
+}
+
+/** What a file that was read says of music. Times add up where rows count from the one before. */
+export function interpret(file: ReadRow, target: Seated): Told {
+  const facts = new Map<string, string>();
+  const paths = [...pathsIn(file, null)];
+  for (const { row } of paths)
+    for (const { value, said } of row.values)
+      if (value.is === 'fact' && said !== null && !facts.has(value.key))
+        facts.set(value.key, String(said));
+  const ppq = Number(facts.get('ppq') ?? 480) || 480;
+
+  /** Sums of values that count from the row before, by value and by the list that they are in. */
+  const sums = new Map<ReadRow, Map<Value, number>>();
+  const absolute = (path: Path, found: ReadValue): number => {
+    const v = found.value as Time;
+    const said = Number(found.said) - (v.from === 'last' ? 0 : (v.add ?? 0));
+    if (v.from !== 'last') return said;
+    const list = path.above?.row ?? file;
+    const own = sums.get(list) ?? new Map<Value, number>();
+    sums.set(list, own);
+    const sum = (own.get(v) ?? 0) + said;
+    own.set(v, sum);
+    return sum;
+  };
+  const places = new Map<Path, Map<Value, number>>();
+  for (const path of paths)
+    for (const found of path.row.values)
+      if (found.value.is === 'time') {
+        const own = places.get(path) ?? new Map<Value, number>();
+        own.set(found.value, absolute(path, found));
+        places.set(path, own);
+      }
+
+  const meters: { quarters: number; numerator: number; denominator: number }[] = [];
+  const tempos: { quarters: number; microsecondsPerQuarter: number }[] = [];
+  const firstMeter = {
+    numerator: Number(facts.get('numerator') ?? 4) || 4,
+    denominator: Number(facts.get('denominator') ?? 4) || 4,
+  };
+  const meterAtBar = { ...firstMeter };
+  const barQuarters = () => (meterAtBar.numerator * 4) / meterAtBar.denominator;
+
+  /** A place of a row in quarters, or in microseconds. */
+  const placeOf = (
+    path: Path,
+    of: 'start' | 'end' | 'length',
+  ): { quarters?: number; us?: number } | null => {
+    let quarters: number | undefined;
+    for (let p: Path | null = path; p; p = p.above)
+      for (const [value, n] of places.get(p) ?? []) {
+        const v = value as Time;
+        if (v.of !== of) continue;
+        if (v.unit === 'seconds') return { us: n * 1e6 };
+        if (v.unit === 'ms') return { us: n * 1000 };
+        if (v.unit === 'us') return { us: n };
+        if (v.unit === 'frames') return { us: (n / (v.rate ?? 25)) * 1e6 };
+        const first = v.first ?? 1;
+        const beat = 4 / meterAtBar.denominator;
+        if (v.unit === 'bar') quarters = (quarters ?? 0) + (n - first) * barQuarters();
+        else if (v.unit === 'beat') quarters = (quarters ?? 0) + (n - first) * beat;
+        else if (v.unit === 'tick-of-beat') quarters = (quarters ?? 0) + n / (v.ppq ?? ppq);
+        else if (p === path || v.from === 'bar' || quarters === undefined)
+          quarters =
+            (quarters ?? 0) +
+            (v.unit === 'quarters' ? n : v.unit === 'beats' ? n * beat : n / (v.ppq ?? ppq));
+      }
+    return quarters === undefined ? null : { quarters };
+  };
+  for (const path of paths) {
+    const own = path.row.values;
+    const numerator = own.find((v) => v.value.is === 'numerator');
+    const denominator = own.find(
+      (v) => v.value.is === 'denominator' || v.value.is === 'denominator-power',
+    );
+    if (!numerator) continue;
+    const n = Number(denominator?.said ?? 4);
+    meters.push({
+      quarters: placeOf(path, 'start')?.quarters ?? 0,
+      numerator: Number(numerator.said),
+      denominator: denominator?.value.is === 'denominator-power' ? 2 ** n : n,
+    });
+  }
+  if (meters.length > 0) Object.assign(meterAtBar, meters[0]);
+  for (const path of paths) {
+    const own = path.row.values.find(
+      (v) => v.value.is === 'bpm' || v.value.is === 'us-per-quarter',
+    );
+    if (!own) continue;
+    const n = Number(own.said);
+    if (!(n > 0)) continue;
+    tempos.push({
+      quarters: placeOf(path, 'start')?.quarters ?? 0,
+      microsecondsPerQuarter: own.value.is === 'bpm' ? 60_000_000 / n : n,
+    });
+  }
+  const bpm = Number(facts.get('bpm'));
+  if (tempos.length === 0 && bpm > 0)
+    tempos.push({ quarters: 0, microsecondsPerQuarter: 60_000_000 / bpm });
+  const clock = clockOf(tempos);
+  const usOf = (place: { quarters?: number; us?: number }) => place.us ?? clock(place.quarters!);
+
+  const notes: ToldNote[] = [];
+  const open = new Map<string, number[]>();
+  let [velocities, lengths] = [0, 0];
+  let isKeyed = false;
+  const markers: { quarters: number; us: number; text: string }[] = [];
+  const captions: { us: number; text: string }[] = [];
+  for (const path of paths) {
+    const { row } = path;
+    const of = row.of?.of;
+    const text = row.values.find((v) => v.value.is === 'text');
+    if (text && (of === 'markers' || of === 'captions')) {
+      const place = placeOf(path, 'start');
+      const us = place ? usOf(place) : 0;
+      if (of === 'markers')
+        markers.push({ quarters: place?.quarters ?? 0, us, text: String(text.said) });
+      else captions.push({ us, text: String(text.said) });
+      continue;
+    }
+    const keyed = row.values.find((v) => v.value.is === 'key');
+    const isNote =
+      keyed !== undefined || of === 'notes' || (of === 'events' && row.rows.length === 0);
+    if (!isNote) continue;
+    const seat = seatFrom(path, target);
+    const lanes = seat?.laneNotes ?? null;
+    const key = keyed ? keyFrom(keyed, lanes) : null;
+    if (keyed) isKeyed = true;
+    const start = placeOf(path, 'start');
+    const startUs = start ? usOf(start) : 0;
+    const force = row.values.find((v) => v.value.is === 'velocity');
+    const velocity = force ? velocityFrom(force) : null;
+    const onOff = row.values.find((v) => v.value.is === 'on-off');
+    const isOff =
+      onOff?.value.is === 'on-off'
+        ? onOff.said === onOff.value.off && onOff.said !== onOff.value.on
+        : of === 'events' && velocity === 0;
+    const id = `${seat?.id ?? ''} ${key}`;
+    if (of === 'events' && isOff) {
+      const at = open.get(id)?.shift();
+      if (at !== undefined) {
+        notes[at] = { ...notes[at]!, endUs: startUs };
+        lengths++;
+      }
+      continue;
+    }
+    const end = placeOf(path, 'end');
+    const length = placeOf(path, 'length');
+    const endUs = end
+      ? usOf(end)
+      : length
+        ? length.us !== undefined
+          ? startUs + length.us
+          : usOf({ quarters: (start?.quarters ?? 0) + length.quarters! })
+        : null;
+    if (endUs !== null) lengths++;
+    if (velocity !== null) velocities++;
+    if (of === 'events') open.set(id, [...(open.get(id) ?? []), notes.length]);
+    const channel = find(path, (v) => v.is === 'channel');
+    const part = find(path, (v) => (v.is === 'part' || v.is === 'track') && v.as !== 'number');
+    notes.push({
+      startUs,
+      endUs,
+      startQuarters: start?.quarters ?? null,
+      key,
+      velocity,
+      seat: seat?.id ?? null,
+      channel: channel
+        ? Number(channel.said) + 1 - ((channel.value as { first?: number }).first ?? 1)
+        : null,
+      part: part ? String(part.said) : null,
+      flags: flagsFrom(path),
+      from: Math.min(...row.values.map((v) => v.from), Infinity),
+      to: Math.max(...row.values.map((v) => v.to), 0),
+    });
+  }
+  return { notes, tempos, meters, markers, captions, facts, velocities, lengths, keyed: isKeyed };
+}
+
+function seatFrom(path: Path, { seats }: Seated) {
+  const found = find(path, (v) => v.is === 'seat');
+  if (found && found.value.is === 'seat') {
+    const v = found.value;
+    if (v.as === 'number') return seats[Number(found.said) - (v.first ?? 0)];
+    const name =
+      v.as === 'word'
+        ? (Object.entries(v.words ?? {}).find(([, w]) => w === found.said)?.[0] ?? found.said)
+        : found.said;
+    return seats.find((s) => s.name === name);
+  }
+  const named = find(path, (v) => v.is === 'rung');
+  if (named && named.value.is === 'rung' && named.value.as !== 'word') {
+    const rung = Number(named.said) + 1 - (named.value.first ?? 1);
+    return seats.find((s) => s.rung === rung);
+  }
+  return seats.length === 1 ? seats[0] : undefined;
+}
+
+function velocityFrom({ value: v, said }: ReadValue): number | null {
+  if (v.is !== 'velocity') return null;
+  const { least = 0, most = 127 } = v;
+  if (most === least) return null;
+  return Math.max(0, Math.min(127, Math.round(((Number(said) - least) * 127) / (most - least))));
+}
+
+function flagsFrom({ row }: Path): string[] {
+  const out: string[] = [];
+  for (const { value: v, said } of row.values) {
+    if (v.is !== 'flags') continue;
+    if (v.flag !== undefined) {
+      if (said === v.yes) out.push(v.flag);
+    } else if (v.bits) {
+      for (const [flag, bit] of Object.entries(v.bits))
+        if (Math.floor(Number(said) / 2 ** bit) % 2 === 1) out.push(flag);
+    } else if (said !== '')
+      for (const word of String(said).split(v.between ?? ' '))
+        out.push(Object.entries(v.words ?? {}).find(([, w]) => w === word)?.[0] ?? word);
+  }
+  return out;
+}

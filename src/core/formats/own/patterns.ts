@@ -1,0 +1,133 @@
+import type { Value } from './schema';
+
+// How each kind of value reads back. Nothing here is shared with what writes them.
+
+const FREE = new Set(['fact', 'text', 'seat', 'part', 'track', 'flags']);
+
+/** Whether a value is a number in the file. */
+export function isNumber(v: Value): boolean {
+  switch (v.is) {
+    case 'key':
+      return v.as === 'number' || v.as === 'index' || v.as === 'lane';
+    case 'seat':
+    case 'part':
+    case 'track':
+      return v.as === 'number';
+    case 'rung':
+      return v.as !== 'word';
+    case 'flags':
+      return v.bits !== undefined;
+    case 'fact':
+      return v.kind === 'number';
+    case 'constant':
+      return typeof v.value === 'number';
+    case 'on-off':
+    case 'text':
+      return false;
+    default:
+      return true;
+  }
+}
+
+const decimalsOf = (v: Value): number => ('decimals' in v ? (v.decimals ?? 0) : 0);
+
+/** Words that a value can have; null where it can be anything. */
+export function wordsOf(v: Value): readonly string[] | null {
+  if (v.is === 'on-off') return [v.on, v.off];
+  if (v.is === 'key' && v.as === 'word') return null;
+  if (v.is === 'flags' && v.flag !== undefined) return [v.yes ?? '', v.no ?? ''];
+  if (v.is === 'constant' && typeof v.value !== 'number') return [String(v.value)];
+  return null;
+}
+
+const literal = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&');
+const oneOf = (words: readonly string[]) =>
+  [...words]
+    .sort((a, b) => b.length - a.length)
+    .map(literal)
+    .join('|');
+
+function numberPattern(v: Value, decimal: string): string {
+  if (v.is === 'constant') return literal(String(v.value).replace('.', decimal));
+  const digits = v.digits ?? 1;
+  const decimals = decimalsOf(v);
+  const whole = `-?\\d{${digits},}`;
+  if (decimals === 0) return whole;
+  const point = literal(decimal);
+  return v.trim
+    ? `${whole}(?:${point}\\d{0,${decimals - 1}}[1-9])?`
+    : `${whole}${point}\\d{${decimals}}`;
+}
+
+/** The source of a pattern that takes exactly what the value can be. */
+export function patternOf(v: Value, decimal: string): string {
+  const inner = (() => {
+    if (isNumber(v)) {
+      const optional = v.is === 'fact' && v.otherwise !== undefined;
+      const n = numberPattern(v, decimal);
+      return optional ? `(?:${n}|${literal(v.otherwise!)})` : n;
+    }
+    const words = wordsOf(v);
+    if (words) return `(?:${oneOf(words)})`;
+    if (v.is === 'key' && v.as === 'name') return '[A-G](?:[#♯s♭b])?-?\\d{1,2}';
+    if (v.is === 'key') return `(?:${oneOf([...Object.values(v.words ?? {})])}|\\d{1,3})`;
+    return '.*?';
+  })();
+  if (v.width === undefined) return inner;
+  return v.align === 'left' ? `${inner} *` : ` *${inner}`;
+}
+
+/** Whether a value may hold anything at all. */
+export const isFree = (v: Value): boolean => FREE.has(v.is) && !isNumber(v) && wordsOf(v) === null;
+
+/** What a text says as this value; undefined where it is none of it. */
+export function readSaid(
+  v: Value,
+  text: string,
+  decimal: string,
+): string | number | null | undefined {
+  if (v.width !== undefined && text.length < v.width) return undefined;
+  const bare =
+    v.width === undefined ? text : v.align === 'left' ? text.trimEnd() : text.trimStart();
+  const pattern = new RegExp(`^(?:${cached(v, decimal)})$`, 'u');
+  if (!pattern.test(bare)) return undefined;
+  if (!isNumber(v)) return bare;
+  if (v.is === 'fact' && bare === v.otherwise) return null;
+  const said = Number(decimal === '.' ? bare : bare.replace(decimal, '.'));
+  return Number.isFinite(said) ? said : undefined;
+}
+
+const sources = new Map<Value, string>();
+function cached(v: Value, decimal: string): string {
+  const there = sources.get(v);
+  if (there !== undefined) return there;
+  const { width: _width, ...bare } = v;
+  const made = patternOf(bare as Value, decimal);
+  sources.set(v, made);
+  return made;
+}
+
+const VALUES_PER_JSON = new Set(['string', 'number', 'boolean']);
+
+/** What a JSON value says as this value; undefined where it is none of it. */
+export function readPlain(
+  v: Value,
+  plain: unknown,
+  as: 'text' | 'number' | undefined,
+): string | number | boolean | null | undefined {
+  if (v.is === 'constant') return plain === v.value ? v.value : undefined;
+  if (plain === null) return null;
+  if (!VALUES_PER_JSON.has(typeof plain)) return undefined;
+  const isText = as === 'text' || v.digits !== undefined || v.width !== undefined;
+  if (isNumber(v) && !isText) {
+    if (typeof plain !== 'number') return undefined;
+    const scaled = plain * 10 ** decimalsOf(v);
+    // More digits than are described would be lost when it is written again.
+    return Math.abs(scaled - Math.round(scaled)) > 1e-6 * Math.max(1, Math.abs(scaled))
+      ? undefined
+      : plain;
+  }
+  if (as === 'number') return typeof plain === 'number' ? plain : undefined;
+  if (typeof plain !== 'string') return undefined;
+  return readSaid(v, plain, '.');
+}

@@ -1,0 +1,392 @@
+import * as z from 'zod';
+
+/**
+ * A file format of somebody's own, as data. One description does three jobs: it writes, it reads back
+ * strictly, and where it says enough a file of it is a source. No code stands in it.
+ */
+export const FORMAT_VERSION = 1;
+
+/** How deep a tree may be, and how much of it there may be. */
+const MOST_NODES = 400;
+const noteNumber = z.int().min(0).max(127);
+const slug = z
+  .string()
+  .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'lower-case letters, digits and single hyphens')
+  .max(60);
+const line = z.string().min(1).max(200);
+const short = z.string().max(400);
+const first = z.literal([0, 1]).optional().describe('What is counted from; 0 where not said.');
+const decimals = z.int().min(0).max(9).optional().describe('Digits behind the point.');
+const round = z.enum(['nearest', 'down', 'up']).optional();
+
+export const UNITS = [
+  'ticks',
+  'quarters',
+  'beats',
+  'bar',
+  'beat',
+  'tick-of-beat',
+  'seconds',
+  'ms',
+  'us',
+  'frames',
+] as const;
+export type Unit = (typeof UNITS)[number];
+
+/** One value: what it is, in its unit, with its rounding. */
+const time = z.strictObject({
+  is: z.literal('time'),
+  of: z.enum(['start', 'end', 'length']),
+  unit: z.enum(UNITS),
+  ppq: z
+    .int()
+    .min(1)
+    .max(1_000_000)
+    .optional()
+    .describe('Ticks to a quarter; else those of the piece.'),
+  rate: z.number().min(0.001).max(1_000_000).optional().describe('Frames a second.'),
+  from: z
+    .enum(['start', 'last', 'bar'])
+    .optional()
+    .describe('From the start, from the row before (nothing drifts), from its bar.'),
+  round,
+  decimals,
+  add: z.number().min(-1e9).max(1e9).optional().describe('Added after the unit, before rounding.'),
+  first,
+});
+const key = z.strictObject({
+  is: z.literal('key'),
+  as: z.enum(['number', 'name', 'index', 'lane', 'word']),
+  from: noteNumber.optional().describe('Semitones from this key.'),
+  middleC: z.int().min(3).max(5).optional().describe('The octave of note 60; 4 where not said.'),
+  sharps: z.enum(['#', '♯', 's', 'b', '♭']).optional(),
+  keys: z.array(noteNumber).min(1).max(128).optional().describe('Counted in this list.'),
+  words: z
+    .record(z.string().regex(/^\d{1,3}$/), short)
+    .optional()
+    .describe('By note number.'),
+  first,
+});
+const velocity = z.strictObject({
+  is: z.literal('velocity'),
+  least: z.number().min(-1e6).max(1e6).optional().describe('What velocity 0 becomes.'),
+  most: z.number().min(-1e6).max(1e6).optional().describe('What velocity 127 becomes.'),
+  decimals,
+  round,
+});
+const who = z.strictObject({
+  is: z.enum(['seat', 'part', 'track', 'channel', 'program', 'rung']),
+  as: z.enum(['name', 'number', 'word']).optional(),
+  words: z.record(z.string().max(200), short).optional(),
+  first,
+});
+const flags = z.strictObject({
+  is: z.literal('flags'),
+  words: z.record(z.string().max(60), short).optional().describe('A word for each flag.'),
+  between: short.optional(),
+  bits: z.record(z.string().max(60), z.int().min(0).max(31)).optional(),
+  flag: slug.optional().describe('This one alone: yes or no.'),
+  yes: short.optional(),
+  no: short.optional(),
+});
+const onOff = z.strictObject({ is: z.literal('on-off'), on: short, off: short });
+const tempo = z.strictObject({
+  is: z.enum(['bpm', 'us-per-quarter', 'numerator', 'denominator', 'denominator-power']),
+  decimals,
+  round,
+});
+const text = z.strictObject({
+  is: z.literal('text'),
+  lineBreak: short.optional().describe('What stands for the end of a line.'),
+});
+const controller = z.strictObject({ is: z.enum(['controller', 'value']) });
+const count = z.strictObject({
+  is: z.literal('count'),
+  of: z.lazy(() => RowsSchema),
+  add: z.int().min(-1000).max(1000).optional(),
+});
+const number = z.strictObject({ is: z.literal('row-number'), first, add: z.int().optional() });
+const fact = z.strictObject({
+  is: z.literal('fact'),
+  key: z.string().min(1).max(40),
+  kind: z.enum(['text', 'number']).optional(),
+  decimals,
+  round,
+  otherwise: short.optional().describe('Where it is not known.'),
+});
+const constant = z.strictObject({
+  is: z.literal('constant'),
+  value: z.union([short, z.number(), z.boolean(), z.null()]),
+});
+const place = z.strictObject({
+  is: z.enum(['offset', 'size']),
+  block: slug.describe('The block that is meant, by its id.'),
+  from: slug.optional().describe('Counted from the start of this block; else of the file.'),
+});
+const checksum = z.strictObject({
+  is: z.literal('checksum'),
+  kind: z.enum(['sum', 'xor', 'crc16', 'crc32']),
+  block: slug,
+});
+const form = {
+  digits: z.int().min(1).max(20).optional().describe('Zeros before it, to so many digits.'),
+  width: z.int().min(1).max(200).optional().describe('Spaces to so many letters.'),
+  align: z.enum(['left', 'right']).optional(),
+  trim: z.boolean().optional().describe('Zeros behind the point are left out at the end.'),
+};
+export const ValueSchema = z.discriminatedUnion('is', [
+  time.extend(form),
+  key.extend(form),
+  velocity.extend(form),
+  who.extend(form),
+  flags.extend(form),
+  onOff.extend(form),
+  tempo.extend(form),
+  text.extend(form),
+  controller.extend(form),
+  count.extend(form),
+  number.extend(form),
+  fact.extend(form),
+  constant.extend(form),
+  place.extend(form),
+  checksum.extend(form),
+]);
+export type Value = z.infer<typeof ValueSchema>;
+
+export const ROWS = [
+  'notes',
+  'strikes',
+  'events',
+  'tempos',
+  'meters',
+  'markers',
+  'captions',
+  'bars',
+  'frames',
+  'controllers',
+  'seats',
+  'parts',
+  'rungs',
+] as const;
+export type RowKind = (typeof ROWS)[number];
+
+/** What rows there are: of what, which of them, in what order. */
+export const RowsSchema = z.strictObject({
+  of: z.enum(ROWS),
+  seats: z.array(slug).min(1).max(128).optional(),
+  rungs: z.array(z.int().min(1).max(16)).min(1).optional(),
+  keys: z.array(noteNumber).min(1).max(128).optional(),
+  flag: slug.optional(),
+  longerMs: z.number().min(0).optional().describe('Only notes of this length or longer.'),
+  shorterMs: z.number().min(0).optional(),
+  controllers: z.array(z.int().min(0).max(127)).optional(),
+  rate: z.number().min(0.001).max(100_000).optional().describe('Frames a second.'),
+  empty: z.boolean().optional().describe('Frames, bars and seats without a note as well.'),
+  order: z
+    .array(z.enum(['start', 'end', 'key', 'key-down', 'seat', 'part', 'off-first']))
+    .min(1)
+    .max(4)
+    .optional(),
+});
+export type Rows = z.infer<typeof RowsSchema>;
+
+const each = { each: RowsSchema };
+
+/** A line of text, or several that are repeated. */
+export interface LineNode {
+  parts?: readonly InlineNode[];
+  each?: Rows;
+  lines?: readonly LineNode[];
+}
+export type InlineNode =
+  string | { value: Value } | { each: Rows; between: string; parts: readonly InlineNode[] };
+const InlineSchema: z.ZodType<InlineNode> = z.lazy(() =>
+  z.union([
+    z.string().max(2000),
+    z.strictObject({ value: ValueSchema }),
+    z.strictObject({ ...each, between: short, parts: z.array(InlineSchema).min(1).max(60) }),
+  ]),
+);
+const LineSchema: z.ZodType<LineNode> = z.lazy(() =>
+  z.union([
+    z.strictObject({ parts: z.array(InlineSchema).max(60) }),
+    z.strictObject({ ...each, lines: z.array(LineSchema).min(1).max(60) }),
+  ]),
+) as z.ZodType<LineNode>;
+
+export type JsonNode =
+  | { value: Value; as?: 'text' | 'number' | undefined }
+  | { object: readonly { key: string; node: JsonNode }[] }
+  | { list: readonly JsonNode[] }
+  | { each: Rows; node: JsonNode }
+  | { each: Rows; key: Value; node: JsonNode };
+const JsonSchema: z.ZodType<JsonNode> = z.lazy(() =>
+  z.union([
+    z.strictObject({ value: ValueSchema, as: z.enum(['text', 'number']).optional() }),
+    z.strictObject({
+      object: z.array(z.strictObject({ key: short, node: JsonSchema })).max(100),
+    }),
+    z.strictObject({ list: z.array(JsonSchema).max(100) }),
+    z.strictObject({ ...each, node: JsonSchema }),
+    z.strictObject({ ...each, key: ValueSchema, node: JsonSchema }),
+  ]),
+) as z.ZodType<JsonNode>;
+
+export interface XmlNode {
+  each?: Rows | undefined;
+  name: string;
+  attributes?: readonly { name: string; value: Value }[] | undefined;
+  text?: Value | undefined;
+  children?: readonly XmlNode[] | undefined;
+}
+const xmlName = z.string().regex(/^[A-Za-z_][\w.-]{0,60}$/, 'a name of letters, digits, . and -');
+const XmlSchema: z.ZodType<XmlNode> = z.lazy(() =>
+  z.strictObject({
+    each: RowsSchema.optional(),
+    name: xmlName,
+    attributes: z
+      .array(z.strictObject({ name: xmlName, value: ValueSchema }))
+      .max(60)
+      .optional(),
+    text: ValueSchema.optional(),
+    children: z.array(XmlSchema).max(100).optional(),
+  }),
+);
+
+const order = z
+  .enum(['little', 'big'])
+  .optional()
+  .describe('Byte order; that of the file if not said.');
+export type BinaryNode =
+  | { bytes: string }
+  | {
+      int: number;
+      signed?: boolean | undefined;
+      order?: 'little' | 'big' | undefined;
+      value: Value;
+    }
+  | { float: 4 | 8; order?: 'little' | 'big' | undefined; value: Value }
+  | { vlq: true; value: Value }
+  | { bits: readonly { width: number; value: Value }[]; order?: 'little' | 'big' | undefined }
+  | {
+      string: 'padded' | 'counted' | 'zero';
+      size?: number | undefined;
+      fill?: number | undefined;
+      value: Value;
+    }
+  | { align: number; fill?: number | undefined }
+  | { each: Rows; id?: string | undefined; fields: readonly BinaryNode[] }
+  | { block: string; fields: readonly BinaryNode[] };
+const BinarySchema: z.ZodType<BinaryNode> = z.lazy(() =>
+  z.union([
+    z.strictObject({
+      bytes: z
+        .string()
+        .regex(/^([0-9a-f]{2}\s*)+$/i, 'bytes as hexadecimal pairs')
+        .max(800),
+    }),
+    z.strictObject({
+      int: z.literal([1, 2, 3, 4, 5, 6, 7, 8]),
+      signed: z.boolean().optional(),
+      order,
+      value: ValueSchema,
+    }),
+    z.strictObject({ float: z.literal([4, 8]), order, value: ValueSchema }),
+    z.strictObject({ vlq: z.literal(true), value: ValueSchema }),
+    z.strictObject({
+      bits: z
+        .array(z.strictObject({ width: z.int().min(1).max(32), value: ValueSchema }))
+        .min(1)
+        .max(32)
+        .describe('From the highest bit down; whole bytes together.'),
+      order,
+    }),
+    z.strictObject({
+      string: z.enum(['padded', 'counted', 'zero']),
+      size: z.int().min(1).max(4096).optional().describe('Bytes of the text, or of its count.'),
+      fill: z.int().min(0).max(255).optional(),
+      value: ValueSchema,
+    }),
+    z.strictObject({ align: z.int().min(2).max(4096), fill: z.int().min(0).max(255).optional() }),
+    z.strictObject({ ...each, id: slug.optional(), fields: z.array(BinarySchema).min(1).max(100) }),
+    z.strictObject({ block: slug, fields: z.array(BinarySchema).min(1).max(100) }),
+  ]),
+) as z.ZodType<BinaryNode>;
+
+const decimalSign = z.enum(['.', ',']).optional();
+export const ContainerSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('table'),
+    delimiter: z.string().min(1).max(3).optional().describe('A comma where not said.'),
+    widths: z.array(z.int().min(1).max(200)).max(60).optional().describe('Fixed widths instead.'),
+    heading: z.boolean().optional(),
+    quotes: z.enum(['needed', 'always', 'never']).optional(),
+    decimal: decimalSign,
+    before: z.array(z.array(InlineSchema).max(60)).max(60).optional().describe('Lines before it.'),
+    rows: RowsSchema,
+    columns: z
+      .array(z.strictObject({ name: short, value: ValueSchema }))
+      .min(1)
+      .max(60),
+  }),
+  z.strictObject({
+    kind: z.literal('lines'),
+    decimal: decimalSign,
+    lines: z.array(LineSchema).min(1).max(200),
+  }),
+  z.strictObject({
+    kind: z.literal('json'),
+    indent: z.int().min(0).max(8).optional(),
+    root: JsonSchema,
+  }),
+  z.strictObject({
+    kind: z.literal('xml'),
+    indent: z.int().min(0).max(8).optional(),
+    declaration: z.boolean().optional(),
+    root: XmlSchema,
+  }),
+  z.strictObject({
+    kind: z.literal('binary'),
+    order: z.enum(['little', 'big']),
+    fields: z.array(BinarySchema).min(1).max(200),
+  }),
+]);
+export type Container = z.infer<typeof ContainerSchema>;
+
+export const ENCODINGS = [
+  'utf-8',
+  'utf-8-mark',
+  'utf-16le',
+  'utf-16be',
+  'latin-1',
+  'ascii',
+  'shift-jis',
+] as const;
+export type Encoding = (typeof ENCODINGS)[number];
+
+const fileShape = {
+  path: z
+    .string()
+    .min(1)
+    .max(200)
+    .describe('With {title}, {file}, {seat}, {part}, {place}, {rung} or {number} in it.'),
+  per: z.enum(['delivery', 'piece', 'seat', 'part', 'rung']).optional(),
+  encoding: z.enum(ENCODINGS).optional(),
+  lineEnd: z.enum(['lf', 'crlf', 'cr']).optional(),
+  lastLineEnd: z.boolean().optional().describe('The last line ends too; it does where not said.'),
+  container: ContainerSchema,
+};
+export const OwnFileSchema = z.strictObject(fileShape);
+export type OwnFile = z.infer<typeof OwnFileSchema>;
+
+export const FormatSchema = z
+  .strictObject({
+    formatVersion: z.literal(FORMAT_VERSION),
+    id: slug,
+    name: line,
+    summary: line.optional(),
+    files: z.array(OwnFileSchema).min(1).max(20),
+    zip: z.string().min(1).max(200).optional().describe('All of them in one archive of this name.'),
+  })
+  .refine((f) => JSON.stringify(f).length < 1000 * MOST_NODES, 'The description is too long.');
+export type Format = z.infer<typeof FormatSchema>;

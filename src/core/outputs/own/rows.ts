@@ -1,0 +1,323 @@
+import { deliveredEnd } from '../../reading/ends';
+import { heardNotes, type HeardNotes } from '../../reading/heard-notes';
+import { mapsOf, type Maps } from '../../score/inventory';
+import type { Caption, Piece } from '../../score/piece';
+import { isIn, ticksPerQuarterOf, type Marker, type Part } from '../../score/score';
+import { stemOf } from '../../smf/name';
+import type { Seat, Target } from '../../target/schema';
+import { bpmOf, firstInForce, type TempoEvent } from '../../time/tempo-map';
+import type { MeterEvent } from '../../time/meter-map';
+import type { Rows } from '../../formats/own/schema';
+
+/** What one file is written of. */
+export interface World {
+  readonly piece: Piece;
+  readonly target: Target;
+  readonly maps: Maps;
+  readonly ppq: number;
+  readonly endTick: number;
+  readonly notes: HeardNotes;
+  /** Flags of a note by its id. */
+  readonly flags: ReadonlyMap<number, readonly string[]>;
+  readonly facts: ReadonlyMap<string, string>;
+}
+
+/** One row: what it is of, and what it holds for the rows inside it. */
+export interface Row {
+  readonly of: Rows['of'];
+  readonly tick: number;
+  readonly endTick: number;
+  /** Index of the one note that it is. */
+  readonly note?: number;
+  /** Notes that rows inside it are taken from; all where none are named. */
+  readonly notes?: readonly number[];
+  readonly on?: boolean;
+  readonly tempo?: number;
+  readonly meter?: MeterEvent;
+  readonly text?: string;
+  readonly seat?: Seat | undefined;
+  readonly part?: Part | undefined;
+  readonly rung?: number;
+  readonly controller?: readonly [number: number, value: number];
+}
+
+/** Facts that a file can name: what was told, and what the piece knows of itself. */
+function factsOf(piece: Piece, maps: Maps, endTick: number, notes: HeardNotes) {
+  const { conductor } = piece.score;
+  const stem = stemOf(piece.delivery.fileName);
+  const first = firstInForce(conductor.tempos);
+  const us = first?.tick === 0 ? first.microsecondsPerQuarter : 500_000;
+  const meter = maps.bars.meterAt(0);
+  const out = new Map<string, string>([
+    ['file', stem],
+    ['title', stem],
+    ['bpm', String(bpmOf(us))],
+    ['ppq', String(ticksPerQuarterOf(piece.score.division))],
+    ['lengthTicks', String(endTick)],
+    ['lengthMs', String(maps.clock.msAt(endTick))],
+    ['lengthSeconds', String(maps.clock.msAt(endTick) / 1000)],
+    ['bars', String(maps.bars.barCount(endTick))],
+    ['numerator', String(meter.numerator)],
+    ['denominator', String(meter.denominator)],
+    ['notes', String(notes.count)],
+  ]);
+  for (const [key, value] of Object.entries(piece.delivery.metadata ?? {}))
+    if (value !== undefined) out.set(key, value);
+  return out;
+}
+
+export function worldOf(piece: Piece, target: Target, parts?: readonly Part[]): World {
+  const maps = mapsOf(piece.score);
+  const endTick = deliveredEnd(piece);
+  const notes = heardNotes(piece, parts);
+  const flags = new Map<number, string[]>();
+  for (const { flag, notes: own } of piece.flags ?? [])
+    for (const id of own) flags.set(id, [...(flags.get(id) ?? []), flag]);
+  return {
+    piece,
+    target,
+    maps,
+    ppq: ticksPerQuarterOf(piece.score.division),
+    endTick,
+    notes,
+    flags,
+    facts: factsOf(piece, maps, endTick, notes),
+  };
+}
+
+export const partOf = ({ notes }: World, note: number): Part => notes.parts[notes.part[note]!]!;
+export const seatOfNote = (world: World, note: number): Seat | undefined => {
+  const id = partOf(world, note).seat;
+  return world.target.seats.find((s) => s.id === id);
+};
+const rungOf = (seat: Seat | undefined) => (seat?.kind === 'laneGroup' ? seat.rung : undefined);
+
+/** The rows of a kind, inside another row or of the whole; in the order that is asked for. */
+export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
+  const { notes, maps, target } = world;
+  const meant = (): number[] => {
+    const from =
+      inside?.notes ??
+      (inside?.note === undefined
+        ? Array.from({ length: notes.count }, (_, i) => i)
+        : [inside.note]);
+    return from.filter((i) => isMeant(i, rows, world));
+  };
+  const noteRow = (i: number): Row => ({
+    of: 'notes',
+    tick: notes.start[i]!,
+    endTick: notes.end[i]!,
+    note: i,
+  });
+  const gathered = (key: (i: number) => number) => {
+    const by = new Map<number, number[]>();
+    for (const i of meant()) {
+      const k = key(i);
+      const there = by.get(k);
+      if (there) there.push(i);
+      else by.set(k, [i]);
+    }
+    return by;
+  };
+  const endOf = (own: readonly number[]) => own.reduce((end, i) => Math.max(end, notes.end[i]!), 0);
+  const conductor = world.piece.score.conductor;
+  const within = <T extends { readonly tick: number }>(list: readonly T[]): readonly T[] =>
+    inside?.of === 'bars' || inside?.of === 'frames'
+      ? list.filter((e) => e.tick >= inside.tick && e.tick < inside.endTick)
+      : list;
+  switch (rows.of) {
+    case 'notes':
+      return inOrder(meant().map(noteRow), rows, world);
+    case 'strikes':
+      return [...gathered((i) => notes.start[i]!)].map(([tick, own]) => ({
+        of: 'strikes',
+        tick,
+        endTick: endOf(own),
+        note: own[0]!,
+        notes: own,
+      }));
+    case 'events': {
+      const out = meant().flatMap((i): Row[] => [
+        { ...noteRow(i), of: 'events', on: true },
+        { ...noteRow(i), of: 'events', on: false, tick: notes.end[i]! },
+      ]);
+      // What ends goes before what begins, unless the key comes first.
+      return sorted(out, (a, b) => a.tick - b.tick || Number(a.on) - Number(b.on));
+    }
+    case 'tempos':
+      return withFirst(within<TempoEvent>(conductor.tempos), inside, (tick) => ({
+        tick,
+        microsecondsPerQuarter: 500_000,
+      })).map((t) => ({
+        of: 'tempos',
+        tick: t.tick,
+        endTick: t.tick,
+        tempo: t.microsecondsPerQuarter,
+      }));
+    case 'meters':
+      return withFirst(within<MeterEvent>(conductor.meters), inside, (tick) => ({
+        tick,
+        numerator: 4,
+        denominator: 4,
+      })).map((m) => ({ of: 'meters', tick: m.tick, endTick: m.tick, meter: m }));
+    case 'markers':
+      return within<Marker>(conductor.markers).map((m) => ({
+        of: 'markers',
+        tick: m.tick,
+        endTick: m.tick,
+        text: m.text,
+      }));
+    case 'captions': {
+      const all = within<Caption>(world.piece.captions ?? []);
+      return all.map((c, i) => ({
+        of: 'captions',
+        tick: c.tick,
+        endTick: all[i + 1]?.tick ?? world.endTick,
+        text: c.text,
+      }));
+    }
+    case 'bars': {
+      const by = gathered((i) => maps.bars.barAt(notes.start[i]!));
+      const count = maps.bars.barCount(world.endTick);
+      const all = rows.empty ? Array.from({ length: count }, (_, b) => b) : [...by.keys()];
+      return all.map((bar) => ({
+        of: 'bars',
+        tick: maps.bars.barStart(bar),
+        endTick: maps.bars.barStart(bar + 1),
+        notes: by.get(bar) ?? [],
+      }));
+    }
+    case 'frames': {
+      const rate = rows.rate ?? 25;
+      const frame = (tick: number) =>
+        Math.floor((maps.clock.msAt(tick) * rate) / 1000 + 0.5 + 1e-9);
+      const by = gathered((i) => frame(notes.start[i]!));
+      const last = Math.min(4_000_000, frame(world.endTick));
+      const all = rows.empty ? Array.from({ length: last }, (_, f) => f) : [...by.keys()];
+      return all.map((f) => ({
+        of: 'frames',
+        tick: maps.clock.tickAt((f * 1000) / rate),
+        endTick: maps.clock.tickAt(((f + 1) * 1000) / rate),
+        notes: by.get(f) ?? [],
+      }));
+    }
+    case 'controllers':
+      return controllersOf(rows, world, inside);
+    case 'seats': {
+      const by = gathered((i) => target.seats.findIndex((s) => s.id === partOf(world, i).seat));
+      const at = (n: number): Row => ({
+        of: 'seats',
+        tick: 0,
+        endTick: world.endTick,
+        notes: by.get(n) ?? [],
+        seat: target.seats[n],
+      });
+      const all = target.seats.map((_, n) => n).filter((n) => rows.empty || by.has(n));
+      return all.filter((n) => rows.seats?.includes(target.seats[n]!.id) ?? true).map(at);
+    }
+    case 'parts': {
+      const by = gathered((i) => notes.part[i]!);
+      return [...by].map(([part, own]) => ({
+        of: 'parts',
+        tick: 0,
+        endTick: world.endTick,
+        notes: own,
+        part: notes.parts[part]!,
+      }));
+    }
+    case 'rungs': {
+      const by = gathered((i) => rungOf(seatOfNote(world, i)) ?? 0);
+      return [...by.keys()]
+        .sort((a, b) => a - b)
+        .map((rung) => ({
+          of: 'rungs',
+          tick: 0,
+          endTick: world.endTick,
+          notes: by.get(rung)!,
+          rung,
+        }));
+    }
+  }
+}
+
+function isMeant(i: number, rows: Rows, world: World): boolean {
+  const { notes } = world;
+  const { seats, rungs, keys, flag, longerMs, shorterMs } = rows;
+  if (keys && !keys.includes(notes.key[i]!)) return false;
+  if (flag !== undefined && !world.flags.get(notes.id[i]!)?.includes(flag)) return false;
+  if (seats || rungs) {
+    const seat = seatOfNote(world, i);
+    if (seats && !(seat && seats.includes(seat.id))) return false;
+    const rung = rungOf(seat);
+    if (rungs && !(rung !== undefined && rungs.includes(rung))) return false;
+  }
+  if (longerMs === undefined && shorterMs === undefined) return true;
+  const { clock } = world.maps;
+  const ms = clock.msAt(notes.end[i]!) - clock.msAt(notes.start[i]!);
+  return ms >= (longerMs ?? 0) - 1e-6 && ms < (shorterMs ?? Infinity) - 1e-6;
+}
+
+/** A tempo and a meter are in force from the start, stated or not. */
+function withFirst<T extends { readonly tick: number }>(
+  list: readonly T[],
+  inside: Row | null,
+  make: (tick: number) => T,
+): readonly T[] {
+  if (inside !== null || list.some((e) => e.tick === 0)) return list;
+  return [make(0), ...list];
+}
+
+const sorted = <T>(list: T[], by: (a: T, b: T) => number): T[] =>
+  list
+    .map((item, i) => ({ item, i }))
+    .sort((a, b) => by(a.item, b.item) || a.i - b.i)
+    .map(({ item }) => item);
+
+function inOrder(list: Row[], { order }: Rows, world: World): Row[] {
+  if (!order) return list;
+  const { notes, target } = world;
+  const seatNumber = (r: Row) =>
+    target.seats.findIndex((s) => s.id === partOf(world, r.note!).seat);
+  const by = (o: NonNullable<Rows['order']>[number], a: Row, b: Row): number => {
+    if (o === 'start') return a.tick - b.tick;
+    if (o === 'end') return a.endTick - b.endTick;
+    if (o === 'key') return notes.key[a.note!]! - notes.key[b.note!]!;
+    if (o === 'key-down') return notes.key[b.note!]! - notes.key[a.note!]!;
+    if (o === 'seat') return seatNumber(a) - seatNumber(b);
+    if (o === 'part') return notes.part[a.note!]! - notes.part[b.note!]!;
+    return 0;
+  };
+  return sorted(list, (a, b) => {
+    for (const o of order) {
+      const d = by(o, a, b);
+      if (d !== 0) return d;
+    }
+    return 0;
+  });
+}
+
+const CONTROL = 0xb0;
+
+function controllersOf({ controllers }: Rows, world: World, inside: Row | null): Row[] {
+  const own = inside?.part
+    ? [inside.part]
+    : inside?.seat
+      ? world.piece.score.parts.filter((p) => p.seat === inside.seat!.id)
+      : world.piece.score.parts;
+  const out: Row[] = [];
+  for (const part of own.filter(isIn))
+    for (let i = 0; i < part.events.count; i++) {
+      if (part.events.kind[i] !== CONTROL) continue;
+      const number = part.events.data1[i]!;
+      if (controllers && !controllers.includes(number)) continue;
+      const tick = part.events.tick[i]!;
+      out.push({
+        of: 'controllers',
+        tick,
+        endTick: tick,
+        part,
+        controller: [number, part.events.data2[i]!],
+      });
+    }
+  return sorted(out, (a, b) => a.tick - b.tick);
+}

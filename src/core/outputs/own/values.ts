@@ -1,0 +1,272 @@
+import { partOf, rowsOf, seatOfNote, type Row, type World } from './rows';
+import type { Value } from '../../formats/own/schema';
+
+/** A value as it is written: a number in whole steps of its last digit, or a text. */
+export type Said =
+  | { readonly whole: number; readonly decimals: number }
+  | { readonly text: string }
+  | { readonly plain: boolean | null };
+
+/** What a value depends on beside its row. */
+export interface Beside {
+  readonly world: World;
+  readonly inside: Row | null;
+  /** The row before it in the same list. */
+  readonly before: Row | null;
+  readonly index: number;
+}
+
+const PITCH = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
+const FLAT = ['C', 'Db', 'D', 'Eb', 'E', 'F', 'Gb', 'G', 'Ab', 'A', 'Bb', 'B'];
+
+export function keyName(key: number, middleC = 4, sharps = '#'): string {
+  const flat = sharps === 'b' || sharps === '♭';
+  const name = (flat ? FLAT : PITCH)[key % 12]!.replace(/[#b]$/, sharps);
+  return `${name}${Math.floor(key / 12) - 5 + middleC}`;
+}
+
+function rounded(exact: number, decimals: number, round: string | undefined): number {
+  const scaled = exact * 10 ** decimals;
+  // Clock times are sums of quotients: what is a hair below a whole is the whole.
+  const hair = Math.max(1e-9, Math.abs(scaled) * 1e-13);
+  if (round === 'down') return Math.floor(scaled + hair);
+  if (round === 'up') return Math.ceil(scaled - hair);
+  return Math.floor(scaled + 0.5 + hair);
+}
+
+type TimeValue = Extract<Value, { is: 'time' }>;
+
+/** A tick in the unit of a value, exactly. */
+function amountAt(v: TimeValue, tick: number, { maps, ppq }: World): number {
+  switch (v.unit) {
+    case 'ticks':
+      return v.ppq === undefined ? tick : (tick * v.ppq) / ppq;
+    case 'quarters':
+      return tick / ppq;
+    case 'beats': {
+      const { bars } = maps;
+      let beats = 0;
+      const { meters } = bars;
+      for (const [i, m] of meters.entries()) {
+        const until = Math.min(tick, meters[i + 1]?.tick ?? Infinity);
+        if (until > m.tick) beats += ((until - m.tick) * m.denominator) / (4 * ppq);
+      }
+      return beats;
+    }
+    case 'bar':
+      return maps.bars.placeAt(tick).bar - 1;
+    case 'beat':
+      return maps.bars.placeAt(tick).beat - 1;
+    case 'tick-of-beat': {
+      const own = maps.bars.placeAt(tick).tick;
+      return v.ppq === undefined ? own : (own * v.ppq) / ppq;
+    }
+    case 'seconds':
+      return maps.clock.msAt(tick) / 1000;
+    case 'ms':
+      return maps.clock.msAt(tick);
+    case 'us':
+      return maps.clock.msAt(tick) * 1000;
+    case 'frames':
+      return (maps.clock.msAt(tick) * (v.rate ?? 25)) / 1000;
+  }
+}
+
+function timeOf(v: TimeValue, row: Row, { world, before, inside }: Beside): Said {
+  const decimals = v.decimals ?? 0;
+  const isPlace = v.unit === 'bar' || v.unit === 'beat';
+  const base = isPlace ? (v.first ?? 1) : 0;
+  const absolute = (r: Row) => {
+    const tick = v.of === 'end' ? r.endTick : r.tick;
+    return rounded(amountAt(v, tick, world) + base + (v.add ?? 0), decimals, v.round);
+  };
+  if (v.of === 'length') {
+    const exact = amountAt(v, row.endTick, world) - amountAt(v, row.tick, world);
+    return { whole: rounded(exact + (v.add ?? 0), decimals, v.round), decimals };
+  }
+  if (v.from === 'last') {
+    // Differences of what was rounded: nothing drifts.
+    const zero = rounded(v.add ?? 0, decimals, v.round);
+    return { whole: absolute(row) - (before ? absolute(before) : zero), decimals };
+  }
+  if (v.from === 'bar') {
+    const tick = v.of === 'end' ? row.endTick : row.tick;
+    const start =
+      inside?.of === 'bars' ? inside.tick : world.maps.bars.barStart(world.maps.bars.barAt(tick));
+    const exact = amountAt(v, tick, world) - amountAt(v, start, world);
+    return { whole: rounded(exact + (v.add ?? 0), decimals, v.round), decimals };
+  }
+  return { whole: absolute(row), decimals };
+}
+
+const whole = (n: number): Said => ({ whole: n, decimals: 0 });
+
+function keyOf(v: Extract<Value, { is: 'key' }>, row: Row, world: World): Said {
+  const key = world.notes.key[row.note!]!;
+  const first = v.first ?? 0;
+  if (v.as === 'number') return whole(key - (v.from ?? 0));
+  if (v.as === 'name') return { text: keyName(key, v.middleC, v.sharps) };
+  if (v.as === 'word') return { text: v.words?.[String(key)] ?? String(key) };
+  const seat = seatOfNote(world, row.note!);
+  const list =
+    v.keys ??
+    (v.as === 'lane' && seat?.kind === 'laneGroup' ? seat.laneNotes : seat?.accepts?.only);
+  return whole((list ? list.indexOf(key) : key - (v.from ?? 0)) + first);
+}
+
+/** The value of a row; null where the row has none of its kind. */
+export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null {
+  const { world } = beside;
+  const note = row?.note ?? beside.inside?.note;
+  switch (v.is) {
+    case 'time':
+      return row ? timeOf(v, row, beside) : null;
+    case 'key':
+      return row?.note === undefined ? null : keyOf(v, row, world);
+    case 'velocity': {
+      if (row?.note === undefined) return null;
+      const own = world.notes.velocity[row.note]!;
+      const at = row.on === false ? 0 : own;
+      const { least = 0, most = 127, decimals = 0 } = v;
+      const exact = least + ((most - least) * at) / 127;
+      return { whole: rounded(exact, decimals, v.round), decimals };
+    }
+    case 'seat':
+    case 'part':
+    case 'track':
+    case 'channel':
+    case 'program':
+    case 'rung':
+      return whoOf(v, row, beside);
+    case 'flags': {
+      const own = note === undefined ? [] : (world.flags.get(world.notes.id[note]!) ?? []);
+      if (v.flag !== undefined) return { text: (own.includes(v.flag) ? v.yes : v.no) ?? '' };
+      if (v.bits) return whole(own.reduce((sum, f) => sum + 2 ** (v.bits![f] ?? 32), 0) % 2 ** 32);
+      return { text: own.map((f) => v.words?.[f] ?? f).join(v.between ?? ' ') };
+    }
+    case 'on-off':
+      return { text: row?.on === false ? v.off : v.on };
+    case 'bpm':
+    case 'us-per-quarter': {
+      const us = row?.tempo ?? 500_000;
+      const { decimals = 0 } = v;
+      const exact = v.is === 'bpm' ? 60_000_000 / us : us;
+      return { whole: rounded(exact, decimals, v.round), decimals };
+    }
+    case 'numerator':
+      return whole(row?.meter?.numerator ?? 4);
+    case 'denominator':
+      return whole(row?.meter?.denominator ?? 4);
+    case 'denominator-power':
+      return whole(Math.round(Math.log2(row?.meter?.denominator ?? 4)));
+    case 'text':
+      return { text: (row?.text ?? '').replaceAll('\n', v.lineBreak ?? ' ') };
+    case 'controller':
+      return row?.controller ? whole(row.controller[0]) : null;
+    case 'value':
+      return row?.controller ? whole(row.controller[1]) : null;
+    case 'count':
+      return whole(rowsOf(v.of, world, row).length + (v.add ?? 0));
+    case 'row-number':
+      return whole(beside.index + (v.first ?? 0) + (v.add ?? 0));
+    case 'fact': {
+      const said = world.facts.get(v.key) ?? v.otherwise ?? '';
+      if (v.kind !== 'number') return { text: said };
+      const { decimals = 0 } = v;
+      const n = Number(said);
+      return said === '' || !Number.isFinite(n)
+        ? { text: v.otherwise ?? '' }
+        : { whole: rounded(n, decimals, v.round), decimals };
+    }
+    case 'constant':
+      if (typeof v.value === 'number') return numberSaid(v.value);
+      return typeof v.value === 'string' ? { text: v.value } : { plain: v.value };
+    // Known when everything is written.
+    case 'offset':
+    case 'size':
+    case 'checksum':
+      return whole(0);
+  }
+}
+
+/** A number with as many decimals as it is written with. */
+export function numberSaid(n: number): Said {
+  const text = String(n);
+  if (/e/i.test(text)) return { text };
+  const decimals = text.split('.')[1]?.length ?? 0;
+  return { whole: Math.round(n * 10 ** decimals), decimals };
+}
+
+function whoOf(
+  v: Extract<Value, { is: 'seat' | 'part' | 'track' | 'channel' | 'program' | 'rung' }>,
+  row: Row | null,
+  { world, inside }: Beside,
+): Said | null {
+  const note = row?.note ?? inside?.note;
+  const part = row?.part ?? inside?.part ?? (note === undefined ? undefined : partOf(world, note));
+  const seat =
+    row?.seat ?? inside?.seat ?? (note === undefined ? undefined : seatOfNote(world, note));
+  const first = v.first ?? 0;
+  const named = (name: string | undefined, number: number): Said | null => {
+    if (v.as === 'word') return { text: v.words?.[name ?? ''] ?? name ?? '' };
+    if (v.as === 'number') return whole(number + first);
+    return { text: name ?? '' };
+  };
+  switch (v.is) {
+    case 'seat':
+      return named(
+        seat?.name,
+        world.target.seats.findIndex((s) => s === seat),
+      );
+    case 'part':
+      return named(part?.name, part ? world.notes.parts.indexOf(part) : -1);
+    case 'track':
+      return named(part?.ref.track ?? undefined, part?.track ?? 0);
+    case 'channel':
+      return part ? whole(part.channel - 1 + (v.first ?? 1)) : null;
+    case 'program': {
+      const at = part ? part.events.kind.indexOf(0xc0) : -1;
+      return whole((at < 0 ? 0 : part!.events.data1[at]!) + first);
+    }
+    case 'rung': {
+      const own = row?.rung ?? inside?.rung ?? (seat?.kind === 'laneGroup' ? seat.rung : undefined);
+      const rung = own ?? 1;
+      return v.as === 'word'
+        ? { text: v.words?.[String(rung)] ?? String(rung) }
+        : whole(rung - 1 + (v.first ?? 1));
+    }
+  }
+}
+
+/** What stands in the file: digits, padding, the decimal sign. */
+export function writeSaid(said: Said | null, v: Value, decimal = '.'): string {
+  let text: string;
+  if (said === null) text = '';
+  else if ('plain' in said) text = String(said.plain);
+  else if ('text' in said) text = said.text;
+  else text = digitsOf(said.whole, said.decimals, v.digits ?? 1, decimal, v.trim ?? false);
+  if (v.width === undefined) return text;
+  return v.align === 'left' ? text.padEnd(v.width) : text.padStart(v.width);
+}
+
+export function digitsOf(
+  n: number,
+  decimals: number,
+  least: number,
+  decimal: string,
+  trim: boolean,
+): string {
+  const sign = n < 0 ? '-' : '';
+  const all = String(Math.abs(n)).padStart(decimals + 1, '0');
+  const whole = all.slice(0, all.length - decimals).padStart(least, '0');
+  if (decimals === 0) return sign + whole;
+  const rest = trim ? all.slice(-decimals).replace(/0+$/, '') : all.slice(-decimals);
+  return rest === '' ? sign + whole : `${sign}${whole}${decimal}${rest}`;
+}
+
+export const numberOf = (said: Said | null): number =>
+  said !== null && 'whole' in said
+    ? said.whole / 10 ** said.decimals
+    : said !== null && 'text' in said
+      ? Number(said.text) || 0
+      : 0;
