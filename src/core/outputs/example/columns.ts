@@ -1,0 +1,470 @@
+import type { RowKind, Rows, Value } from '../../formats/own/schema';
+import { rowsOf, type Row, type World } from '../own/rows';
+import { valueOf, writeSaid, type Beside } from '../own/values';
+
+/** A column of an example: the same place of every row, as it stands in the file. */
+export interface Column {
+  readonly cells: readonly string[];
+  /** JSON tells numbers from texts; in other files both are letters. */
+  readonly plain: boolean;
+  readonly decimal: string;
+}
+
+/** What explains a column, for every row of it to the last digit. */
+export interface Explained {
+  readonly value: Value;
+  /** In words: "start in ms, rounded down". */
+  readonly says: string;
+}
+
+/** A row of the score, with what its values depend on. */
+export interface Context {
+  readonly row: Row | null;
+  readonly beside: Beside;
+}
+
+/** The rows of a score that an example's rows may be, with where each of them stands. */
+export interface Candidate {
+  readonly rows: Rows;
+  readonly list: readonly Row[];
+  readonly at: readonly Context[];
+}
+
+/** Orders in which notes are found; the usual one first. */
+const ORDERS: readonly (Rows['order'] | undefined)[] = [
+  undefined,
+  ['start', 'key-down'],
+  ['seat', 'start', 'key'],
+  ['part', 'start', 'key'],
+  ['key', 'start'],
+  ['end', 'key'],
+];
+const KINDS: readonly RowKind[] = [
+  'strikes',
+  'events',
+  'tempos',
+  'markers',
+  'bars',
+  'meters',
+  'seats',
+  'parts',
+  'captions',
+];
+
+/** The rows of a kind under each of several parents, one list behind the other. */
+function under(
+  rows: Rows,
+  parents: readonly Context[],
+): { candidate: Candidate; counts: number[] } {
+  const list: Row[] = [];
+  const at: Context[] = [];
+  const counts: number[] = [];
+  for (const { row: inside, beside } of parents) {
+    const own = rowsOf(rows, beside.world, inside);
+    counts.push(own.length);
+    own.forEach((row, index) => {
+      const before = index > 0 ? own[index - 1]! : null;
+      list.push(row);
+      at.push({ row, beside: { world: beside.world, inside, before, index } });
+    });
+  }
+  return { candidate: { rows, list, at }, counts };
+}
+
+/** Rows of the score of which there are as many under each parent. */
+export function candidatesOf(parents: readonly Context[], counts: readonly number[]): Candidate[] {
+  const out: Candidate[] = [];
+  const { target } = parents[0]!.beside.world;
+  const seen = new Set<string>();
+  const attempt = (rows: Rows) => {
+    const found = under(rows, parents);
+    if (found.counts.some((n, i) => n !== counts[i])) return;
+    // The same rows in the same order say nothing new.
+    const sign = `${rows.of} ${found.candidate.list.map((r) => `${r.tick} ${r.note ?? ''}`).join()}`;
+    if (seen.has(sign)) return;
+    seen.add(sign);
+    out.push(found.candidate);
+  };
+  for (const order of ORDERS) attempt(order ? { of: 'notes', order: [...order] } : { of: 'notes' });
+  for (const of of KINDS) {
+    attempt({ of });
+    if (of === 'bars' || of === 'seats') attempt({ of, empty: true });
+  }
+  for (const seat of target.seats) {
+    attempt({ of: 'notes', seats: [seat.id] });
+    attempt({ of: 'events', seats: [seat.id] });
+  }
+  return out;
+}
+
+const NUMBER = /^-?\d+(?:[.,]\d+)?$/;
+export const isNumeric = (column: Column): boolean => column.cells.every((c) => NUMBER.test(c));
+
+const toNumber = (c: string) => Number(c.replace(',', '.'));
+const decimalsOf = (c: string) => /[.,](\d+)$/.exec(c)?.[1]!.length ?? 0;
+
+/** How a number is written in a column: how many digits, and whether zeros stand at the end. */
+function formOf({ cells, plain }: Column): { decimals: number; trim: boolean; digits?: number } {
+  const all = cells.map(decimalsOf);
+  const decimals = Math.max(...all);
+  const trim = all.some((d) => d !== decimals);
+  const whole = cells.map((c) => c.replace('-', '').split(/[.,]/)[0]!);
+  const padded = !plain && whole.some((w) => w.length > 1 && w.startsWith('0'));
+  const least = Math.min(...whole.map((w) => w.length));
+  return { decimals, trim, ...(padded ? { digits: least } : {}) };
+}
+
+/** Whether a value says what stands in every row. */
+export function agrees(value: Value, column: Column, { at }: Candidate): boolean {
+  for (let i = 0; i < at.length; i++) {
+    const said = valueOf(value, at[i]!.row, at[i]!.beside);
+    if (said === null) return false;
+    const text = writeSaid(said, value, column.decimal);
+    if (column.plain && 'whole' in said && value.digits === undefined) {
+      if (Number(text) !== toNumber(column.cells[i]!)) return false;
+    } else if (text !== column.cells[i]) return false;
+  }
+  return true;
+}
+
+/**
+ * Everything that explains a column, the simplest first: each value and unit is tried against every
+ * row, its factor, offset and rounding solved from the rows themselves.
+ */
+export function explain(column: Column, candidate: Candidate): Explained[] {
+  const { world } = candidate.at[0]!.beside;
+  const out: Explained[] = [];
+  const seen = new Set<string>();
+  const attempt = (value: Value, says: string) => {
+    const id = JSON.stringify(value);
+    if (seen.has(id)) return;
+    seen.add(id);
+    if (agrees(value, column, candidate)) out.push({ value, says });
+  };
+  const numeric = isNumeric(column);
+  const { of } = candidate.rows;
+  const same = new Set(column.cells).size === 1;
+  if (numeric) numbers(column, candidate, world, attempt);
+  else texts(column, candidate, world, attempt);
+  if (of === 'events' && new Set(column.cells).size === 2) {
+    const on = candidate.list.findIndex((r) => r.on);
+    const off = candidate.list.findIndex((r) => r.on === false);
+    if (on >= 0 && off >= 0)
+      attempt({ is: 'on-off', on: column.cells[on]!, off: column.cells[off]! }, 'on or off');
+  }
+  if (same) {
+    const [cell] = column.cells;
+    const constant: Value =
+      column.plain && numeric
+        ? { is: 'constant', value: toNumber(cell!) }
+        : { is: 'constant', value: cell! };
+    // A value that never changes says little of what it is; one that is itself says more.
+    const own = out.filter((e) => isIdentity(e.value));
+    return [
+      ...own,
+      { value: constant, says: `always ${cell}` },
+      ...out.filter((e) => !own.includes(e)),
+    ];
+  }
+  return out;
+}
+
+const isIdentity = (v: Value): boolean =>
+  (v.is === 'key' && v.as === 'number' && !v.from) ||
+  (v.is === 'velocity' && v.least === undefined && v.most === undefined) ||
+  v.is === 'on-off';
+
+const PPQS = [24, 48, 96, 120, 192, 240, 384, 480, 960, 1000];
+
+function numbers(
+  column: Column,
+  candidate: Candidate,
+  world: World,
+  attempt: (value: Value, says: string) => void,
+): void {
+  const { list, rows } = candidate;
+  const form = formOf(column);
+  const { decimals } = form;
+  const shape = {
+    ...(decimals > 0 ? { decimals } : {}),
+    ...(form.trim && !column.plain ? { trim: true } : {}),
+    ...(form.digits !== undefined && form.digits > 1 ? { digits: form.digits } : {}),
+  };
+  const bare = {
+    ...(shape.digits === undefined ? {} : { digits: shape.digits }),
+  };
+  const values = column.cells.map(toNumber);
+  const notes = rows.of === 'notes' || rows.of === 'events';
+
+  if (notes && decimals === 0) {
+    attempt({ is: 'key', as: 'number', ...bare }, 'note number');
+    const off = world.notes.key[list[0]!.note!]! - values[0]!;
+    attempt({ is: 'key', as: 'number', from: Math.max(0, off), ...bare }, `semitones from ${off}`);
+  }
+  if (notes) velocities(values, candidate, world, shape, attempt);
+  times(values, candidate, world, shape, attempt);
+  if (decimals === 0) {
+    for (const first of [0, 1] as const) {
+      attempt({ is: 'row-number', first, ...bare }, `number of the row, from ${first}`);
+      if (notes) {
+        attempt({ is: 'key', as: 'lane', first, ...bare }, `lane, from ${first}`);
+        const keys = [...new Set(list.map((r) => world.notes.key[r.note!]!))].sort((a, b) => a - b);
+        attempt({ is: 'key', as: 'index', keys, first, ...bare }, `key in a list, from ${first}`);
+      }
+      for (const is of ['seat', 'part', 'track'] as const)
+        attempt({ is, as: 'number', first, ...bare }, `${is} by its number, from ${first}`);
+      attempt({ is: 'channel', first, ...bare }, `channel, from ${first}`);
+      attempt({ is: 'rung', first, ...bare }, `rung, from ${first}`);
+      attempt({ is: 'program', first, ...bare }, `program, from ${first}`);
+    }
+    if (rows.of === 'meters') {
+      attempt({ is: 'numerator' }, 'beats of a bar');
+      attempt({ is: 'denominator' }, 'unit of a beat');
+      attempt({ is: 'denominator-power' }, 'unit of a beat, as a power of two');
+    }
+    if (notes) words(column, candidate, world, attempt);
+    attempt({ is: 'count', of: { of: 'notes' } }, 'how many notes');
+  }
+  if (rows.of === 'tempos')
+    for (const round of ['nearest', 'down', 'up'] as const) {
+      const more = round === 'nearest' ? {} : { round };
+      attempt({ is: 'bpm', ...shape, ...more }, 'BPM');
+      attempt({ is: 'us-per-quarter', ...shape, ...more }, 'microseconds a quarter');
+    }
+}
+
+type Attempt = (value: Value, says: string) => void;
+type Shape = { decimals?: number; trim?: boolean; digits?: number };
+
+function velocities(
+  values: readonly number[],
+  { list }: Candidate,
+  world: World,
+  shape: Shape,
+  attempt: Attempt,
+) {
+  attempt({ is: 'velocity', ...shape }, 'velocity');
+  const own = list.map((r) => (r.on === false ? 0 : world.notes.velocity[r.note!]!));
+  const high = own.indexOf(Math.max(...own));
+  const low = own.indexOf(Math.min(...own));
+  const tops = new Set([1, 10, 15, 16, 31, 63, 100, 126, 128, 255, 1000, 1023, 65_535]);
+  if (own[high]! > 0) tops.add(Math.round((values[high]! * 127) / own[high]!));
+  const leasts = new Set([0, 1]);
+  if (own[high] !== own[low]) {
+    const slope = (values[high]! - values[low]!) / (own[high]! - own[low]!);
+    leasts.add(Math.round(values[low]! - slope * own[low]!));
+    tops.add(Math.round(values[low]! + slope * (127 - own[low]!)));
+  }
+  for (const round of ['nearest', 'down', 'up'] as const)
+    for (const least of leasts)
+      for (const most of tops) {
+        if (least >= most) continue;
+        const value: Value = {
+          is: 'velocity',
+          ...(least === 0 ? {} : { least }),
+          most,
+          ...(round === 'nearest' ? {} : { round }),
+          ...shape,
+        };
+        attempt(value, `velocity from ${least} to ${most}`);
+      }
+}
+
+function times(
+  values: readonly number[],
+  { list, at }: Candidate,
+  world: World,
+  shape: Shape,
+  attempt: Attempt,
+) {
+  const ROUND_WORDS = { nearest: '', down: ', rounded down', up: ', rounded up' } as const;
+  const scale = 10 ** (shape.decimals ?? 0);
+  type Time = Extract<Value, { is: 'time' }>;
+  /** Offsets that are worth a try: none, and what the first row leaves over. */
+  const tryAll = (make: Omit<Time, 'is' | 'of'>, says: string) => {
+    for (const of of ['start', 'length', 'end'] as const)
+      for (const from of ['start', 'last', 'bar'] as const) {
+        if (from !== 'start' && of === 'length') continue;
+        for (const round of ['nearest', 'down', 'up'] as const) {
+          const value: Time = {
+            is: 'time',
+            of,
+            ...make,
+            ...(from === 'start' ? {} : { from }),
+            ...(round === 'nearest' ? {} : { round }),
+            ...shape,
+          };
+          const words = `${of} in ${says}${from === 'last' ? ' from the row before' : from === 'bar' ? ' from its bar' : ''}${ROUND_WORDS[round]}`;
+          attempt(value, words);
+          if (from !== 'start' || of === 'length') continue;
+          const said = valueOf(value, at[0]!.row, at[0]!.beside);
+          if (said === null || !('whole' in said)) continue;
+          const add = Math.round((values[0]! - said.whole / scale) * scale) / scale;
+          if (add !== 0 && Math.abs(add) < 1e7)
+            attempt({ ...value, add }, `${words}, ${add} added`);
+        }
+      }
+  };
+  tryAll({ unit: 'ms' }, 'ms');
+  tryAll({ unit: 'seconds' }, 'seconds');
+  tryAll({ unit: 'us' }, 'microseconds');
+  const ppqs = new Set([world.ppq, ...PPQS]);
+  const far = list.findLastIndex((r) => r.tick > 0);
+  if (far >= 0) {
+    const ratio = Math.round((values[far]! * world.ppq) / list[far]!.tick);
+    if (ratio > 0 && ratio <= 1_000_000) ppqs.add(ratio);
+  }
+  for (const ppq of ppqs) tryAll({ unit: 'ticks', ppq }, `ticks at PPQ ${ppq}`);
+  tryAll({ unit: 'quarters' }, 'quarters');
+  tryAll({ unit: 'beats' }, 'beats');
+  for (const first of [0, 1] as const) {
+    attempt({ is: 'time', of: 'start', unit: 'bar', first, ...shape }, `bar, from ${first}`);
+    attempt(
+      { is: 'time', of: 'start', unit: 'beat', first, ...shape },
+      `beat of the bar, from ${first}`,
+    );
+  }
+  for (const ppq of ppqs)
+    attempt(
+      { is: 'time', of: 'start', unit: 'tick-of-beat', ppq, ...shape },
+      `tick of the beat at PPQ ${ppq}`,
+    );
+  const rates = new Set([10, 20, 24, 25, 30, 40, 50, 60, 100, 120]);
+  const late = list.findLastIndex((r) => world.maps.clock.msAt(r.tick) > 0);
+  if (late >= 0) {
+    const rate = (values[late]! * 1000) / world.maps.clock.msAt(list[late]!.tick);
+    if (rate > 0.1 && rate < 100_000)
+      for (const near of [Math.round(rate), Math.round(rate * 2) / 2, Math.round(rate * 100) / 100])
+        if (near > 0) rates.add(near);
+  }
+  const longest = list.reduce(
+    (best, r, i) => (r.endTick - r.tick > list[best]!.endTick - list[best]!.tick ? i : best),
+    0,
+  );
+  const ms =
+    world.maps.clock.msAt(list[longest]!.endTick) - world.maps.clock.msAt(list[longest]!.tick);
+  if (ms > 0) {
+    const rate = Math.round((values[longest]! * 1000) / ms);
+    if (rate > 0 && rate < 100_000) rates.add(rate);
+  }
+  for (const rate of rates) tryAll({ unit: 'frames', rate }, `frames at ${rate} a second`);
+}
+
+/** Keys by a table of words, where each key always has the same. */
+function words(column: Column, { list }: Candidate, world: World, attempt: Attempt) {
+  const table = new Map<number, string>();
+  for (let i = 0; i < list.length; i++) {
+    const key = world.notes.key[list[i]!.note!]!;
+    const there = table.get(key);
+    if (there !== undefined && there !== column.cells[i]) return;
+    table.set(key, column.cells[i]!);
+  }
+  if (table.size < 2 || new Set(table.values()).size < 2) return;
+  const sorted = [...table].sort((a, b) => a[0] - b[0]);
+  const own = Object.fromEntries(sorted.map(([k, w]) => [String(k), w]));
+  attempt({ is: 'key', as: 'word', words: own }, `key by a table of ${table.size} words`);
+}
+
+function texts(column: Column, candidate: Candidate, world: World, attempt: Attempt): void {
+  const { rows, list, at } = candidate;
+  if (rows.of === 'notes' || rows.of === 'events') {
+    for (const sharps of ['#', '♯', 's', 'b', '♭'] as const)
+      for (const middleC of [4, 3, 5])
+        attempt(
+          {
+            is: 'key',
+            as: 'name',
+            ...(sharps === '#' ? {} : { sharps }),
+            ...(middleC === 4 ? {} : { middleC }),
+          },
+          `name of the note, C${middleC} = 60`,
+        );
+  }
+  for (const is of ['seat', 'part', 'track'] as const)
+    attempt({ is, as: 'name' }, `name of the ${is}`);
+  if (rows.of === 'markers' || rows.of === 'captions') attempt({ is: 'text' }, 'its text');
+  for (const is of ['seat', 'part', 'track'] as const) {
+    const table = new Map<string, string>();
+    let holds = true;
+    for (let i = 0; i < list.length && holds; i++) {
+      const said = valueOf({ is, as: 'name' }, at[i]!.row, at[i]!.beside);
+      if (said === null || !('text' in said)) holds = false;
+      else if ((table.get(said.text) ?? column.cells[i]) !== column.cells[i]) holds = false;
+      else table.set(said.text, column.cells[i]!);
+    }
+    if (holds && table.size > 1 && new Set(table.values()).size > 1)
+      attempt({ is, as: 'word', words: Object.fromEntries(table) }, `${is} by a table of words`);
+  }
+  if (rows.of === 'notes' || rows.of === 'events') words(column, candidate, world, attempt);
+}
+
+/** What explains a value that stands once: a fact of the piece, a count, else what it says. */
+export function explainOnce(
+  cell: string,
+  plain: boolean,
+  world: World,
+): Explained & { readonly sure: boolean } {
+  const numeric = NUMBER.test(cell) && (plain || !/^0\d/.test(cell));
+  if (numeric) {
+    const n = toNumber(cell);
+    const decimals = decimalsOf(cell);
+    const counts: readonly RowKind[] = [
+      'notes',
+      'strikes',
+      'events',
+      'bars',
+      'seats',
+      'parts',
+      'markers',
+      'tempos',
+    ];
+    const facts = [
+      'bpm',
+      'ppq',
+      'bars',
+      'numerator',
+      'denominator',
+      'lengthMs',
+      'lengthSeconds',
+      'lengthTicks',
+    ];
+    for (const round of ['nearest', 'down', 'up'] as const)
+      for (const key of facts) {
+        // Small numbers are met by chance.
+        if (Math.abs(n) < 5 && key !== 'numerator' && key !== 'denominator') continue;
+        const value: Value = {
+          is: 'fact',
+          key,
+          kind: 'number',
+          ...(decimals > 0 ? { decimals } : {}),
+          ...(round === 'nearest' ? {} : { round }),
+        };
+        const said = valueOf(value, null, { world, inside: null, before: null, index: 0 });
+        if (said === null) continue;
+        const text = writeSaid(said, value, cell.includes(',') ? ',' : '.');
+        if (plain ? Number(text) === n : text === cell)
+          return { value, says: `the ${FACTS[key]}`, sure: true };
+      }
+    for (const of of counts) {
+      const rows: Rows = of === 'bars' ? { of, empty: true } : { of };
+      const count = rowsOf(rows, world, null).length;
+      if (count === n && n > 3)
+        return { value: { is: 'count', of: rows }, says: `how many ${of} there are`, sure: true };
+    }
+  }
+  for (const key of ['title', 'file', 'maker'])
+    if (world.facts.get(key) === cell && cell.length > 1)
+      return { value: { is: 'fact', key }, says: `the ${key}`, sure: true };
+  const constant: Value = { is: 'constant', value: plain && numeric ? toNumber(cell) : cell };
+  return { value: constant, says: `always “${cell}”`, sure: false };
+}
+const FACTS: Readonly<Record<string, string>> = {
+  bpm: 'first tempo in BPM',
+  ppq: 'PPQ',
+  bars: 'number of bars',
+  numerator: 'beats of a bar',
+  denominator: 'unit of a beat',
+  lengthMs: 'length in ms',
+  lengthSeconds: 'length in seconds',
+  lengthTicks: 'length in ticks',
+};

@@ -1,0 +1,302 @@
+import { describe, expect, it } from 'vitest';
+import { conductor, renditionOf, song, targetWith, Track } from '../../../../testing/score-builder';
+import { readFormat } from '../../formats/own/read';
+import type { Piece } from '../../score/piece';
+import { FormatSchema } from '../../formats/own/schema';
+import { encodeUtf8 } from '../../smf/text';
+import { checksumOf } from '../../formats/own/checksums';
+import { writeFormat } from '../own/write';
+import { describeExample } from './describe';
+
+const target = targetWith({
+  seats: [
+    { kind: 'channel', id: 'ebb', name: 'Ebb', channel: 1 },
+    { kind: 'channel', id: 'flood', name: 'Flood', channel: 2 },
+  ],
+});
+
+interface N {
+  tick: number;
+  end: number;
+  key: number;
+  velocity: number;
+  seat: number;
+}
+
+/** A tune of its own hand: another seed plays other notes at other tempos. */
+function tune(seed: number, name: string) {
+  let state = seed;
+  const next = (below: number) => {
+    state = (state * 1103515245 + 12345) % 2 ** 31;
+    return Math.floor((state / 2 ** 31) * below);
+  };
+  const ppq = 480;
+  const notes: N[] = [];
+  const keys = [48, 50, 52, 53, 55, 57, 59, 60];
+  for (let beat = 0; beat < 24; beat++) {
+    const start = beat * 480 + (next(4) === 0 ? 240 : next(5) === 0 ? 77 : 0);
+    const used = new Set<number>();
+    for (let k = 0; k < 1 + next(3); k++) {
+      const key = keys[next(keys.length)]!;
+      if (used.has(key)) continue;
+      used.add(key);
+      notes.push({
+        tick: start,
+        end: start + 60 + next(3) * 60,
+        key,
+        velocity: 1 + next(127),
+        seat: next(2),
+      });
+    }
+  }
+  // A first and a last that every table of keys meets.
+  keys.forEach((key, i) =>
+    notes.push({
+      tick: 24 * 480 + i * 120,
+      end: 24 * 480 + i * 120 + 90,
+      key,
+      velocity: 20 + i,
+      seat: i % 2,
+    }),
+  );
+  notes.sort((a, b) => a.tick - b.tick || a.key - b.key);
+  const bpm = 83 + (seed % 50);
+  const tracks = [new Track('Ebb'), new Track('Flood')];
+  for (const n of notes)
+    tracks[n.seat]!.note(n.seat + 1, n.tick, n.end - n.tick, n.key, n.velocity);
+  const source = song(
+    [conductor(bpm).marker(0, 'Low water').marker(5760, `Turn ${seed}`), ...tracks],
+    {
+      endTick: 27 * 480,
+      name: `${name}.mid`,
+    },
+  );
+  const us = Math.round(60_000_000 / bpm);
+  const ms = (tick: number) => (tick * us) / ppq / 1000;
+  const [piece] = renditionOf(source, target).pieces;
+  return { piece: piece as Piece, notes, ms, bpm: 60_000_000 / us, name };
+}
+type Tune = ReturnType<typeof tune>;
+
+const near = (x: number) => Math.floor(x + 0.5 + 1e-9);
+const fixed = (x: number, d: number) => {
+  const n = near(x * 10 ** d);
+  const s = String(Math.abs(n)).padStart(d + 1, '0');
+  return `${s.slice(0, -d)}.${s.slice(-d)}`;
+};
+const PITCH = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
+const name = (k: number) => `${PITCH[k % 12]}${Math.floor(k / 12) - 1}`;
+const strikes = (t: Tune) => {
+  const by = new Map<number, N[]>();
+  for (const n of t.notes) by.set(n.tick, [...(by.get(n.tick) ?? []), n]);
+  return [...by];
+};
+const bytes = (...parts: (number | string | number[])[]) =>
+  Uint8Array.from(
+    parts.flatMap((p) => (typeof p === 'string' ? [...p].map((c) => c.charCodeAt(0)) : p)),
+  );
+const le = (n: number, size: number) =>
+  Array.from({ length: size }, (_, i) => Math.floor(n / 256 ** i) % 256);
+const be = (n: number, size: number) => le(n, size).reverse();
+const vlq = (n: number) => {
+  const out = [n % 128];
+  for (let rest = Math.floor(n / 128); rest > 0; rest = Math.floor(rest / 128))
+    out.unshift((rest % 128) | 128);
+  return out;
+};
+
+/** Formats that somebody might have made, each written by a few lines that share nothing with ours. */
+const FORMATS: readonly [what: string, file: string, write: (t: Tune) => Uint8Array][] = [
+  [
+    'a CSV of ms, lane and force',
+    'cues.csv',
+    (t) =>
+      encodeUtf8(
+        [
+          'start ms,stone,force',
+          ...t.notes.map(
+            (n) => `${near(t.ms(n.tick))},${n.key - 47},${near((n.velocity * 100) / 127)}`,
+          ),
+        ].join('\n') + '\n',
+      ),
+  ],
+  [
+    'semicolons, decimal commas and lengths',
+    'cues.txt',
+    (t) =>
+      encodeUtf8(
+        t.notes
+          .map(
+            (n) =>
+              `${fixed(t.ms(n.tick) / 1000, 3).replace('.', ',')};${name(n.key)};${fixed((t.ms(n.end) - t.ms(n.tick)) / 1000, 3).replace('.', ',')}`,
+          )
+          .join('\r\n') + '\r\n',
+      ),
+  ],
+  [
+    'JSON of objects with the BPM at its head',
+    'song.json',
+    (t) =>
+      encodeUtf8(
+        `${JSON.stringify({ song: t.name, bpm: Math.round(t.bpm * 1000) / 1000, ppq: 480, notes: t.notes.map((n) => ({ at: n.tick, key: n.key, len: n.end - n.tick, vel: n.velocity })) }, null, 2)}\n`,
+      ),
+  ],
+  [
+    'JSON of short lists, gaps between them',
+    'gaps.json',
+    (t) => {
+      let before = 0;
+      const rows = t.notes.map((n) => {
+        const now = near(t.ms(n.tick));
+        const gap = now - before;
+        before = now;
+        return [gap, n.key - 48];
+      });
+      return encodeUtf8(JSON.stringify(rows));
+    },
+  ],
+  [
+    'XML with attributes',
+    'show.xml',
+    (t) =>
+      encodeUtf8(
+        `<?xml version="1.0" encoding="UTF-8"?>\n<show title="${t.name}" count="${t.notes.length}">\n${t.notes.map((n) => `  <cue t="${Math.floor(t.ms(n.tick) + 1e-9)}" key="${n.key}" side="${n.seat + 1}"/>`).join('\n')}\n</show>\n`,
+      ),
+  ],
+  [
+    'lines of words with frames',
+    'lamps.txt',
+    (t) =>
+      encodeUtf8(
+        [
+          `lamps of ${t.name}`,
+          ...t.notes.map(
+            (n) =>
+              `${String(near(t.ms(n.tick) / 40)).padStart(6, '0')} lamp ${n.key - 47} at ${near((n.velocity * 255) / 127)}`,
+          ),
+          'dark',
+        ].join('\n') + '\n',
+      ),
+  ],
+  [
+    'sections for the seats',
+    'sides.txt',
+    (t) =>
+      encodeUtf8(
+        ['Ebb', 'Flood']
+          .map((side, s) =>
+            [
+              `[${side}]`,
+              ...t.notes.filter((n) => n.seat === s).map((n) => `${n.tick}=${n.key}`),
+            ].join('\n'),
+          )
+          .join('\n') + '\n',
+      ),
+  ],
+  [
+    'strikes with their notes in a list',
+    'steps.txt',
+    (t) =>
+      encodeUtf8(
+        strikes(t)
+          .map(([tick, own]) => `${near(t.ms(tick))}: ${own.map((n) => n.key).join('+')}`)
+          .join('\n') + '\n',
+      ),
+  ],
+  [
+    'records of bytes with a count',
+    'song.bin',
+    (t) =>
+      bytes(
+        'MRSH',
+        le(t.notes.length, 2),
+        ...t.notes.map((n) => [
+          ...le(near(t.ms(n.tick)), 4),
+          n.key,
+          n.velocity,
+          ...le(n.end - n.tick, 2),
+        ]),
+      ),
+  ],
+  [
+    'records, high byte first, a checksum behind',
+    'song.dat',
+    (t) => {
+      const body = t.notes.flatMap((n) => [...be(n.tick, 3), n.key - 48, n.seat]);
+      return bytes(
+        'TD',
+        [2],
+        be(t.notes.length, 4),
+        body,
+        be(checksumOf('crc32', Uint8Array.from(body)), 4),
+      );
+    },
+  ],
+  [
+    'deltas in seven bits a byte',
+    'song.run',
+    (t) => {
+      let before = 0;
+      return bytes(
+        'RUN1',
+        ...t.notes.map((n) => {
+          const gap = n.tick - before;
+          before = n.tick;
+          return [...vlq(gap), n.key, n.velocity];
+        }),
+      );
+    },
+  ],
+  [
+    'on and off apart, a word for each key',
+    'events.tsv',
+    (t) => {
+      const WORDS = ['reed', 'mud', 'rope', 'tar', 'gull', 'eel', 'oar', 'bell'];
+      const keys = [48, 50, 52, 53, 55, 57, 59, 60];
+      const all = t.notes.flatMap((n) => [
+        { at: n.tick, on: 1, n },
+        { at: n.end, on: 0, n },
+      ]);
+      all.sort((a, b) => a.at - b.at || a.on - b.on);
+      return encodeUtf8(
+        all
+          .map(
+            (e) =>
+              `${fixed(e.at / 480, 3)}\t${e.on ? 'down' : 'up'}\t${WORDS[keys.indexOf(e.n.key)]}`,
+          )
+          .join('\n') + '\n',
+      );
+    },
+  ],
+];
+
+describe('described by example', () => {
+  const one = tune(7, 'ferry');
+  const two = tune(23, 'heron');
+  for (const [what, file, write] of FORMATS)
+    it(`${what}: explained, and a score that was not seen is written the same`, () => {
+      const found = describeExample(write(one), file, one.piece, target);
+      if ('problem' in found) throw new Error(found.problem);
+      const told = found.findings.map((f) => `${f.is} ${f.where}: ${f.says}`).join('\n');
+      expect(FormatSchema.safeParse(found.format).success, told).toBe(true);
+      expect(found.identical, `${told}\ndiffers at ${found.differsAt}`).toBe(true);
+      const [unseen] = writeFormat(found.format, [two.piece], target).files;
+      expect(Array.from(unseen!.bytes), told).toEqual(Array.from(write(two)));
+      const read = readFormat(found.format.files[0]!, unseen!.bytes);
+      expect(read.problem, told).toBeUndefined();
+    });
+  it('what nothing explains is said, and nothing is made up', () => {
+    const csv = encodeUtf8(
+      ['a,b', ...one.notes.map((n, i) => `${near(one.ms(n.tick))},${(i * 7919) % 1000}`)].join(
+        '\n',
+      ) + '\n',
+    );
+    const found = describeExample(csv, 'odd.csv', one.piece, target);
+    if ('problem' in found) throw new Error(found.problem);
+    expect(found.identical).toBe(false);
+    expect(found.findings.filter((f) => f.is === 'unexplained').map((f) => f.where)).toEqual([
+      'notes, b',
+    ]);
+    expect(found.findings.find((f) => f.where === 'notes, a')?.says).toContain('start in ms');
+  });
+});
