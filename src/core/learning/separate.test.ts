@@ -1,0 +1,250 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  conductor,
+  renditionOf,
+  song,
+  sourceFromBytes,
+  targetWith,
+  Track,
+} from '../../../testing/score-builder';
+import { baseOf } from '../plan/base';
+import { proof } from '../rules/proof';
+import { parseTarget } from '../target/parse';
+import type { Target } from '../target/schema';
+import { featuresOf } from './features';
+import { nextProbe, PLAIN, type Answered } from './probes';
+import { roundBetween, separate, type Trial } from './separate';
+
+interface Song {
+  bpm?: number;
+  second?: number;
+  channel?: number;
+  keys?: number[];
+  start?: number;
+  length?: number;
+  gap?: number;
+  velocity?: number;
+  chord?: number;
+  ppq?: number;
+  format?: 0 | 1;
+  extra?: (t: Track) => Track;
+  meter?: [number, number];
+}
+function trial(name: string, taken: boolean, s: Song = {}): Trial {
+  const {
+    bpm = 120,
+    channel = 1,
+    keys = [60, 62, 64, 65, 67],
+    start = 1920,
+    length = 200,
+    gap = 240,
+  } = s;
+  const track = new Track('Line');
+  keys.forEach((key, i) => {
+    for (let c = 0; c < (s.chord ?? 1); c++)
+      track.note(channel, start + i * gap, length, key + c * 3, s.velocity ?? 80 + i);
+  });
+  const head = conductor(bpm, ...(s.meter ?? ([4, 4] as const)));
+  if (s.second) head.tempo(start + 480, s.second);
+  const source = song([head, s.extra ? s.extra(track) : track], {
+    name,
+    endTick: 1920 * 4,
+    ...(s.ppq ? { ppq: s.ppq } : {}),
+    ...(s.format === undefined ? {} : { format: s.format }),
+  });
+  return { name, taken, features: featuresOf(source) };
+}
+const first = (trials: Trial[], n = 3) =>
+  separate(trials)
+    .proposals.slice(0, n)
+    .map((p) => p.feature);
+
+describe('what was taken and what was refused', () => {
+  const good = [
+    trial('one', true, { bpm: 97, start: 1920, keys: [48, 60, 72, 64] }),
+    trial('two', true, { bpm: 140, start: 2400, keys: [50, 55, 71], gap: 480, chord: 2 }),
+    trial('three', true, { bpm: 118, start: 3840, keys: [52, 60, 67, 60], length: 100 }),
+  ];
+  it.each<[string, Song, string]>([
+    ['begins too early', { start: 480 }, 'first-ms'],
+    ['a tempo too fast', { bpm: 190 }, 'fastest-bpm'],
+    ['two tempos', { second: 130 }, 'tempos'],
+    ['another channel', { channel: 10 }, 'channels'],
+    ['a note too low', { keys: [36, 60, 64, 62] }, 'lowest'],
+    ['a note too high', { keys: [60, 90, 64, 62] }, 'highest'],
+    ['three at once', { chord: 3, keys: [50, 55] }, 'together'],
+    ['controllers', { extra: (t) => t.control(1920, 1, 7, 90) }, 'controllers'],
+    ['a program change', { extra: (t) => t.program(1920, 1, 5) }, 'programs'],
+    ['another PPQ', { ppq: 960, start: 3840, gap: 480, length: 400 }, 'ppq'],
+    ['too short a note', { length: 9 }, 'shortest-ms'],
+  ])('%s: the reason is among the first three', (_, odd, feature) => {
+    const plain = { start: 2200, keys: [60, 62, 64, 65], bpm: 110, length: 150 };
+    const trials = [
+      ...good,
+      trial('odd', false, { ...plain, ...odd }),
+      trial('plain', true, plain),
+    ];
+    expect(first(trials)).toContain(feature);
+  });
+
+  it('a proposal says how many break it, the nearest of both, a round number, and sets the target', () => {
+    const trials = [
+      ...good,
+      trial('early', false, { start: 0 }),
+      trial('earlier', false, { start: 960 }),
+    ];
+    const [best] = separate(trials).proposals;
+    expect(best).toMatchObject({ feature: 'first-ms', breaks: 2, of: 2, bound: 2000 });
+    expect(best!.says).toContain('2 of 2 refused have the first note below 2,000 ms');
+    expect(best!.nearest).toEqual({ taken: 'two', refused: 'earlier' });
+    const given = best!.gives({ ...targetWith({}) });
+    expect(parseTarget(given).target?.start).toEqual({ leadInMs: 2000 });
+  });
+
+  it('two files that differ in one thing are the best evidence', () => {
+    const same = { keys: [60, 62, 64, 65], bpm: 100 };
+    const trials = [
+      ...good,
+      trial('with', false, { ...same, extra: (t) => t.control(1920, 1, 64, 127) }),
+      trial('without', true, same),
+    ];
+    const [best] = separate(trials).proposals;
+    expect(best).toMatchObject({
+      feature: 'controllers',
+      twins: { taken: 'without', refused: 'with' },
+    });
+  });
+
+  it('where nothing separates it says so, and what to try', () => {
+    const { proposals, unexplained, advice } = separate([
+      ...good,
+      { ...good[0]!, name: 'same', taken: false },
+    ]);
+    expect(proposals).toEqual([]);
+    expect(unexplained).toEqual(['same']);
+    expect(advice).toContain('change one thing');
+    expect(separate(good.map((g) => ({ ...g, taken: false }))).advice).toContain(
+      'was taken is needed',
+    );
+  });
+
+  it('every proposal gives a target that is valid', () => {
+    const odd: Song[] = [
+      { start: 0 },
+      { bpm: 300 },
+      { bpm: 40 },
+      { second: 77 },
+      { channel: 4 },
+      { keys: [1, 126] },
+      { chord: 9 },
+      { length: 1 },
+      { length: 3000 },
+      { velocity: 127 },
+      { meter: [3, 4] },
+      { ppq: 97 },
+      { format: 0 },
+      { extra: (t) => t.control(0, 1, 7, 1).program(0, 1, 3).marker(0, 'x') },
+      { keys: Array.from({ length: 30 }, () => 60), gap: 60, length: 30 },
+    ];
+    const trials = [...good, ...odd.map((o, i) => trial(`odd ${i}`, false, o))];
+    const { proposals } = separate(trials);
+    expect(proposals.length).toBeGreaterThan(12);
+    for (const p of proposals)
+      expect(parseTarget(p.gives({ ...targetWith({}) })).problems, p.feature).toEqual([]);
+  });
+
+  it('a limit is a number that people would choose', () => {
+    expect(roundBetween(1200, 1487)).toBe(1250);
+    expect(roundBetween(900, 1600)).toBe(1000);
+    expect(roundBetween(181, 178.3)).toBe(180);
+    expect(roundBetween(3, 2)).toBe(2);
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0, max: 9999, noNaN: true }),
+        fc.double({ min: 0.01, max: 500, noNaN: true }),
+        (a, d) => {
+          const least = roundBetween(a, a + d);
+          expect(least).toBeGreaterThan(a - 1e-9);
+          expect(least).toBeLessThanOrEqual(a + d + 1e-9);
+        },
+      ),
+    );
+  });
+});
+
+describe('probes', () => {
+  /** A device that says yes or no alone, by its own target. */
+  const says = (target: Target) => (bytes: Uint8Array) => {
+    const source = sourceFromBytes(bytes, 'probe.mid');
+    const findings = proof({
+      rendition: renditionOf(source, target),
+      target,
+      base: baseOf(source),
+    });
+    return !findings.some((f) => f.severity === 'stop');
+  };
+  it('sixteen at the most find format, PPQ, channel, range, voices and start', () => {
+    let most = 0;
+    fc.assert(
+      fc.property(
+        fc.record({
+          formats: fc.constantFrom([0], [0, 1]),
+          ppq: fc.constantFrom({ only: [480] }, { multipleOf: 24 }, { lowest: 480 }),
+          channels: fc.constantFrom(
+            [1],
+            Array.from({ length: 16 }, (_, i) => i + 1),
+          ),
+          lowest: fc.constantFrom(0, 21, 24, 28, 36, 48),
+          highest: fc.constantFrom(127, 108, 96, 84, 81, 72),
+          together: fc.constantFrom(1, 2, 4, 8, 16),
+          leadInMs: fc.constantFrom(0, 500, 1000, 1500, 2000, 3000),
+        }),
+        (hidden) => {
+          const target = targetWith({
+            seats: [],
+            seating: { unseated: 'taken' },
+            file: { formats: hidden.formats, ppq: hidden.ppq },
+            channels: { only: hidden.channels },
+            notes: { lowest: hidden.lowest, highest: hidden.highest },
+            polyphony: { together: hidden.together, over: 'all' },
+            start: { leadInMs: hidden.leadInMs },
+          });
+          const device = says(target);
+          const answers: Answered[] = [];
+          for (;;) {
+            const next = nextProbe(answers);
+            if ('done' in next) {
+              const { formats, channels, lowest, highest, together, startMs, ppqs } = next.done;
+              expect({ formats, channels, lowest, highest, together, leadInMs: startMs }).toEqual({
+                formats: hidden.formats,
+                channels: hidden.channels,
+                lowest: hidden.lowest,
+                highest: hidden.highest,
+                together: hidden.together,
+                leadInMs: hidden.leadInMs,
+              });
+              expect(ppqs).toContain(480);
+              expect(ppqs.includes(96)).toBe('multipleOf' in hidden.ppq);
+              break;
+            }
+            answers.push({ tune: next.tune, taken: device(next.bytes) });
+            expect(answers.length).toBeLessThanOrEqual(16);
+          }
+          most = Math.max(most, answers.length);
+        },
+      ),
+      { numRuns: 120 },
+    );
+    expect(most).toBeGreaterThan(12);
+  });
+  it('every probe differs from the plain tune in one thing', () => {
+    const next = nextProbe([]);
+    if ('done' in next) throw new Error('nothing was asked');
+    const changed = Object.entries(next.tune).filter(
+      ([k, v]) => JSON.stringify(v) !== JSON.stringify(PLAIN[k as keyof typeof PLAIN]),
+    );
+    expect(changed).toHaveLength(1);
+    expect(sourceFromBytes(next.bytes, 'probe.mid').damage).toEqual([]);
+  });
+});
