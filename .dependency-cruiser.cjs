@@ -55,9 +55,9 @@ module.exports = {
       { path: '^src/core/outputs/', pathNot: '\\.test\\.ts$' },
       {
         dependencyTypes: ['npm', 'npm-dev', 'core'],
-        pathNot: 'node_modules/(zod|fflate|papaparse)/',
+        pathNot: 'node_modules/(zod|fflate|papaparse|fast-xml-parser)/',
       },
-      'zip and csv belong to outputs',
+      'zip and csv belong to outputs, and the XML of examples',
     ),
     forbid(
       'format-packages',

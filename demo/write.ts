@@ -3,6 +3,9 @@ import { join } from 'node:path';
 import { decodeWave } from '../src/core/sound/decode-wave';
 import { lengthMs } from '../src/core/sound/samples';
 import { makeBank } from './bank/make-bank';
+import { writeTargetPack } from '../src/core/handover/target-pack';
+import { ownJobs, ownPacks } from './own-packs';
+import { ownTargets } from './own-targets';
 import { week } from './week';
 
 /** Writes the lantern week, its recordings and the sound bank, each where it is said. */
@@ -27,7 +30,14 @@ export async function writeDemo(folder: string, bankFile: string, recordings: st
     ...(sound ? { sound, soundMs: lengths.get(sound) } : {}),
     targets,
   }));
-  writeFileSync(join(folder, 'week.json'), `${JSON.stringify({ jobs }, null, 2)}\n`);
+  for (const [name, make] of Object.entries(ownPacks))
+    writeFileSync(join(folder, name), writeTargetPack(make()));
+  const own = ownJobs.map(({ id, title, file, bytes, target }) => {
+    writeFileSync(join(folder, file), bytes());
+    return { id, title, file, targets: [{ id: target, steps: [] }] };
+  });
+  const all = { jobs: [...jobs, ...own], ownTargets };
+  writeFileSync(join(folder, 'week.json'), `${JSON.stringify(all, null, 2)}\n`);
   writeFileSync(bankFile, new Uint8Array(await makeBank()));
 }
 

@@ -6,6 +6,8 @@ const shared = {
   platform: 'node',
   format: 'esm',
   target: 'node20',
+  // What has both is taken as modules: the other form loads its parts while it runs.
+  mainFields: ['module', 'main'],
   logLevel: 'warning',
   loader: { '.json': 'json' },
 };

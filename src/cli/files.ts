@@ -21,7 +21,7 @@ import { parseRecipe } from '../core/plan/recipe';
 import { LARGEST_FILE_BYTES } from '../core/smf/limits';
 import { builtInTargets, findTarget } from '../core/target/index';
 import { nearest } from '../core/diagnostic/say-problems';
-import { parseTargetText } from '../core/target/parse';
+import { readTargetPack } from '../core/handover/target-pack';
 import type { Target } from '../core/target/schema';
 
 /** The call or an input cannot be used; one plain line says which and why. */
@@ -201,10 +201,9 @@ export function loadTarget(idOrFile: string): Target {
       `There is no target or file named ${idOrFile}.${near ? ` The nearest target is ${near}.` : ''}`,
     );
   }
-  const result = parseTargetText(new TextDecoder().decode(readInput(idOrFile)));
-  if (result.target) return result.target;
-  const [first] = result.problems;
-  throw new Unusable(`${idOrFile}: ${first!.path ? `${first!.path}: ` : ''}${first!.says}`);
+  const { pack, problems } = readTargetPack(readInput(idOrFile));
+  if (pack) return pack.target;
+  throw new Unusable(`${idOrFile}: ${problems[0]}`);
 }
 
 export function loadRecipe(file: string | undefined): Recipe | null {

@@ -4,10 +4,10 @@ import { rules } from '../core/rules/index';
 import { steps } from '../core/steps/index';
 import { existsSync } from 'node:fs';
 import { builtInTargets, findTarget } from '../core/target/index';
-import { parseTargetText } from '../core/target/parse';
+import { checkPack } from './learning';
 import { findFormat, formats } from '../core/formats/index';
 import { nearest } from '../core/diagnostic/say-problems';
-import { loadTarget, print, readInput, complain, Unusable } from './files';
+import { loadTarget, print, Unusable } from './files';
 
 interface ListOptions {
   json?: boolean;
@@ -93,20 +93,11 @@ function tellOutput(id: string, json: boolean | undefined): 0 {
   return 0;
 }
 
-export function checkTarget(file: string): 0 | 2 {
+export function checkTarget(file: string): 0 | 1 | 2 {
   const builtIn = existsSync(file) ? undefined : findTarget(file);
   if (builtIn) {
     print(`${file}: ${builtIn.name} is a built-in target, and valid.`);
     return 0;
   }
-  const result = parseTargetText(new TextDecoder().decode(readInput(file)));
-  if (result.target) {
-    print(
-      `${file}: ${result.target.name} (${result.target.id} ${result.target.version}) is a valid target.`,
-    );
-    return 0;
-  }
-  for (const { path, says } of result.problems)
-    complain(`${file}: ${path ? `${path}: ` : ''}${says}`);
-  return 2;
+  return checkPack(file);
 }

@@ -6,6 +6,7 @@ import { compareFiles } from './comparing';
 import { loadRecipe, loadTarget, Unusable } from './files';
 import { align, loadSound } from './sounds';
 import { MANY_FILES, proofMany } from './pool';
+import { explainFormat, learn, probe, readByFormat } from './learning';
 import { mendFiles } from './mending';
 import { proofFiles, type ProofOptions, type Status } from './proofing';
 import packageJson from '../../package.json';
@@ -146,9 +147,45 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .action(run(checkFiles));
   program
     .command('check-target')
-    .argument('<file>', 'a target file')
-    .description('is it a valid target')
+    .argument('<file>', 'a target file, or a .quilltarget with its examples')
+    .description('is it a valid target, and as its examples say')
     .action(run(checkTarget));
+
+  program
+    .command('learn')
+    .argument('<taken...>', 'MIDI files that the far side took')
+    .option('--refused <file...>', 'files that it refused')
+    .option('--name <name>', 'what the target is called')
+    .option('--take <n>', 'take up the first proposals, so many')
+    .option('--out <file>', 'the target file to write')
+    .option('--force', 'overwrite what is there')
+    .option('--json', 'one JSON object')
+    .description('what would accept these, and why others were refused')
+    .action(run(learn));
+  program
+    .command('probe')
+    .option('--answers <yes,no…>', 'what became of the probes so far')
+    .option('--out <file>', 'the next probe, as a MIDI file')
+    .option('--force', 'overwrite what is there')
+    .option('--json', 'one JSON object')
+    .description('small files to try, until the limits of a device are known')
+    .action(run(probe));
+  program
+    .command('format')
+    .argument('<file>', 'a file that the far side takes')
+    .requiredOption('--score <file>', 'the MIDI file that it was made from')
+    .option('--target <id-or-json>', 'whose seats it names')
+    .option('--out <file>', 'the description to write')
+    .option('--force', 'overwrite what is there')
+    .option('--json', 'one JSON object')
+    .description('a file format, described by an example')
+    .action(run(explainFormat));
+  program
+    .command('read')
+    .argument('<file>', 'a file of a described format')
+    .requiredOption('--format <file>', 'a description, or a target that holds one')
+    .description('its rows as JSON')
+    .action(run(readByFormat));
 
   try {
     await program.parseAsync(args, { from: 'user' });

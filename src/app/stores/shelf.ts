@@ -2,6 +2,7 @@ import { liveQuery } from 'dexie';
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { findTarget } from '../../core/target/index';
+import { parseTarget } from '../../core/target/parse';
 import { UNSAID } from '../../core/target/unsaid';
 import type { JobSource } from '../../core/plan/job-file';
 import type { PlanStep } from '../../core/plan/plan';
@@ -23,8 +24,11 @@ import { sayFailure } from '../kit/say-failure';
 import { eraseJob, readJob, writeJob } from '../storage/jobs';
 import { whileFree } from '../storage/locks';
 import { engine } from './engine';
+import { useTargets } from './targets';
 
 interface DemoWeek {
+  /** Targets of somebody's own that its jobs are for. */
+  ownTargets?: unknown[];
   jobs: {
     id: string;
     title: string;
@@ -267,6 +271,8 @@ export const useShelf = defineStore('shelf', () => {
     try {
       const week = (await (await fetch('/demo/week.json')).json()) as DemoWeek;
       const jobs = only === undefined ? week.jobs : week.jobs.filter((j) => j.id === only);
+      const own = (week.ownTargets ?? []).flatMap((data) => parseTarget(data).target ?? []);
+      await useTargets().bring(own);
       const stamp = Date.now();
       const there = new Set(await db.jobs.toCollection().primaryKeys());
       // All files on their way at once; the jobs are made in the order of the week, the first on top.
@@ -293,7 +299,7 @@ export const useShelf = defineStore('shelf', () => {
           const sha256 = await take(job.file);
           if (!sha256) return;
           const plans = job.targets.flatMap(({ id, steps, uses }) => {
-            const target = findTarget(id);
+            const target = findTarget(id) ?? own.find((t) => t.id === id);
             const state = { ...EMPTY_STATE, ...(uses ? { uses } : {}), steps };
             return target ? [newPlan(target, state)] : [];
           });

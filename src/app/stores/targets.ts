@@ -54,6 +54,12 @@ export const useTargets = defineStore('targets', () => {
     }
   }
 
+  /** Puts targets on the shelf that are not there yet. */
+  async function bring(targets: readonly Target[]): Promise<void> {
+    await load();
+    for (const target of targets) if (!find(target.id)) await put(target);
+  }
+
   async function remove(id: string) {
     await db.targets.delete(id);
     rows.value = rows.value.filter((r) => r.id !== id);
@@ -116,6 +122,7 @@ export const useTargets = defineStore('targets', () => {
     rowOf,
     freeId,
     put,
+    bring,
     remove,
     copy,
     take,

@@ -27,7 +27,7 @@ export const ownLimits = defineRule({
     }>({
       title: 'Limit of its own',
       wrong: (f) =>
-        `${f.title}: ${f.times}. The ${f.measure} of ${f.over} is ${f.bounds}; here it is ${f.worst}.`,
+        `${f.title}: ${f.times}. ${upper(f.measure)} of ${f.over}: ${f.bounds}; here ${f.worst}.`,
       then: (f) => `${f.why.replace(/\.$/, '')}.`,
     }),
   },
@@ -83,6 +83,8 @@ export const ownLimits = defineRule({
     });
   },
 });
+
+const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 const NONE =
   'No single note breaks this: change the music by the steps of tempo, meter, length or parts.';

@@ -1,0 +1,150 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { ownPacks } from '../../demo/own-packs';
+import { call } from '../../testing/command-line';
+import { unpackFiles } from '../core/formats/unpack';
+import { writeTargetPack } from '../core/handover/target-pack';
+
+const folder = mkdtempSync(join(tmpdir(), 'quill-learning-'));
+const at = (name: string) => join(folder, name);
+const put = (name: string, bytes: Uint8Array | string) => {
+  const file = at(name.replaceAll('/', '-'));
+  writeFileSync(file, bytes);
+  return file;
+};
+const heron = ownPacks['heron-steps.quilltarget']!();
+const pack = put('heron.quilltarget', writeTargetPack(heron));
+const own = (name: string) => put(name, heron.files.get(name)!);
+const example = own('pairs/low-water-walk.steps.json');
+const walk = put('low-water-walk.mid', heron.files.get('taken/low-water-walk.mid')!);
+
+describe('a target with its own proof', () => {
+  it('check-target holds it against its examples, and ends with 1 where one is broken', async () => {
+    const good = await call('check-target', pack);
+    expect(good.status).toBe(0);
+    expect(good.stdout).toContain('5 examples, 0 broken');
+    expect(good.stdout).toContain('ok pair pairs/low-water-walk.steps.json: written identical');
+    const strict = { ...heron, target: { ...heron.target, start: { leadInMs: 9000 } } };
+    const bad = await call('check-target', put('bad.quilltarget', writeTargetPack(strict)));
+    expect(bad.status).toBe(1);
+    expect(bad.stderr).toContain('BROKEN taken taken/quay-hop.mid: Before it is ready');
+    const none = await call('check-target', put('none.quilltarget', 'PK\u0003\u0004'));
+    expect(none.status).toBe(2);
+  });
+  it('is a target wherever one is named', async () => {
+    const { status, stdout } = await call(
+      'proof',
+      own('refused/too-early.mid'),
+      '--target',
+      pack,
+      '--json',
+    );
+    expect(status).toBe(1);
+    expect(stdout).toContain('first-note');
+    const out = at('out');
+    const mended = await call(
+      'mend',
+      walk,
+      '--target',
+      pack,
+      '--out',
+      out,
+      '--set',
+      'title=low-water-walk',
+    );
+    expect(mended.status).toBe(0);
+    const file = readFileSync(join(out, 'low-water-walk', 'low-water-walk.steps.json'));
+    expect(file.equals(readFileSync(example))).toBe(true);
+    const odd = await call(
+      'mend',
+      walk,
+      '--target',
+      pack,
+      '--out',
+      out,
+      '--set',
+      'tide=low',
+      '--force',
+    );
+    expect(odd.stderr).toContain('there is no “tide”');
+    expect(unpackFiles(readFileSync(pack)).files?.size).toBe(7);
+  });
+});
+
+describe('described by an example', () => {
+  it('format explains it and writes the description; read gives its rows', async () => {
+    const description = at('steps.json');
+    const { status, stdout } = await call(
+      'format',
+      example,
+      '--score',
+      walk,
+      '--target',
+      pack,
+      '--out',
+      description,
+    );
+    expect(status).toBe(0);
+    expect(stdout).toContain('written again: identical');
+    expect(stdout).toContain('start in ms; 15 of 15');
+    const read = await call('read', example, '--format', description);
+    const [found] = read.json() as unknown as [{ notes: { startUs: number }[]; rows: object }];
+    expect(found.notes).toHaveLength(15);
+    expect(found.notes[1]!.startUs).toBe(2_500_000);
+    const byTarget = await call('read', example, '--format', pack);
+    expect((byTarget.json() as unknown as [{ notes: { key: number }[] }])[0].notes[1]!.key).toBe(
+      62,
+    );
+  });
+  it('a file that is not of the format is refused with its place', async () => {
+    const text = readFileSync(example, 'utf8').replace('"count": 15', '"count": "15"');
+    const { status, stderr } = await call('read', put('odd.json', text), '--format', pack);
+    expect(status).toBe(2);
+    expect(stderr).toMatch(/odd\.json, line 4: /);
+    const unlike = await call('format', put('random.txt', 'mud\n'), '--score', walk);
+    expect(unlike.status).not.toBe(0);
+  });
+});
+
+describe('learnt from what was taken and refused', () => {
+  const files = (which: string) =>
+    [...heron.files.keys()].filter((f) => f.startsWith(`${which}/`)).map(own);
+  it('the reasons come in order, and a target takes them up', async () => {
+    const out = at('learnt.json');
+    const { stdout } = await call(
+      'learn',
+      ...files('taken'),
+      '--refused',
+      ...files('refused'),
+      '--take',
+      '1',
+      '--out',
+      out,
+      '--json',
+    );
+    const found = JSON.parse(stdout) as {
+      proposals: { feature: string; twins: object | null }[];
+      unexplained: string[];
+    };
+    expect(found.proposals.slice(0, 3).map((p) => p.feature)).toContain('first-ms');
+    expect(found.proposals.map((p) => p.feature)).toContain('run');
+    expect(found.unexplained).toEqual([]);
+    expect((await call('check-target', out)).status).toBe(0);
+    expect(JSON.parse(readFileSync(out, 'utf8'))).toMatchObject({ start: { leadInMs: 1000 } });
+  });
+  it('probes go on by the answers, until all is known', async () => {
+    const first = await call('probe', '--out', at('probe.mid'));
+    expect(first.stdout).toContain('Probe 1: SMF format 1');
+    expect((await call('inventory', at('probe.mid'))).stdout).toContain('SMF 1');
+    const yes: string[] = [];
+    let said = '';
+    for (; yes.length <= 16 && !said.startsWith('{'); yes.push('yes'))
+      said = (await call('probe', '--answers', yes.join())).stdout;
+    expect(JSON.parse(said)).toMatchObject({ lowest: 0, highest: 127, together: 16, startMs: 0 });
+    yes.push('no');
+    expect((await call('probe', '--answers', yes.join())).stderr).toContain('were enough');
+    expect((await call('probe', '--answers', 'perhaps')).stderr).toContain('neither yes nor no');
+  });
+});
