@@ -152,6 +152,9 @@ test('a target of somebody’s own is made by seven questions, held, undone and 
   await expect(shortest).toHaveValue('40');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(shortest).toHaveCount(0);
+  await expect(page.getByRole('textbox', { name: 'It is called' }).first()).toHaveValue(
+    'Mudflat drums',
+  );
   await page.getByRole('button', { name: 'Redo' }).click();
   await shortest.press('ArrowUp');
   await expect(shortest).toHaveValue('45');

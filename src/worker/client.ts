@@ -22,6 +22,10 @@ type Asked =
   | 'listen'
   | 'lineUp'
   | 'rehearse'
+  | 'fileLines'
+  | 'describe'
+  | 'separate'
+  | 'readPack'
   | 'receive'
   | 'makeSound'
   | 'seams'
@@ -32,7 +36,15 @@ type Asked =
 
 type PlainCalls = Pick<
   Comlink.Remote<Engine>,
-  'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack' | 'forget'
+  | 'catalogue'
+  | 'stepForms'
+  | 'checkStep'
+  | 'readRecipe'
+  | 'pack'
+  | 'unpack'
+  | 'probe'
+  | 'writePack'
+  | 'forget'
 >;
 
 /** Calls that may wait at the same time without sharing a slot. */

@@ -8,6 +8,7 @@ import { fitOf, keptOf } from '../core/plan/fit';
 import { rehearsalOf } from '../core/handover/as-meant';
 import { rehearse } from '../core/standin/index';
 import { writeOutputs } from '../core/outputs/index';
+import { fileLines } from '../core/handover/file-lines';
 import { handOver } from '../core/handover/hand-over';
 import { MEND_REACHES, type MendReach } from '../core/plan/mend';
 import { rowRatesOf } from '../core/plan/row-rates';
@@ -24,6 +25,7 @@ import { hearingOf } from '../core/target/hearing';
 import { learnTarget } from '../core/learning/learn';
 import { count } from '../core/target/words';
 import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
+import { learningCalls } from './learning-calls';
 import { plainCalls } from './plain-calls';
 import { linkSound, lineUpWith, listenTo, loudnessFor, makeSound, receive } from './sound-calls';
 import { trialView } from './trial-view';
@@ -217,6 +219,19 @@ export function makeEngine(known = new Known()): Engine {
 
     lineUp: (call, request, progress) =>
       answer(call, progress, (checkpoint) => lineUpWith(request, checkpoint)),
+
+    fileLines: (call, request, progress) =>
+      answer(call, progress, (checkpoint) => {
+        const { run } = ran(request, checkpoint);
+        const outputs = request.target.outputs.filter((o) => o.writer !== 'sound');
+        const target = { ...request.target, outputs };
+        const { files } = writeOutputs(run.rendition, target);
+        checkpoint(1, 2);
+        const file = files.find((f) => f.path === request.path);
+        return file ? fileLines(file, run.rendition, target) : null;
+      }),
+
+    ...learningCalls(answer),
 
     rehearse: (call, request, progress) =>
       answer(call, progress, (checkpoint) => {

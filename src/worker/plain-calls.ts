@@ -1,5 +1,7 @@
 import * as z from 'zod';
 import { sayIssue } from '../core/diagnostic/say-issue';
+import { readTargetPack, writeTargetPack } from '../core/handover/target-pack';
+import { nextProbe } from '../core/learning/probes';
 import { writers } from '../core/outputs/index';
 import { unpackFiles } from '../core/formats/unpack';
 import { packFiles } from '../core/outputs/pack';
@@ -12,7 +14,7 @@ import type { Engine } from './protocol';
 /** What answers at once and needs no source. */
 export const plainCalls: Pick<
   Engine,
-  'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack'
+  'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack' | 'probe' | 'writePack'
 > = {
   catalogue: () => ({
     rules: rules.map(({ id, summary, block, reads }) => ({
@@ -50,6 +52,23 @@ export const plainCalls: Pick<
     return result.recipe
       ? { recipe: result.recipe, problem: null }
       : { recipe: null, problem: result.problem ?? '' };
+  },
+
+  probe(answers) {
+    const next = nextProbe(answers);
+    if ('done' in next) return next;
+    return { says: next.says, bytes: next.bytes, answered: { tune: next.tune, taken: false } };
+  },
+
+  writePack(target, before) {
+    const old = before ? readTargetPack(new Uint8Array(before)).pack : undefined;
+    const examples = old?.examples ?? {
+      packVersion: 1 as const,
+      taken: [],
+      refused: [],
+      pairs: [],
+    };
+    return writeTargetPack({ target, examples, files: old?.files ?? new Map() });
   },
 
   pack: (files) => packFiles(files),

@@ -1,3 +1,7 @@
+import type { Answered, ProbeResult } from '../core/learning/probes';
+import type { FileLines } from '../core/handover/file-lines';
+import type { ExampleResult } from '../core/handover/target-pack';
+import type { Described } from '../core/outputs/example/describe';
 import type { MendReach } from '../core/plan/mend';
 import type { Severity, Span } from '../core/rules/finding';
 import type { Receipt, TriedInReceipt } from '../core/handover/receipt';
@@ -268,6 +272,51 @@ export type Answer<T> =
   | { readonly is: 'cancelled' }
   | { readonly is: 'unknown-source'; readonly sha256: string; readonly sequence?: number };
 
+export interface DescribeRequest {
+  readonly name: string;
+  readonly bytes: ArrayBuffer;
+  readonly scoreName: string;
+  readonly score: ArrayBuffer;
+  readonly target: Target;
+}
+export type DescribeReply = Described | { readonly problem: string };
+
+export interface SeparateRequest {
+  readonly trials: readonly {
+    readonly name: string;
+    readonly bytes: ArrayBuffer;
+    readonly taken: boolean;
+  }[];
+  /** What a proposal is applied to. */
+  readonly target: Target;
+}
+export interface ProposalView {
+  readonly says: string;
+  readonly twins: { readonly taken: string; readonly refused: string } | null;
+  readonly nearest: { readonly taken: string; readonly refused: string };
+  readonly path: string;
+  /** The target with it taken up. */
+  readonly given: Readonly<Record<string, unknown>>;
+}
+export interface SeparateReply {
+  readonly proposals: readonly ProposalView[];
+  readonly unexplained: readonly string[];
+  readonly advice: string | null;
+  readonly problem: string | null;
+}
+
+export type PackReply =
+  | {
+      readonly target: Target;
+      readonly results: readonly ExampleResult[];
+      readonly problems: readonly [];
+    }
+  | { readonly target?: undefined; readonly problems: readonly string[] };
+
+export type ProbeReply =
+  | { readonly says: string; readonly bytes: Uint8Array; readonly answered: Answered }
+  | { readonly done: ProbeResult };
+
 export interface Engine {
   /**
    * A call is given up when the slot `id % length` of `cancel` holds its id. `epoch` tells workers
@@ -312,6 +361,12 @@ export interface Engine {
   listen(call: Call, request: ListenRequest, progress: Progress): Promise<Answer<ListenReply>>;
   lineUp(call: Call, request: LineUpRequest, progress: Progress): Promise<Answer<LineUpReply>>;
   rehearse(call: Call, request: RunRequest, progress: Progress): Promise<Answer<RehearseReply>>;
+  /** A file as it would be handed over now, line by line, with the notes that it is of. */
+  fileLines(
+    call: Call,
+    request: RunRequest & { readonly path: string },
+    progress: Progress,
+  ): Promise<Answer<FileLines | null>>;
   receive(call: Call, request: ReceiveRequest, progress: Progress): Promise<Answer<ReceiveReply>>;
   makeSound(call: Call, request: MakeSoundRequest, progress: Progress): Promise<Answer<MadeSound>>;
   /** Where what is delivered may go round, the best first. */
@@ -341,11 +396,29 @@ export interface Engine {
     request: RunRequest & { readonly other: OpenRequest },
     progress: Progress,
   ): Promise<Answer<DriftReply>>;
+  /** An example of a file, explained by a score. */
+  describe(
+    call: Call,
+    request: DescribeRequest,
+    progress: Progress,
+  ): Promise<Answer<DescribeReply>>;
+  /** What tells files that were taken from those that were refused. */
+  separate(
+    call: Call,
+    request: SeparateRequest,
+    progress: Progress,
+  ): Promise<Answer<SeparateReply>>;
+  /** A target with its examples, read and held against them. */
+  readPack(call: Call, bytes: ArrayBuffer, progress: Progress): Promise<Answer<PackReply>>;
   learn(call: Call, request: LearnRequest, progress: Progress): Promise<Answer<Learnt>>;
   catalogue(): Catalogue;
   stepForms(): StepForm[];
   checkStep(step: StepCall): { says: string; problem: null } | { says: null; problem: string };
   readRecipe(text: string): { recipe: unknown; problem: null } | { recipe: null; problem: string };
+  /** The next small file to try, or what the answers say. */
+  probe(answers: readonly Answered[]): ProbeReply;
+  /** A target as one file to pass on, with the examples of an earlier one. */
+  writePack(target: Target, before: ArrayBuffer | null): Uint8Array;
   pack(files: { path: string; bytes: Uint8Array }[]): Uint8Array;
   unpack(
     bytes: ArrayBuffer,

@@ -13,6 +13,7 @@ import { useLooking } from '../stores/looking';
 
 /** The files of one handover: what each is, what the device does with it, and ways to have them. */
 const props = defineProps<{ row: HandoverRow }>();
+const emit = defineEmits<{ inside: [path: string] }>();
 const handover = useHandover();
 const job = useJob();
 const looking = useLooking();
@@ -103,6 +104,15 @@ async function intoFolder(other = false) {
       </div>
       <div class="ways">
         <button v-if="sheet(f.path)" class="link" type="button" @click="look(f.path)">Look</button>
+        <button
+          v-else-if="!f.path.endsWith('.wav')"
+          class="link"
+          type="button"
+          :aria-label="`See inside ${f.path}`"
+          @click="emit('inside', f.path)"
+        >
+          Inside
+        </button>
         <button
           class="link"
           type="button"

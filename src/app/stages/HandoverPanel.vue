@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
-import { computed, onMounted, watch } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import { plain, sayKind } from '../../core/target/words';
 import DialogCard from '../kit/DialogCard.vue';
 import { useHandover } from '../stores/handover';
 import { isUnsaid } from '../../core/target/unsaid';
 import { useJob } from '../stores/job';
+import FilePage from './FilePage.vue';
 import HandedFiles from './HandedFiles.vue';
 
 const job = useJob();
@@ -19,6 +20,8 @@ watch(
 const stops = computed(() =>
   job.findings.filter((f) => f.severity === 'stop' && f.reason === null),
 );
+/** The file that is looked into. */
+const inside = ref<string | null>(null);
 const here = computed(() => handover.rows.filter((r) => r.targetId === job.target?.id));
 const last = computed(() => here.value[0]?.receipt ?? null);
 /** Receipts of an earlier version have no ledger. */
@@ -57,7 +60,8 @@ const when = (stamp: number) =>
 
     <template v-if="last">
       <h3>Handover {{ here[0]!.number }}</h3>
-      <HandedFiles :row="here[0]!" />
+      <FilePage v-if="inside" :path="inside" @close="inside = null" />
+      <HandedFiles :row="here[0]!" @inside="(path) => (inside = path)" />
       <h3>What was left out</h3>
       <ul class="lines">
         <li v-for="p in last.leftOut.parts" :key="p.name">

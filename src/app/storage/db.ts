@@ -43,6 +43,8 @@ export interface TargetRow {
   readonly changedAt: number;
   /** Paths of numbers that were learnt from files and not looked at since. */
   readonly learnt: readonly string[];
+  /** The pack that it came in, with its examples. */
+  readonly pack?: ArrayBuffer;
 }
 
 /** A recipe that is kept on the shelf. */

@@ -4,6 +4,8 @@ import { builtInTargets, findTarget } from '../../core/target/index';
 import { parseTargetText, type TargetProblem } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
 import { slugOf } from '../../core/target/words';
+import type { ExampleResult } from '../../core/handover/target-pack';
+import { engine } from './engine';
 import { db, storageProblem, type TargetRow } from '../storage/db';
 import { changeJob } from '../storage/jobs';
 import { whileFree } from '../storage/locks';
@@ -41,8 +43,19 @@ export const useTargets = defineStore('targets', () => {
     return id;
   }
 
-  async function put(target: Target, learnt: readonly string[] = []): Promise<boolean> {
-    const row = { id: target.id, target, learnt, changedAt: Date.now() };
+  async function put(
+    target: Target,
+    learnt: readonly string[] = [],
+    pack?: ArrayBuffer,
+  ): Promise<boolean> {
+    const examples = pack ?? rowOf(target.id)?.pack;
+    const row: TargetRow = {
+      id: target.id,
+      target,
+      learnt,
+      changedAt: Date.now(),
+      ...(examples ? { pack: examples } : {}),
+    };
     try {
       await db.targets.put(row);
       rows.value = [...rows.value.filter((r) => r.id !== row.id), row];
@@ -83,7 +96,42 @@ export const useTargets = defineStore('targets', () => {
     return { id };
   }
 
-  const save = (target: Target) =>
+  /** Takes a pack in: the target, and its examples with it. */
+  async function takePack(
+    bytes: ArrayBuffer,
+  ): Promise<{ id: string } | { problems: readonly TargetProblem[] }> {
+    const kept = bytes.slice(0);
+    const found = await engine().ask('readPack', bytes).result;
+    if (!found?.target)
+      return { problems: (found?.problems ?? []).map((says) => ({ path: '', says })) };
+    await load();
+    const { target } = found;
+    const id = find(target.id) ? freeId(target.id) : target.id;
+    await put({ ...target, id }, [], kept);
+    return { id };
+  }
+
+  /** What its examples say of a target; none where it has no examples. */
+  async function examplesOf(target: Target): Promise<readonly ExampleResult[] | null> {
+    const { pack } = rowOf(target.id) ?? {};
+    if (!pack) return null;
+    const plain = JSON.parse(JSON.stringify(target)) as Target;
+    const bytes = await engine().plain.writePack(plain, pack.slice(0));
+    const found = await engine().ask('readPack', bytes.buffer as ArrayBuffer).result;
+    return found?.target ? found.results : null;
+  }
+
+  /** One that has formats, limits or examples of its own goes out as one pack, others as text. */
+  async function save(target: Target): Promise<void> {
+    const { pack } = rowOf(target.id) ?? {};
+    if (pack || target.formats || target.limits) {
+      const plain = JSON.parse(JSON.stringify(target)) as Target;
+      const bytes = await engine().plain.writePack(plain, pack?.slice(0) ?? null);
+      saveFile(bytes as Uint8Array<ArrayBuffer>, `${target.id}.quilltarget`, 'application/zip');
+    } else saveText(target);
+  }
+
+  const saveText = (target: Target) =>
     saveFile(
       new TextEncoder().encode(`${JSON.stringify(target, null, 2)}\n`),
       `${target.id}.json`,
@@ -126,6 +174,8 @@ export const useTargets = defineStore('targets', () => {
     remove,
     copy,
     take,
+    takePack,
+    examplesOf,
     save,
     jobsOf,
     giveToJobs,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
-import { useEventListener, useManualRefHistory } from '@vueuse/core';
+import { useEventListener, useManualRefHistory, watchDebounced } from '@vueuse/core';
+import type { ExampleResult } from '../../core/handover/target-pack';
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue';
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router';
 import { placeOf, plainText } from '../../core/target/sentences';
@@ -37,6 +38,8 @@ const { undo, redo, canUndo, canRedo, commit, clear } = useManualRefHistory(draf
   capacity: 200,
 });
 const changed = ref(false);
+/** The text of the target as it is kept. */
+const kept = ref('');
 const said = ref('');
 const loaded = ref(false);
 /** What stands in the text editor is no JSON: the fields show what it said before. */
@@ -53,6 +56,9 @@ onMounted(async () => {
   const target = targets.find(id.value);
   if (target && !targets.isBuiltIn(id.value)) {
     take(target as never);
+    kept.value = text.value;
+    // What is undone leads back to here, and no further.
+    commit();
     clear();
     learnt.value = new Set(targets.rowOf(id.value)?.learnt ?? []);
     changed.value = false;
@@ -65,7 +71,7 @@ function take(next: Record<string, unknown>) {
   broken.value = false;
   text.value = `${JSON.stringify(next, null, 2)}\n`;
   problems.value = parseTarget(next).problems;
-  changed.value = true;
+  changed.value = text.value !== kept.value;
 }
 
 function sentenceChanged(next: Record<string, unknown>, path: string) {
@@ -107,7 +113,7 @@ function textChanged(next: string) {
   text.value = next;
   const result = parseTargetText(next);
   problems.value = result.problems;
-  changed.value = true;
+  changed.value = next !== kept.value;
   said.value = '';
   const data = objectIn(next);
   broken.value = data === null;
@@ -132,6 +138,16 @@ const valid = computed((): Target | null => {
   const result = parseTarget(draft.value);
   return problems.value.length === 0 && result.target ? result.target : null;
 });
+/** What its examples say of the draft, told before it is saved. */
+const examples = shallowRef<readonly ExampleResult[] | null>(null);
+watchDebounced(
+  valid,
+  async (now) => {
+    examples.value = now ? await targets.examplesOf({ ...now, id: id.value }) : null;
+  },
+  { debounce: 300, immediate: true },
+);
+const brokenExamples = computed(() => (examples.value ?? []).filter((e) => !e.ok));
 const byPath = computed(() => new Map(problems.value.map((p) => [p.path, p.says])));
 const using = computed(() => targets.jobsOf(id.value, shelf.jobs));
 
@@ -151,6 +167,7 @@ async function save(): Promise<boolean> {
     return false;
   }
   take(next as never);
+  kept.value = text.value;
   changed.value = false;
   said.value = `Saved as ${next.version}.`;
   return true;
@@ -218,6 +235,13 @@ useEventListener(window, 'beforeunload', (event) => {
             {{ p.says }}
           </li>
           <li v-if="problems.length > 4">and {{ problems.length - 4 }} more</li>
+        </ul>
+        <ul v-if="brokenExamples.length > 0" class="problems" role="alert">
+          <li>
+            {{ brokenExamples.length }} of its {{ examples?.length }} examples
+            {{ brokenExamples.length === 1 ? 'is' : 'are' }} no more as said:
+          </li>
+          <li v-for="e in brokenExamples.slice(0, 4)" :key="e.file">{{ e.file }}: {{ e.says }}</li>
         </ul>
         <div v-if="broken" class="problems">
           <p class="serif">

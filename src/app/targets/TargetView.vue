@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import AskFirst from '../kit/AskFirst.vue';
-import { computed, onMounted } from 'vue';
+import { computed, onMounted, shallowRef, watch } from 'vue';
+import type { ExampleResult } from '../../core/handover/target-pack';
 import { useRoute, useRouter } from 'vue-router';
 import { allowedKeys } from '../../core/target/limits';
 import type { Seat } from '../../core/target/schema';
@@ -85,6 +86,14 @@ const events = computed(() => {
   ];
   return rows.flatMap(([name, takes]) => (takes === undefined ? [] : [{ name, takes }]));
 });
+const examples = shallowRef<readonly ExampleResult[] | null>(null);
+watch(
+  target,
+  async (now) => {
+    examples.value = now ? await targets.examplesOf(now) : null;
+  },
+  { immediate: true },
+);
 const TAKES: Readonly<Record<string, string>> = {
   any: 'taken',
   none: 'refused',
@@ -160,6 +169,19 @@ async function remove() {
             <template v-else>“{{ o.writer }}”: no writer is for it.</template>
           </li>
         </ul>
+        <template v-if="examples">
+          <h2>Its examples</h2>
+          <p class="serif">
+            {{ examples.filter((e) => e.ok).length }} of {{ examples.length }} are as they are said
+            to be.
+          </p>
+          <ul class="lines">
+            <li v-for="e in examples" :key="e.what + e.file" :class="{ broken: !e.ok }">
+              {{ e.what === 'pair' ? 'written' : e.what }} · {{ e.file }}:
+              <span class="soft">{{ e.says }}</span>
+            </li>
+          </ul>
+        </template>
         <h2>At the far side</h2>
         <ol class="lines">
           <li v-for="line in target.checklist" :key="line">{{ line }}</li>
@@ -299,6 +321,10 @@ h2 {
   margin: 0;
   padding-left: 18px;
   line-height: 1.55;
+}
+
+.broken {
+  color: var(--wax);
 }
 
 .drawing {

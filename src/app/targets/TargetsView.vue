@@ -34,7 +34,7 @@ const setUp = useByAndBy(() => cards.value.length, 4);
 /** More than any target has; what is larger is not read. */
 const MOST_BYTES = 4 * 1024 * 1024;
 
-const choose = useFiles('.json', picked);
+const choose = useFiles('.json,.quilltarget', picked);
 async function picked(files: File[]) {
   refused.value = [];
   const taken: string[] = [];
@@ -43,7 +43,9 @@ async function picked(files: File[]) {
       refused.value = [...refused.value, `${file.name}: too large for a target (over 4 MB).`];
       continue;
     }
-    const result = await targets.take(await file.text());
+    const result = /\.quilltarget$/i.test(file.name)
+      ? await targets.takePack(await file.arrayBuffer())
+      : await targets.take(await file.text());
     if ('id' in result) taken.push(result.id);
     else
       refused.value = [

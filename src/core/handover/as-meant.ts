@@ -442,7 +442,11 @@ export function idsByPlace(
     if (there) there.push(id);
     else map.set(at, [id]);
   };
+  const coarsest = resolutionUs(target);
+  const onKey = new Map<string, Meant[]>();
   for (const m of meant) {
+    const own = `${m.piece} ${m.noteNumber}`;
+    if (coarsest > 0) onKey.set(own, [...(onKey.get(own) ?? []), m]);
     add(byNumber, place(m.piece, m.noteNumber, m.writtenUs), m.id);
     add(byKey, place(m.piece, Math.abs(m.key), m.atUs), m.id);
   }
@@ -458,7 +462,10 @@ export function idsByPlace(
       ];
       if (found.length > 0) return found;
     }
-    return [];
+    // In a format of its own a time is as fine as it is written.
+    return (onKey.get(`${piece} ${d.key}`) ?? [])
+      .filter((m) => Math.abs(m.writtenUs - us) <= coarsest + 1)
+      .map((m) => m.id);
   };
 }
 

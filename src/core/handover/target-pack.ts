@@ -16,7 +16,6 @@ import type { Target } from '../target/schema';
 
 /** A target with its own proof: files that it takes, files that it refuses, and pairs. */
 export const PACK_VERSION = 1;
-export const PACK_ENDING = '.quilltarget';
 
 const path = z
   .string()

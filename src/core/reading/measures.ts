@@ -143,7 +143,8 @@ function byNote(
   const out: Breach[] = [];
   const seatOf = target.seats.find((s) => s.id === seat);
   const lanes = seatOf?.kind === 'laneGroup' ? seatOf.laneNotes : null;
-  const laneOf = (key: number) => (lanes?.includes(key) ? lanes.indexOf(key) : key);
+  /** What lies on no lane is another finding: from there and to there is no jump. */
+  const laneOf = (key: number) => (lanes ? (lanes.includes(key) ? lanes.indexOf(key) : NaN) : key);
   /** The last strike that was kept, the one before it, and when what sounds ends. */
   let strike = -1;
   let strikeBefore = -1;
@@ -193,7 +194,7 @@ function byNote(
           return null;
       }
     })();
-    if (value !== null && !keepsLimit(limit, value)) {
+    if (value !== null && !Number.isNaN(value) && !keepsLimit(limit, value)) {
       out.push(at(i, value));
       continue;
     }

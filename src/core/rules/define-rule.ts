@@ -30,6 +30,8 @@ export type Phase = (typeof PHASES)[number];
 /** Sentences of a code, made from its facts: what is wrong, and what the target will do. */
 export interface CodeText<F = Facts> {
   readonly title: string;
+  /** A title of its own, where the target names what is broken. */
+  readonly named?: (facts: F) => string;
   readonly wrong: (facts: F, words: TargetWords) => string;
   readonly then: (facts: F, words: TargetWords) => string;
 }

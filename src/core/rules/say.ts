@@ -23,7 +23,7 @@ export function sayFinding(finding: Finding, target: Target, maps: Maps): SaidFi
   if (!text) throw new Error(`no text for ${finding.rule}/${finding.code}`);
   const words = wordsOf(target);
   return {
-    title: text.title,
+    title: text.named?.(finding.data) ?? text.title,
     wrong: text.wrong(finding.data, words),
     then: text.then(finding.data, words),
     where: sayWhere(finding, maps),

@@ -124,8 +124,9 @@ class Passed {
     const { time, last } = this;
     const inChord = last !== null && last.tick === n.tick;
     const lane = (key: number) => {
-      const at = this.lanes ? this.lanes.indexOf(key) : -1;
-      return at < 0 ? key : at;
+      if (!this.lanes) return key;
+      const at = this.lanes.indexOf(key);
+      return at < 0 ? null : at;
     };
     const bar = () => {
       const exact = time.bars(n.tick);
@@ -147,8 +148,10 @@ class Passed {
       }
       case 'interval':
         return last === null ? null : Math.abs(n.key - last.key);
-      case 'jump':
-        return last === null ? null : Math.abs(lane(n.key) - lane(last.key));
+      case 'jump': {
+        const [to, from] = [lane(n.key), last === null ? null : lane(last.key)];
+        return to === null || from === null ? null : Math.abs(to - from);
+      }
       case 'run':
         return last?.key === n.key ? this.repeats + 1 : 1;
       case 'place-in-bar':

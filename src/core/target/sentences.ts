@@ -825,7 +825,7 @@ export const SUBJECTS: readonly Subject[] = [
       },
       {
         path: 'outputs',
-        one: 'file it gets',
+        one: 'file',
         more: 'a file that it gets',
         first: () => ({ writer: 'smf' }),
         kinds: {

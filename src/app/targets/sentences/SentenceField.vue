@@ -4,6 +4,7 @@ import type { SentencePart } from '../../../core/target/sentences';
 import type { Shape } from '../../kit/shapes';
 import { fieldKind, keyShown, readField, shownOf } from './fields';
 import { FACT_WORDS } from '../../../core/target/facts';
+import FormatFiles from './FormatFiles.vue';
 import { PAGE } from './page';
 
 /** One field in place: underlined as an insertion, typed, stepped with the arrows or dragged. */
@@ -178,6 +179,22 @@ const controllers = computed(() => (Array.isArray(props.value) ? 'some' : String
       "
     />
   </span>
+  <select
+    v-else-if="kind === 'format'"
+    class="field"
+    :value="String(value ?? '')"
+    :aria-label="label"
+    @change="emit('set', ($event.target as HTMLSelectElement).value || undefined)"
+  >
+    <option value="">…</option>
+    <option v-for="f in page?.formats.value ?? []" :key="f.id" :value="f.id">{{ f.name }}</option>
+  </select>
+  <FormatFiles
+    v-else-if="kind === 'format-files'"
+    :files="(value as never) ?? []"
+    @set="(files) => emit('set', files)"
+    @wrong="(says) => emit('wrong', says)"
+  />
   <textarea
     v-else-if="kind === 'lines' || kind === 'named-keys'"
     v-model="typed"

@@ -55,6 +55,12 @@ const labelOf = (i: number) => {
   const said = `${typeof before === 'string' ? before.trim() : ''} … ${typeof after === 'string' ? after.trim() : ''}`;
   return said.replace(/^ … | … $/g, '').trim() || 'Field';
 };
+const endsInBlock = computed(() => {
+  const last = parts.value.at(-1);
+  return (
+    typeof last === 'object' && ['lines', 'named-keys', 'format-files'].includes(last.kind ?? '')
+  );
+});
 const isLearnt = computed(() =>
   pathsOf(props.sentence).some((p) => page?.learnt.value.has(`${props.under ?? ''}${p}`)),
 );
@@ -106,7 +112,7 @@ const isNeeded = computed(
           @set="(value) => emit('set', p.path, value)"
           @paint="painting = painting === p.path ? null : p.path"
           @wrong="(says) => (wrong = says)" /></template
-      >.
+      ><template v-if="!endsInBlock">.</template>
       <span v-if="isLearnt" class="from-file">learnt</span>
       <span v-if="wrong ?? problem" class="wrong" role="alert">{{ wrong ?? problem }}</span>
     </p>

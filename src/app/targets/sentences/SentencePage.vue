@@ -25,12 +25,37 @@ const seats = computed(() =>
     name: String(s['name']),
   })),
 );
-provide(PAGE, { seats, learnt: toRef(() => props.learnt) });
+const formats = computed(() =>
+  ((props.data['formats'] as Data[] | undefined) ?? []).map((f) => ({
+    id: String(f['id']),
+    name: String(f['name']),
+  })),
+);
+provide(PAGE, {
+  seats,
+  formats,
+  target: toRef(() => props.data),
+  learnt: toRef(() => props.learnt),
+});
 
 /** What a change would break is told under its sentence, and nothing is changed. */
 const refused = ref<ReadonlyMap<string, string>>(new Map());
 const told = computed(() => new Map([...props.problems, ...refused.value]));
-function change(next: Data, path: string) {
+/** A file of its own format is of the first that there is, until another is chosen. */
+function withFormats(data: Data): Data {
+  const own = (data['formats'] as Data[] | undefined) ?? [];
+  const outputs = ((data['outputs'] as Data[] | undefined) ?? []).map((o): Data => {
+    const { options, ...rest } = o as { options?: Data };
+    const { format, ...others } = options ?? {};
+    const isOwn = o['writer'] === 'own-format';
+    const known = own.some((f) => f['id'] === format) ? format : own[0]?.['id'];
+    const kept = isOwn && known !== undefined ? { ...others, format: known } : others;
+    return Object.keys(kept).length > 0 ? { ...rest, options: kept } : rest;
+  });
+  return { ...data, outputs };
+}
+function change(asked: Data, path: string) {
+  const next = path.startsWith('outputs') ? withFormats(asked) : asked;
   const block = path.split(/[.[]/)[0]!;
   const said = (d: Data) => parseTarget(d).problems.map((p) => [p.path, p.says] as const);
   const before = new Set(said(props.data).map((p) => p.join(' ')));

@@ -25,7 +25,9 @@ export type SentenceFieldKind =
   | 'controllers'
   | 'program'
   | 'fact'
-  | 'lines';
+  | 'lines'
+  | 'format'
+  | 'format-files';
 
 export function fieldKind(
   part: { readonly kind: string | null; readonly choices: readonly unknown[] },

@@ -101,8 +101,7 @@ const sources = new Map<Value, string>();
 function cached(v: Value, decimal: string): string {
   const there = sources.get(v);
   if (there !== undefined) return there;
-  const { width: _width, ...bare } = v;
-  const made = patternOf(bare as Value, decimal);
+  const made = patternOf({ ...v, width: undefined } as Value, decimal);
   sources.set(v, made);
   return made;
 }

@@ -31,7 +31,6 @@ export const UNITS = [
   'us',
   'frames',
 ] as const;
-export type Unit = (typeof UNITS)[number];
 
 /** One value: what it is, in its unit, with its rounding. */
 const time = z.strictObject({

@@ -1,5 +1,5 @@
 import { breachesOf, type Breach } from '../../reading/measures';
-import { asParams, canBeSet, holdLimit } from '../../steps/spacing/hold-limit';
+import { asParams, canBeSet, endWithin, holdLimit } from '../../steps/spacing/hold-limit';
 import { isByNote, MEASURES, OVER_WORDS, sayBounds, type Limit } from '../../target/limit-schema';
 import type { Target } from '../../target/schema';
 import { count, plain } from '../../target/words';
@@ -26,12 +26,12 @@ export const ownLimits = defineRule({
       worst: string;
     }>({
       title: 'Limit of its own',
-      wrong: (f) =>
-        `${f.title}: ${f.times}. ${upper(f.measure)} of ${f.over}: ${f.bounds}; here ${f.worst}.`,
+      named: (f) => f.title,
+      wrong: (f) => `${f.times}. ${upper(f.measure)} of ${f.over}: ${f.bounds}; here ${f.worst}.`,
       then: (f) => `${f.why.replace(/\.$/, '')}.`,
     }),
   },
-  check({ block, piece, target, report }) {
+  check({ block, piece, target, maps, report }) {
     const lanes = lanesOf(target);
     block.forEach((limit, n) => {
       const found = breachesOf(piece, limit, target);
@@ -46,7 +46,12 @@ export const ownLimits = defineRule({
           ...asParams(limit),
           ...(lanes.length > 0 && limit.measure === 'jump' ? { lanes } : {}),
         };
-        if (canBeSet(limit))
+        // Between two ticks there may be no length that keeps it.
+        const settable =
+          canBeSet(limit) &&
+          (limit.measure !== 'length-ms' ||
+            own.every((b) => endWithin(limit, b.fromTick, b.toTick, maps.clock) !== null));
+        if (settable)
           mends.push(
             mend(
               `Give them the nearest ${words}`,

@@ -5,6 +5,7 @@ import type { Piece } from '../../score/piece';
 import type { Part } from '../../score/score';
 import {
   isByNote,
+  keepsLimit,
   LimitSchema,
   MEASURES,
   OVER_WORDS,
@@ -132,11 +133,30 @@ export function nearestKept({ least, most, oneOf, multipleOf }: Limit, value: nu
   return to;
 }
 
+interface ClockLike {
+  msAt(tick: number): number;
+  tickAt(ms: number): number;
+}
+
+/** The end nearest to the one that a note has with which its length is kept; null where none is. */
+export function endWithin(
+  limit: Limit,
+  start: number,
+  was: number,
+  clock: ClockLike,
+): number | null {
+  const from = clock.msAt(start);
+  const near = clock.tickAt(from + nearestKept(limit, clock.msAt(was) - from));
+  for (const tick of [near, near + 1, near - 1])
+    if (tick > start && keepsLimit(limit, clock.msAt(tick) - from)) return tick;
+  return null;
+}
+
 function setTo(
   part: Part,
   own: readonly number[] | Uint32Array | Int32Array,
   limit: Limit,
-  { clock }: { clock: { msAt(tick: number): number; tickAt(ms: number): number } },
+  { clock }: { clock: ClockLike },
 ): Part {
   const { notes } = part;
   const velocity = Uint8Array.from(notes.velocity);
@@ -149,16 +169,8 @@ function setTo(
       const to = Math.max(0, Math.min(127, Math.round(nearestKept(limit, noteNumber[i]!))));
       noteNumber[i] = to;
     } else {
-      const from = clock.msAt(notes.start[i]!);
-      const wanted = nearestKept(limit, clock.msAt(notes.end[i]!) - from);
-      let tick = clock.tickAt(from + wanted);
-      // A tick to either side may be nearer, and only one of them within the bounds.
-      const keeps = (t: number) => {
-        const ms = clock.msAt(t) - from;
-        return ms >= (limit.least ?? -Infinity) - 1e-6 && ms <= (limit.most ?? Infinity) + 1e-6;
-      };
-      if (!keeps(tick)) tick = keeps(tick + 1) ? tick + 1 : keeps(tick - 1) ? tick - 1 : tick;
-      end[i] = Math.max(notes.start[i]! + 1, tick);
+      const tick = endWithin(limit, notes.start[i]!, notes.end[i]!, clock);
+      if (tick !== null) end[i] = tick;
     }
   }
   return { ...part, notes: { ...notes, velocity, noteNumber, end } };

@@ -1,0 +1,111 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { unzipSync } from 'fflate';
+import { readFileSync } from 'node:fs';
+import { expect, type Page } from '@playwright/test';
+import { bytesOf, openAt, openDemo, test } from './desk';
+
+/** The pack of the heron, and what is in it, as files on a disk. */
+const pack = 'demo/lantern-week/heron-steps.quilltarget';
+const folder = mkdtempSync(join(tmpdir(), 'heron-'));
+const inPack = Object.fromEntries(
+  Object.entries(unzipSync(readFileSync(pack))).map(([name, bytes]) => {
+    const file = join(folder, name.split('/').at(-1)!);
+    writeFileSync(file, bytes);
+    return [name, file];
+  }),
+);
+async function choose(page: Page, button: string | RegExp, files: string | string[]) {
+  const choosing = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: button }).click();
+  await (await choosing).setFiles(files);
+}
+
+test('a pack is taken in, held against its examples, changed, and passed on', async ({ page }) => {
+  await openAt(page, '/targets');
+  await choose(page, 'Take in a target file', pack);
+  await expect(page.getByRole('heading', { name: 'Heron steps' })).toBeVisible();
+  await expect(page.getByText('5 of 5 are as they are said to be.')).toBeVisible();
+  await expect(page.getByText('written identical')).toBeVisible();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save as a file' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('heron-steps.quilltarget');
+  expect(Object.keys(unzipSync(await bytesOf(download))).sort()).toEqual(
+    ['target.json', 'examples.json', ...Object.keys(inPack).filter((n) => n.includes('/'))].sort(),
+  );
+
+  // A change that breaks an example says so before it is saved.
+  await page.getByRole('button', { name: 'Edit', exact: true }).click();
+  const first = page.getByRole('textbox', { name: 'The first note comes at … ms or later' });
+  await first.fill('5000');
+  await first.press('Tab');
+  await expect(page.getByText('2 of its 5 examples are no more as said:')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('are no more as said')).toHaveCount(0);
+});
+
+test('a format is described by an example, and the target gets its files in it', async ({
+  page,
+}) => {
+  await openAt(page, '/targets');
+  await page.getByRole('button', { name: 'New target' }).click();
+  await page.getByRole('textbox', { name: 'Its name' }).fill('Stone game');
+  const questions = page.getByRole('navigation', { name: 'Questions' });
+  await questions.getByText('How does it tell parts apart?').click();
+  const main = page.getByRole('main');
+  await main.getByRole('button', { name: /^By lanes/ }).click();
+  const lanes = page.getByRole('textbox', { name: 'Its lanes are the keys' });
+  await lanes.fill('60, 62, 64, 65');
+  await lanes.press('Tab');
+  await questions.getByText('What file does it take?').click();
+  await page.getByRole('button', { name: 'Add a file format of its own' }).click();
+  await choose(page, /^A file that it takes/, inPack['pairs/low-water-walk.steps.json']!);
+  await choose(page, /^and the MIDI file/, inPack['taken/low-water-walk.mid']!);
+  await expect(page.getByText('Written again: identical.')).toBeVisible();
+  await expect(page.getByText('start in ms; 15 of 15')).toBeVisible();
+  await page.getByRole('button', { name: 'Take this description up' }).click();
+  const rows = page.getByText('for each note: start in ms · lane, from 1');
+  await expect(rows).toBeVisible();
+  await page
+    .getByRole('region', { name: 'File 1' })
+    .getByRole('combobox', { name: 'It gets' })
+    .selectOption({ label: 'a file of its own format' });
+  await expect(page.getByRole('combobox', { name: 'The format is' })).toHaveValue('own-1');
+  await page.getByRole('button', { name: 'Make it', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Edit Stone game' })).toBeVisible();
+  await expect(rows).toBeVisible();
+});
+
+test('why files were refused is found, and the target takes it up', async ({ page }) => {
+  await openAt(page, '/targets');
+  await page.getByRole('button', { name: 'What would accept this file?' }).click();
+  await choose(page, 'Choose files', [
+    inPack['taken/low-water-walk.mid']!,
+    inPack['taken/quay-hop.mid']!,
+  ]);
+  await choose(page, 'Files that were refused', inPack['refused/too-early.mid']!);
+  await expect(page.getByText(/1 of 1 refused have the first note below 1,000 ms/)).toBeVisible();
+  await expect(
+    page.getByText('too-early.mid and low-water-walk.mid differ in this alone').first(),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Make the target' }).click();
+  const first = page.getByRole('textbox', { name: 'The first note comes at … ms or later' });
+  await expect(first).toHaveValue('1000');
+});
+
+test('a note on the sheet marks its place in the file, a place its note', async ({ page }) => {
+  await openDemo(page, 'Lamps at dusk');
+  await page.goto('/job/demo-lamps-at-dusk/handover');
+  await page.getByRole('button', { name: 'Hand over', exact: true }).click();
+  await page.getByRole('button', { name: 'Hand over all the same' }).click();
+  await page.getByRole('button', { name: 'See inside LAMPS.TXT' }).click();
+  const inside = page.getByRole('region', { name: /^LAMPS.TXT/ });
+  const line = inside.getByText('000023 05 for 12 at 71%');
+  await line.click();
+  await expect(inside.locator('.line.chosen')).toContainText('000023 05');
+  await inside.getByLabel('What stands in it').press('ArrowDown');
+  await expect(inside.locator('.line.chosen')).toContainText('000035 14');
+});
