@@ -25,6 +25,7 @@ const UNIT: Readonly<Record<string, string>> = {
   bar: 'bars',
   beat: 'beats of the bar',
   'tick-of-beat': 'ticks of the beat',
+  minutes: 'minutes',
   seconds: 'seconds',
   ms: 'ms',
   us: 'microseconds',
@@ -41,7 +42,13 @@ export function sayValue(v: Value): string {
             ? `${UNIT[v.unit]} at PPQ ${v.ppq}`
             : UNIT[v.unit]!;
       const from =
-        v.from === 'last' ? ' from the row before' : v.from === 'bar' ? ' from its bar' : '';
+        v.from === 'last'
+          ? ' from the row before'
+          : v.from === 'bar'
+            ? ' from its bar'
+            : v.from === 'minute' || v.from === 'second'
+              ? ` of the ${v.from}`
+              : '';
       const round = v.round && v.round !== 'nearest' ? `, rounded ${v.round}` : '';
       return `${v.of} in ${unit}${from}${v.decimals ? `, ${v.decimals} decimals` : ''}${round}`;
     }
@@ -57,6 +64,8 @@ export function sayValue(v: Value): string {
       return v.most === undefined && v.least === undefined
         ? 'velocity'
         : `velocity from ${v.least ?? 0} to ${v.most ?? 127}`;
+    case 'joined':
+      return v.parts.map((p) => (typeof p === 'string' ? `“${p}”` : sayValue(p))).join(' ');
     case 'fact':
       return `the ${factWords(v.key)}`;
     case 'count':

@@ -55,7 +55,8 @@ export function doubtsOf(format: Format): Problem[] {
       case 'binary':
         binary(container.fields, 'fields', null, say, seen, [], true);
     }
-    units(seen, say);
+    const open = seen.flatMap((s) => parted(s, say));
+    units(open, say);
   });
   return out;
 }
@@ -64,8 +65,19 @@ interface Seen {
   readonly value: Value;
   readonly path: string;
   readonly rows: Rows | null;
+  /** The place that it shares with others. */
+  readonly inside?: Value;
 }
 type Say = (path: string, says: string) => void;
+
+/** Several values in one place: each for itself, and what stands between them. */
+function parted(one: Seen, say: Say): Seen[] {
+  if (one.value.is !== 'joined') return [one];
+  const inner: Seen[] = [];
+  const parts = one.value.parts.map((p): InlineNode => (typeof p === 'string' ? p : { value: p }));
+  inline(parts, one.path, one.rows, say, inner);
+  return inner.map((s) => ({ ...s, path: one.path, inside: one.value }));
+}
 
 /** A value that ends where it is said to, whatever follows. */
 const isFixed = (v: Value): boolean =>

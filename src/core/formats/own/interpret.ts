@@ -149,16 +149,42 @@ export function interpret(file: ReadRow, target: Seated): Told {
   const meterAtBar = { ...firstMeter };
   const barQuarters = () => (meterAtBar.numerator * 4) / meterAtBar.denominator;
 
+  /** Whole seconds, with what is behind them in a value of its own. */
+  const isSplit = (path: Path, v: Time): boolean =>
+    [...(places.get(path)?.keys() ?? [])].some(
+      (o) => o.is === 'time' && o.of === v.of && o.from === 'second',
+    );
+
   /** A place of a row in quarters, or in microseconds. */
   const placeOf = (
     path: Path,
     of: 'start' | 'end' | 'length',
   ): { quarters?: number; us?: number } | null => {
     let quarters: number | undefined;
+    let parts = 0;
+    let isClock = false;
     for (let p: Path | null = path; p; p = p.above)
       for (const [value, n] of places.get(p) ?? []) {
         const v = value as Time;
         if (v.of !== of) continue;
+        if (v.from === 'minute' || v.from === 'second' || v.unit === 'minutes') {
+          // Minutes, seconds and what is behind them add up.
+          const per = {
+            minutes: 60e6,
+            seconds: 1e6,
+            ms: 1000,
+            us: 1,
+            frames: 1e6 / (v.rate ?? 25),
+          };
+          parts += n * (per[v.unit as 'ms'] ?? 0);
+          isClock = true;
+          continue;
+        }
+        if (v.unit === 'seconds' && isSplit(p, v)) {
+          parts += n * 1e6;
+          isClock = true;
+          continue;
+        }
         if (v.unit === 'seconds') return { us: n * 1e6 };
         if (v.unit === 'ms') return { us: n * 1000 };
         if (v.unit === 'us') return { us: n };
@@ -173,6 +199,7 @@ export function interpret(file: ReadRow, target: Seated): Told {
             (quarters ?? 0) +
             (v.unit === 'quarters' ? n : v.unit === 'beats' ? n * beat : n / (v.ppq ?? ppq));
       }
+    if (isClock) return { us: parts };
     return quarters === undefined ? null : { quarters };
   };
   for (const path of paths) {

@@ -23,6 +23,7 @@ export function isNumber(v: Value): boolean {
       return typeof v.value === 'number';
     case 'on-off':
     case 'text':
+    case 'joined':
       return false;
     default:
       return true;
@@ -69,6 +70,10 @@ export function patternOf(v: Value, decimal: string): string {
     }
     const words = wordsOf(v);
     if (words) return `(?:${oneOf(words)})`;
+    if (v.is === 'joined')
+      return v.parts
+        .map((p) => (typeof p === 'string' ? literal(p) : patternOf(p, decimal)))
+        .join('');
     if (v.is === 'key' && v.as === 'name') return '[A-G](?:[#♯s♭b])?-?\\d{1,2}';
     if (v.is === 'key') return `(?:${oneOf([...Object.values(v.words ?? {})])}|\\d{1,3})`;
     return '.*?';
@@ -129,4 +134,37 @@ export function readPlain(
   if (as === 'number') return typeof plain === 'number' ? plain : undefined;
   if (typeof plain !== 'string') return undefined;
   return readSaid(v, plain, '.');
+}
+
+export interface SubValue {
+  readonly value: Value;
+  readonly said: string | number | null;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** The values that stand together in one place, each with where it is; null where they do not. */
+export function readJoined(
+  v: Extract<Value, { is: 'joined' }>,
+  text: string,
+  decimal: string,
+): SubValue[] | null {
+  const source = v.parts
+    .map((p) => (typeof p === 'string' ? literal(p) : `(${patternOf(p, decimal)})`))
+    .join('');
+  const lead =
+    v.width !== undefined && v.align !== 'left' ? text.length - text.trimStart().length : 0;
+  const bare = v.width === undefined ? text : text.trim();
+  const found = new RegExp(`^${source}$`, 'du').exec(bare);
+  if (!found) return null;
+  const out: SubValue[] = [];
+  let group = 1;
+  for (const part of v.parts) {
+    if (typeof part === 'string') continue;
+    const [from, to] = found.indices![group] ?? [0, 0];
+    const said = readSaid(part, found[group++] ?? '', decimal);
+    if (said === undefined) return null;
+    out.push({ value: part, said, from: from + lead, to: to + lead });
+  }
+  return out;
 }

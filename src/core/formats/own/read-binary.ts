@@ -1,7 +1,6 @@
 import { checksumOf } from './checksums';
 import { decode } from './encoding';
-import { readSaid } from './patterns';
-import { newRow, Unread, type ReadRow, type ReadValue } from './read-row';
+import { newRow, takeText, Unread, type ReadRow, type ReadValue } from './read-row';
 import type { BinaryNode, Container, Encoding, Rows, Value } from './schema';
 
 type Order = 'little' | 'big';
@@ -180,9 +179,10 @@ function readField(
       reader.take(1);
     } else own = reader.take(reader.whole(node.size ?? 1, false, reader.order));
     const text = decode(own, reader.encoding);
-    const said = text === null ? undefined : readSaid(node.value, text, '.');
-    if (said === undefined) reader.wrong('A text is not as it is described.', from);
-    return keep(reader, into, node.value, said as string, from);
+    const place = { from, to: reader.at, decimal: '.' };
+    if (text === null || !takeText(into, node.value, text, place))
+      reader.wrong('A text is not as it is described.', from);
+    return;
   }
   if ('align' in node) {
     while (reader.at % node.align !== 0) {

@@ -1,7 +1,7 @@
 import { parseTree, type Node, type ParseError } from 'jsonc-parser';
 import { keyGivenTwice } from '../define-format';
 import { patternOf, readPlain } from './patterns';
-import { newRow, Unread, type ReadRow } from './read-row';
+import { newRow, takeText, Unread, type ReadRow } from './read-row';
 import type { JsonNode } from './schema';
 
 const at = (text: string, offset: number) => `line ${text.slice(0, offset).split('\n').length}`;
@@ -30,6 +30,12 @@ function take(node: JsonNode, json: Node, into: ReadRow, text: string): void {
   if ('value' in node) {
     const plain: unknown =
       json.type === 'array' || json.type === 'object' ? undefined : (json.value as unknown);
+    if (node.value.is === 'joined') {
+      const place = { from: json.offset + 1, to: json.offset + json.length - 1, decimal: '.' };
+      if (typeof plain !== 'string' || !takeText(into, node.value, plain, place))
+        return wrong(`${text.slice(json.offset, json.offset + 40)} is no such value.`);
+      return;
+    }
     const said = readPlain(node.value, plain, node.as);
     if (said === undefined)
       return wrong(`${text.slice(json.offset, json.offset + 40)} is no such value.`);

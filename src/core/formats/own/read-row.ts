@@ -1,3 +1,4 @@
+import { readJoined, readSaid } from './patterns';
 import type { Rows, Value } from './schema';
 
 /** A value as it was found: what it says, and where it stands in the file. */
@@ -37,3 +38,23 @@ export class Unread extends Error {
 }
 
 export const newRow = (of: Rows | null): ReadRow => ({ of, values: [], rows: [] });
+
+/** Takes the value that a text says, or those that stand together in it; false where it says none. */
+export function takeText(
+  into: ReadRow,
+  value: Value,
+  text: string,
+  { from, to, decimal }: { from: number; to: number; decimal: string },
+): boolean {
+  if (value.is === 'joined') {
+    const parts = readJoined(value, text, decimal);
+    if (!parts) return false;
+    for (const p of parts)
+      into.values.push({ value: p.value, said: p.said, from: from + p.from, to: from + p.to });
+    return true;
+  }
+  const said = readSaid(value, text, decimal);
+  if (said === undefined) return false;
+  into.values.push({ value, said, from, to });
+  return true;
+}

@@ -1,6 +1,5 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
-import { readSaid } from './patterns';
-import { newRow, Unread, type ReadRow } from './read-row';
+import { newRow, takeText, Unread, type ReadRow } from './read-row';
 import type { Value, XmlNode } from './schema';
 
 /** An element as the parser gives it, in the order of the file. */
@@ -94,10 +93,8 @@ function one(node: XmlNode, element: Parsed, into: ReadRow, places: Places): voi
       `Its attributes have to be ${wanted.map((a) => a.name).join(', ') || 'none'}.`,
     );
   const take = (value: Value, said: string, place: { from: number; to: number }, what: string) => {
-    const read = readSaid(value, said, '.');
-    if (read === undefined)
+    if (!takeText(into, value, said, { ...place, decimal: '.' }))
       throw new Unread(`${where} ${what}`, `“${said.slice(0, 60)}” is no such value.`);
-    into.values.push({ value, said: read, ...place });
   };
   for (const a of wanted) take(a.value, own[a.name] ?? '', places.attribute(a.name), a.name);
   const inner = childrenOf(element);

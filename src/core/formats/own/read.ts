@@ -1,6 +1,6 @@
 import { decode } from './encoding';
-import { patternOf, readSaid } from './patterns';
-import { newRow, Unread, type ReadResult, type ReadRow } from './read-row';
+import { patternOf } from './patterns';
+import { newRow, takeText, Unread, type ReadResult, type ReadRow } from './read-row';
 import { readBinary } from './read-binary';
 import { readJsonTree } from './read-json';
 import { readXmlTree } from './read-xml';
@@ -123,9 +123,8 @@ function takeLine(
     const [from, to] = found.indices![group] ?? [0, 0];
     const said = found[group++] ?? '';
     if ('value' in part) {
-      const value = readSaid(part.value, said, decimal);
-      if (value === undefined) return false;
-      into.values.push({ value: part.value, said: value, from: at + from, to: at + to });
+      if (!takeText(into, part.value, said, { from: at + from, to: at + to, decimal }))
+        return false;
       continue;
     }
     if (said === '') continue;
@@ -189,10 +188,9 @@ function readTable(
     const row = newRow(t.rows);
     t.columns.forEach(({ name, value }, i) => {
       const cell = cells[i]!;
-      const said = readSaid(value, cell.text, decimal);
-      if (said === undefined)
+      const { from, to } = cell;
+      if (!takeText(row, value, cell.text, { from, to, decimal }))
         throw new Unread(`${where()}, ${name}`, `“${cut(cell.text)}” is no value of this column.`);
-      row.values.push({ value, said, from: cell.from, to: cell.to });
     });
     root.rows.push(row);
   }

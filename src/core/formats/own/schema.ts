@@ -26,6 +26,7 @@ export const UNITS = [
   'bar',
   'beat',
   'tick-of-beat',
+  'minutes',
   'seconds',
   'ms',
   'us',
@@ -45,9 +46,11 @@ const time = z.strictObject({
     .describe('Ticks to a quarter; else those of the piece.'),
   rate: z.number().min(0.001).max(1_000_000).optional().describe('Frames a second.'),
   from: z
-    .enum(['start', 'last', 'bar'])
+    .enum(['start', 'last', 'bar', 'minute', 'second'])
     .optional()
-    .describe('From the start, from the row before (nothing drifts), from its bar.'),
+    .describe(
+      'From the start, from the row before (nothing drifts), from its bar, its minute or its second.',
+    ),
   round,
   decimals,
   add: z.number().min(-1e9).max(1e9).optional().describe('Added after the unit, before rounding.'),
@@ -133,7 +136,23 @@ const form = {
   align: z.enum(['left', 'right']).optional(),
   trim: z.boolean().optional().describe('Zeros behind the point are left out at the end.'),
 };
-export const ValueSchema = z.discriminatedUnion('is', [
+/** Several values in one place, as in `1:2:120` or `0:12.500`. */
+export interface Joined {
+  is: 'joined';
+  parts: readonly (string | Value)[];
+  digits?: number | undefined;
+  width?: number | undefined;
+  align?: 'left' | 'right' | undefined;
+  trim?: boolean | undefined;
+}
+const joined = z.strictObject({
+  is: z.literal('joined'),
+  parts: z
+    .array(z.union([z.string().max(200), z.lazy((): z.ZodType<Value> => ValueSchema)]))
+    .min(1)
+    .max(20),
+});
+const OneValueSchema = z.discriminatedUnion('is', [
   time.extend(form),
   key.extend(form),
   velocity.extend(form),
@@ -150,7 +169,11 @@ export const ValueSchema = z.discriminatedUnion('is', [
   place.extend(form),
   checksum.extend(form),
 ]);
-export type Value = z.infer<typeof ValueSchema>;
+type OneValue = z.infer<typeof OneValueSchema>;
+export type Value = OneValue | Joined;
+export const ValueSchema: z.ZodType<Value> = z.lazy(() =>
+  z.union([OneValueSchema, joined.extend(form)]),
+) as z.ZodType<Value>;
 
 export const ROWS = [
   'notes',

@@ -308,6 +308,15 @@ function times(
   tryAll({ unit: 'ms' }, 'ms');
   tryAll({ unit: 'seconds' }, 'seconds');
   tryAll({ unit: 'us' }, 'microseconds');
+  attempt({ is: 'time', of: 'start', unit: 'minutes', ...shape }, 'whole minutes');
+  for (const unit of ['seconds', 'ms'] as const) {
+    attempt({ is: 'time', of: 'start', unit, from: 'minute', ...shape }, `${unit} of the minute`);
+    attempt(
+      { is: 'time', of: 'start', unit, from: 'minute', round: 'down', ...shape },
+      `${unit} of the minute, rounded down`,
+    );
+  }
+  attempt({ is: 'time', of: 'start', unit: 'ms', from: 'second', ...shape }, 'ms of the second');
   const ppqs = new Set([world.ppq, ...PPQS]);
   const far = list.findLastIndex((r) => r.tick > 0);
   if (far >= 0) {
@@ -396,6 +405,55 @@ function texts(column: Column, candidate: Candidate, world: World, attempt: Atte
       attempt({ is, as: 'word', words: Object.fromEntries(table) }, `${is} by a table of words`);
   }
   if (rows.of === 'notes' || rows.of === 'events') words(column, candidate, world, attempt);
+  together(column, candidate, attempt);
+}
+
+/** Behind whole minutes stand the seconds of the minute, however short the example is. */
+function clockPart(
+  found: readonly Explained[],
+  before: readonly (string | Value)[],
+): Explained | undefined {
+  const is = (unit: string, from: string | undefined) => (e: Explained) =>
+    e.value.is === 'time' && e.value.unit === unit && e.value.from === from;
+  const last = before.filter((p) => typeof p !== 'string').at(-1);
+  if (last?.is === 'time' && last.unit === 'minutes') {
+    const of = found.find(is('seconds', 'minute')) ?? found.find(is('ms', 'minute'));
+    if (of) return of;
+  }
+  if (last === undefined) {
+    const minutes = found.find(is('minutes', undefined));
+    if (minutes) return minutes;
+  }
+  return found.find((e) => e.value.is !== 'constant') ?? found[0];
+}
+const PARTS = /\d+(?:\.\d+)?|[^\d]+/g;
+/** Several numbers in one place, such as `1:2:120`: each explained for itself, then all together. */
+function together(column: Column, candidate: Candidate, attempt: Attempt): void {
+  const rows = column.cells.map((c) => c.match(PARTS) ?? []);
+  const first = rows[0]!;
+  const isNumber = (t: string) => /^\d/.test(t);
+  if (first.filter(isNumber).length < 2 || first.length > 9) return;
+  const alike = rows.every(
+    (r) =>
+      r.length === first.length &&
+      r.every((t, i) => isNumber(t) === isNumber(first[i]!) && (isNumber(t) || t === first[i])),
+  );
+  if (!alike) return;
+  const parts: (string | Value)[] = [];
+  const says: string[] = [];
+  for (const [i, t] of first.entries()) {
+    if (!isNumber(t)) {
+      parts.push(t);
+      continue;
+    }
+    const own: Column = { cells: rows.map((r) => r[i]!), plain: false, decimal: column.decimal };
+    const best = clockPart(explain(own, candidate), parts);
+    if (!best || (best.value.is === 'constant' && rows.length < 3)) return;
+    if (best.value.is === 'constant') parts.push(t);
+    else parts.push(best.value);
+    says.push(best.says);
+  }
+  attempt({ is: 'joined', parts: parts.filter((p) => p !== '') }, says.join(', '));
 }
 
 /** What explains a value that stands once: a fact of the piece, a count, else what it says. */

@@ -106,6 +106,15 @@ const vlq = (n: number) => {
 };
 
 /** Formats that somebody might have made, each written by a few lines that share nothing with ours. */
+const two = (n: number, size = 2) => String(n).padStart(size, '0');
+/** As people write a clock: minutes, seconds, thousandths of the whole that was rounded once. */
+const clock = (ms: number) => {
+  const all = near(ms);
+  return `${Math.floor(all / 60_000)}:${two(Math.floor(all / 1000) % 60)}.${two(all % 1000, 3)}`;
+};
+const place = (tick: number) =>
+  `${Math.floor(tick / 1920) + 1}:${(Math.floor(tick / 480) % 4) + 1}:${two(tick % 480, 3)}`;
+
 const FORMATS: readonly [what: string, file: string, write: (t: Tune) => Uint8Array][] = [
   [
     'a CSV of ms, lane and force',
@@ -246,6 +255,27 @@ const FORMATS: readonly [what: string, file: string, write: (t: Tune) => Uint8Ar
         }),
       );
     },
+  ],
+  [
+    'a place and a clock as people write them',
+    'steps.csv',
+    (t) =>
+      encodeUtf8(
+        [
+          'place;clock;key',
+          ...t.notes.map((n) => `${place(n.tick)};${clock(t.ms(n.tick))};${n.key}`),
+        ].join('\n') + '\n',
+      ),
+  ],
+  [
+    'JSON with its clock as a text',
+    'clock.json',
+    (t) =>
+      encodeUtf8(
+        JSON.stringify({
+          cues: t.notes.map((n) => ({ at: clock(t.ms(n.tick)), key: name(n.key) })),
+        }) + '\n',
+      ),
   ],
   [
     'on and off apart, a word for each key',

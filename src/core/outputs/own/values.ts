@@ -14,6 +14,10 @@ export interface Beside {
   /** The row before it in the same list. */
   readonly before: Row | null;
   readonly index: number;
+  /** The decimal sign of the file, where it is no point. */
+  readonly decimal?: string;
+  /** How fine the finest of several that stand together is, in ms: the others follow its rounding. */
+  readonly fineMs?: number;
 }
 
 const PITCH = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
@@ -37,7 +41,18 @@ function rounded(exact: number, decimals: number, round: string | undefined): nu
 type TimeValue = Extract<Value, { is: 'time' }>;
 
 /** A tick in the unit of a value, exactly. */
-function amountAt(v: TimeValue, tick: number, { maps, ppq }: World): number {
+/** Milliseconds per unit of the clock. */
+const CLOCK_MS: Readonly<Record<string, number>> = {
+  minutes: 60_000,
+  seconds: 1000,
+  ms: 1,
+  us: 0.001,
+};
+
+function amountAt(v: TimeValue, tick: number, { maps, ppq }: World, fineMs?: number): number {
+  const perUnit = CLOCK_MS[v.unit];
+  if (perUnit !== undefined && fineMs !== undefined)
+    return (Math.floor(maps.clock.msAt(tick) / fineMs + 0.5 + 1e-9) * fineMs) / perUnit;
   switch (v.unit) {
     case 'ticks':
       return v.ppq === undefined ? tick : (tick * v.ppq) / ppq;
@@ -61,6 +76,8 @@ function amountAt(v: TimeValue, tick: number, { maps, ppq }: World): number {
       const own = maps.bars.placeAt(tick).tick;
       return v.ppq === undefined ? own : (own * v.ppq) / ppq;
     }
+    case 'minutes':
+      return maps.clock.msAt(tick) / 60_000;
     case 'seconds':
       return maps.clock.msAt(tick) / 1000;
     case 'ms':
@@ -72,13 +89,14 @@ function amountAt(v: TimeValue, tick: number, { maps, ppq }: World): number {
   }
 }
 
-function timeOf(v: TimeValue, row: Row, { world, before, inside }: Beside): Said {
+function timeOf(v: TimeValue, row: Row, { world, before, inside, fineMs }: Beside): Said {
   const decimals = v.decimals ?? 0;
   const isPlace = v.unit === 'bar' || v.unit === 'beat';
   const base = isPlace ? (v.first ?? 1) : 0;
   const absolute = (r: Row) => {
     const tick = v.of === 'end' ? r.endTick : r.tick;
-    return rounded(amountAt(v, tick, world) + base + (v.add ?? 0), decimals, v.round);
+    const round = v.round ?? (v.unit === 'minutes' ? 'down' : undefined);
+    return rounded(amountAt(v, tick, world, fineMs) + base + (v.add ?? 0), decimals, round);
   };
   if (v.of === 'length') {
     const exact = amountAt(v, row.endTick, world) - amountAt(v, row.tick, world);
@@ -88,6 +106,15 @@ function timeOf(v: TimeValue, row: Row, { world, before, inside }: Beside): Said
     // Differences of what was rounded: nothing drifts.
     const zero = rounded(v.add ?? 0, decimals, v.round);
     return { whole: absolute(row) - (before ? absolute(before) : zero), decimals };
+  }
+  if (v.from === 'minute' || v.from === 'second') {
+    // Rounded first: 59.9996 s is the next minute, and then its minute says so too.
+    const whole = absolute(row);
+    const per = { minutes: 1 / 60, seconds: 1, ms: 1000, us: 1e6, frames: v.rate ?? 25 }[
+      v.unit as 'ms'
+    ];
+    const modulo = Math.round((v.from === 'minute' ? 60 : 1) * (per ?? 1) * 10 ** decimals);
+    return { whole: whole - Math.floor(whole / modulo) * modulo, decimals };
   }
   if (v.from === 'bar') {
     const tick = v.of === 'end' ? row.endTick : row.tick;
@@ -181,12 +208,36 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
     case 'constant':
       if (typeof v.value === 'number') return numberSaid(v.value);
       return typeof v.value === 'string' ? { text: v.value } : { plain: v.value };
+    case 'joined': {
+      const fine = fineMsOf(v.parts);
+      const own = fine === null ? beside : { ...beside, fineMs: fine };
+      return {
+        text: v.parts
+          .map((p) =>
+            typeof p === 'string' ? p : writeSaid(valueOf(p, row, own), p, beside.decimal ?? '.'),
+          )
+          .join(''),
+      };
+    }
     // Known when everything is written.
     case 'offset':
     case 'size':
     case 'checksum':
       return whole(0);
   }
+}
+
+/** The last digit of the finest clock time among several; null where they hold none. */
+function fineMsOf(parts: readonly (string | Value)[]): number | null {
+  let fine: number | null = null;
+  for (const p of parts) {
+    if (typeof p === 'string' || p.is !== 'time') continue;
+    const per = CLOCK_MS[p.unit];
+    if (per === undefined || (p.round !== undefined && p.round !== 'nearest')) continue;
+    const step = per / 10 ** (p.decimals ?? 0);
+    if (p.unit !== 'minutes' && (fine === null || step < fine)) fine = step;
+  }
+  return fine;
 }
 
 /** A number with as many decimals as it is written with. */

@@ -121,7 +121,7 @@ function pathOf(template: string, names: Names, number: number): string {
 }
 
 const said = (v: Value, { row, beside }: Here, decimal = '.') =>
-  writeSaid(valueOf(v, row, beside), v, decimal);
+  writeSaid(valueOf(v, row, decimal === '.' ? beside : { ...beside, decimal }), v, decimal);
 
 function textOf(container: Exclude<Container, { kind: 'binary' }>, world: World): string[] {
   const root = rootOf(world);
