@@ -36,7 +36,8 @@ export async function writeDemo(folder: string, bankFile: string, recordings: st
     writeFileSync(join(folder, file), bytes());
     return { id, title, file, targets: [{ id: target, steps: [] }] };
   });
-  const all = { jobs: [...jobs, ...own], ownTargets };
+  const packs = ownTargets.map((target) => ({ target, pack: `${target.id}.quilltarget` }));
+  const all = { jobs: [...jobs, ...own], ownTargets: packs };
   writeFileSync(join(folder, 'week.json'), `${JSON.stringify(all, null, 2)}\n`);
   writeFileSync(bankFile, new Uint8Array(await makeBank()));
 }

@@ -92,6 +92,8 @@ try {
   await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
   await page.getByRole('button', { name: 'Hand over all the same' }).click();
   await page.getByTestId('handover-files').waitFor();
+  await page.getByRole('button', { name: /^See inside .*\.mid/ }).click();
+  await page.locator('.line[data-note]').nth(2).click();
   await page.waitForTimeout(600);
   await shot('handover');
   await page.getByRole('link', { name: 'Recipes' }).click();
@@ -127,8 +129,7 @@ try {
   await at('/targets/pattern-pads');
   await page.waitForTimeout(600);
   await shot('target');
-  await at('/targets/bell-loft');
-  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  await at('/targets/heron-steps/edit');
   await page.locator('.findings li').first().waitFor();
   await page.waitForTimeout(600);
   await shot('target-editor');

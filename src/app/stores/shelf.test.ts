@@ -15,8 +15,10 @@ import { builtIn, conductor, smf, song, Track } from '../../../testing/score-bui
 import { WebLocks } from '../../../testing/web-locks';
 import { written } from '../../../testing/written';
 import { packFiles } from '../../core/outputs/pack';
+import { heronSteps } from '../../../demo/own-targets';
 import { lockName } from '../storage/locks';
 import { db } from '../storage/db';
+import { readJob } from '../storage/jobs';
 import { useHandover } from './handover';
 import { useJob } from './job';
 import { heldJob } from './job/lock';
@@ -291,6 +293,35 @@ describe('the lantern week', () => {
     await db.jobs.update('demo-a', { title: 'Mine' });
     await shelf.seedDemo();
     expect((await db.jobs.get('demo-a'))!.title).toBe('Mine');
+  });
+
+  it('targets of somebody’s own come with it and with their examples, once', async () => {
+    const own = { target: heronSteps, pack: 'heron-steps.quilltarget' };
+    files.set('heron-steps.quilltarget', Uint8Array.of(80, 75, 3, 4));
+    const job = {
+      id: 'demo-h',
+      title: 'H',
+      file: 'a.mid',
+      targets: [{ id: 'heron-steps', steps: [] }],
+    };
+    const more = {
+      jobs: [...week.jobs, job],
+      ownTargets: [own, { target: { id: 'spoilt' }, pack: 'none' }],
+    };
+    vi.stubGlobal('fetch', async (path: string) => ({
+      json: async () => more,
+      arrayBuffer: async () => files.get(path.split('/').at(-1)!)!.slice().buffer,
+    }));
+    const shelf = useShelf();
+    expect(await shelf.seedDemo('demo-h')).toBe(true);
+    const [row] = await db.targets.toArray();
+    expect(row).toMatchObject({ id: 'heron-steps', learnt: [] });
+    expect(new Uint8Array(row!.pack!)).toEqual(Uint8Array.of(80, 75, 3, 4));
+    expect((await readJob('demo-h'))!.plans.map((p) => p.targetId)).toEqual(['heron-steps']);
+    // One that was changed since is left alone.
+    await db.targets.update('heron-steps', { learnt: ['tempo'] });
+    await shelf.seedDemo();
+    expect((await db.targets.get('heron-steps'))!.learnt).toEqual(['tempo']);
   });
 
   it('one alone where a link asks for it; none of the name is told', async () => {

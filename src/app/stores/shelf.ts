@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { findTarget } from '../../core/target/index';
 import { parseTarget } from '../../core/target/parse';
+import type { Target } from '../../core/target/schema';
 import { UNSAID } from '../../core/target/unsaid';
 import type { JobSource } from '../../core/plan/job-file';
 import type { PlanStep } from '../../core/plan/plan';
@@ -28,7 +29,7 @@ import { useTargets } from './targets';
 
 interface DemoWeek {
   /** Targets of somebody's own that its jobs are for. */
-  ownTargets?: unknown[];
+  ownTargets?: { target: unknown; pack: string }[];
   jobs: {
     id: string;
     title: string;
@@ -271,8 +272,15 @@ export const useShelf = defineStore('shelf', () => {
     try {
       const week = (await (await fetch('/demo/week.json')).json()) as DemoWeek;
       const jobs = only === undefined ? week.jobs : week.jobs.filter((j) => j.id === only);
-      const own = (week.ownTargets ?? []).flatMap((data) => parseTarget(data).target ?? []);
-      await useTargets().bring(own);
+      const own: Target[] = [];
+      for (const { target: data, pack } of week.ownTargets ?? []) {
+        const { target } = parseTarget(data);
+        if (!target) continue;
+        own.push(target);
+        await useTargets().bring(target, async () =>
+          (await fetch(`/demo/${encodeURIComponent(pack)}`)).arrayBuffer(),
+        );
+      }
       const stamp = Date.now();
       const there = new Set(await db.jobs.toCollection().primaryKeys());
       // All files on their way at once; the jobs are made in the order of the week, the first on top.

@@ -67,10 +67,10 @@ export const useTargets = defineStore('targets', () => {
     }
   }
 
-  /** Puts targets on the shelf that are not there yet. */
-  async function bring(targets: readonly Target[]): Promise<void> {
+  /** Puts a target on the shelf, with its examples, where it is not there yet. */
+  async function bring(target: Target, pack: () => Promise<ArrayBuffer>): Promise<void> {
     await load();
-    for (const target of targets) if (!find(target.id)) await put(target);
+    if (!find(target.id)) await put(target, [], await pack());
   }
 
   async function remove(id: string) {

@@ -10,6 +10,7 @@ import { useFiles } from '../../kit/use-files';
 import { engine } from '../../stores/engine';
 import type { DescribeReply } from '../../../worker/protocol';
 import { sayFile } from './format-words';
+import FormatTable from './FormatTable.vue';
 import { PAGE } from './page';
 
 /** What a format's files are made of, in words; described by an example, or as text. */
@@ -79,10 +80,24 @@ function takeText() {
 
 <template>
   <span class="files">
-    <span v-for="f in told" :key="f.path" class="one">
-      <strong>{{ f.path }}</strong>, {{ f.kind }}
-      <span v-for="(row, i) in f.rows" :key="i" class="row">{{ row }}</span>
-    </span>
+    <template v-for="(f, n) in files" :key="n">
+      <FormatTable
+        v-if="f.container.kind === 'table'"
+        :file="f"
+        :table="f.container"
+        @set="
+          (file) =>
+            emit(
+              'set',
+              files.map((old, i) => (i === n ? file : old)),
+            )
+        "
+      />
+      <span v-else class="one">
+        <strong>{{ told[n]!.path }}</strong>, {{ told[n]!.kind }}
+        <span v-for="(row, i) in told[n]!.rows" :key="i" class="row">{{ row }}</span>
+      </span>
+    </template>
     <span class="ways">
       <NButton size="tiny" @click="chooseExample()">
         {{ example ? example.name : 'A file that it takes…' }}

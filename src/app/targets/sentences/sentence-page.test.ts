@@ -5,7 +5,10 @@ import { SUBJECTS, type Data } from '../../../core/target/sentences';
 import KeyboardDrawing from '../KeyboardDrawing.vue';
 import { readField, readKey, readKeys, readNamedKeys } from './fields';
 import KeyPainter from './KeyPainter.vue';
+import { ValueSchema } from '../../../core/formats/own/schema';
+import { sayValue } from './format-words';
 import SentencePage from './SentencePage.vue';
+import { choiceOf, VALUE_CHOICES } from './value-choices';
 
 const loft = JSON.parse(JSON.stringify(findTarget('bell-loft'))) as Data;
 function page(data: Data = loft, learnt: string[] = [], problems: [string, string][] = []) {
@@ -168,5 +171,60 @@ describe('a keyboard', () => {
     expect(wrapper.text()).toContain('C4 (60), Low bell');
     expect(wrapper.text()).toContain('C♯4 (61): not there');
     expect(wrapper.attributes('aria-label')).toBe('Three keys');
+  });
+});
+
+describe('a table of its own', () => {
+  const withTable: Data = {
+    ...loft,
+    formats: [
+      {
+        formatVersion: 1,
+        id: 'own',
+        name: 'Own',
+        files: [
+          {
+            path: '{file}.csv',
+            container: {
+              kind: 'table',
+              rows: { of: 'notes' },
+              columns: [
+                { name: 'at', value: { is: 'time', of: 'start', unit: 'ms' } },
+                { name: 'key', value: { is: 'key', as: 'number' } },
+              ],
+            },
+          },
+        ],
+      },
+    ],
+  };
+  const columns = (wrapper: ReturnType<typeof page>) =>
+    (
+      last(wrapper)[0]['formats'] as {
+        files: { container: { columns: { name: string; value: object }[] } }[];
+      }[]
+    )[0]!.files[0]!.container.columns;
+  it('columns are named, chosen by words, moved and taken away, without a line of JSON', async () => {
+    const wrapper = page(withTable);
+    const table = wrapper.find('.table');
+    await table.find('[aria-label="What column 1 holds"]').setValue('clock');
+    expect(columns(wrapper)[0]!.value).toMatchObject({ is: 'joined' });
+    await table.find('[aria-label="Name of column 2"]').setValue('lamp');
+    expect(columns(wrapper)[1]!.name).toBe('lamp');
+    const button = (words: string) => table.findAll('button').find((b) => b.text() === words)!;
+    await button('behind').trigger('click');
+    expect(columns(wrapper).map((c) => c.name)).toEqual(['key', 'at']);
+    await button('Add a column').trigger('click');
+    expect(columns(wrapper)).toHaveLength(3);
+    await button('away').trigger('click');
+    expect(columns(wrapper).map((c) => c.name)).toEqual(['key']);
+  });
+  it('every choice is a value that the schema takes, and finds its words again', () => {
+    expect(new Set(VALUE_CHOICES.map((c) => c.id)).size).toBe(VALUE_CHOICES.length);
+    for (const { id, words, value } of VALUE_CHOICES) {
+      expect(ValueSchema.safeParse(value).success, words).toBe(true);
+      expect(choiceOf(value)).toBe(id);
+      expect(sayValue(value)).not.toMatch(/undefined|\[object/);
+    }
   });
 });

@@ -32,7 +32,6 @@ export function ownPlayer(files: readonly DeliveredFile[], target: Target): Play
     const { notes, facts, tempos, meters, keyed } = interpret(read, target);
     for (const [key, value] of facts)
       if (out.shows.length < 20_000) out.shows.push(`${key} ${value}`);
-    const lanes = new Set(target.seats.flatMap((s) => (s.kind === 'laneGroup' ? [s.id] : [])));
     const list = notes
       .map((n): DeviceNote => {
         const seat = target.seats.find((s) => s.id === n.seat);
@@ -88,7 +87,7 @@ export function ownPlayer(files: readonly DeliveredFile[], target: Target): Play
       out.events.push({
         atUs: n.atUs,
         lengthUs: n.endUs - n.atUs,
-        kind: lanes.has(n.seat) ? 'strike' : 'note',
+        kind: 'note',
         seat: n.seat,
         key: n.key,
         value: n.velocity,
