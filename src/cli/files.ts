@@ -105,17 +105,25 @@ export function open(
   file: string,
   key = 'main',
   sequence?: number,
+  target?: Target,
 ): { opened: Opened; sha256: string } {
-  return openBytes(readInput(file), nameOf(file), key, sequence);
+  return openBytes(readInput(file), nameOf(file), key, sequence, target);
 }
 
 export const nameOf = (file: string): string => (file === '-' ? 'stdin.mid' : basename(file));
 
-export function openBytes(bytes: Uint8Array, name: string, key = 'main', sequence?: number) {
+export function openBytes(
+  bytes: Uint8Array,
+  name: string,
+  key = 'main',
+  sequence?: number,
+  target?: Target,
+) {
   const hash = sha256(bytes);
   const which = sequence === undefined ? {} : { sequence };
+  const own = target?.formats ? { own: { formats: target.formats, seats: target.seats } } : {};
   return {
-    opened: openSource(bytes, { key, name, sha256: hash, shiftJis, ...which }),
+    opened: openSource(bytes, { key, name, sha256: hash, shiftJis, ...which, ...own }),
     sha256: hash,
   };
 }

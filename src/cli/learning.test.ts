@@ -1,4 +1,4 @@
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
@@ -70,6 +70,30 @@ describe('a target with its own proof', () => {
     );
     expect(odd.stderr).toContain('there is no “tide”');
     expect(unpackFiles(readFileSync(pack)).files?.size).toBe(7);
+  });
+});
+
+describe('a file of its own as a source', () => {
+  it('is read with the target that describes it, and goes out as it came', async () => {
+    const out = at('again');
+    const { status } = await call(
+      'mend',
+      example,
+      '--target',
+      pack,
+      '--out',
+      out,
+      '--set',
+      'title=low-water-walk',
+    );
+    expect(status).toBe(0);
+    const [folder] = readdirSync(out);
+    const file = readdirSync(join(out, folder!)).find(
+      (f) => f.endsWith('.json') && f !== 'receipt.json',
+    );
+    expect(readFileSync(join(out, folder!, file!), 'utf8')).toBe(readFileSync(example, 'utf8'));
+    const odd = await call('proof', example, '--target', 'bell-loft');
+    expect(odd.status).toBe(2);
   });
 });
 

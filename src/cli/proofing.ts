@@ -138,7 +138,7 @@ export async function each(
   });
   const sequence = sequenceOf(options);
   const source = (file: string, key: string): SourceScore | null => {
-    const { opened, sha256 } = open(file, key, sequence);
+    const { opened, sha256 } = open(file, key, sequence, target);
     if (opened.source) return opened.source;
     complain(whyNot(file, opened));
     if (options.json)

@@ -5,7 +5,8 @@ import { readScore } from '../score/read-score';
 import type { Score } from '../score/score';
 import { headOf, type SmfHead } from '../smf/file';
 import type { ShiftJis } from '../smf/text';
-import { readText, type SourceExtras } from './readers/index';
+import type { OwnFormats } from './readers/own';
+import { readOwnText, readText, type SourceExtras } from './readers/index';
 
 /** A source as the engine holds it. */
 export interface SourceScore {
@@ -30,6 +31,8 @@ export interface OpenOptions {
   readonly sequence?: number;
   readonly checkpoint?: Checkpoint;
   readonly shiftJis?: ShiftJis;
+  /** Formats of somebody's own that are read as well, before those of ours. */
+  readonly own?: OwnFormats;
 }
 
 export interface Opened {
@@ -47,7 +50,7 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
     ...(sequence === undefined ? {} : { sequence }),
     ...(shiftJis ? { shiftJis } : {}),
   };
-  const made = readText(bytes, name);
+  const made = (options.own ? readOwnText(bytes, options.own) : null) ?? readText(bytes, name);
   if (made && 'damage' in made) return { damage: made.damage };
   const read = made
     ? { head: headOf(made.file), score: scoreFromFile(made.file, scoreOptions), damage: [] }

@@ -5,6 +5,7 @@ import { captionsReader } from './captions';
 import { chartReader } from './chart';
 import { toDamage, type SourceExtras, type SourceReader } from './define-reader';
 import { holeListReader, timeListReader } from './lists';
+import { readOwn, type OwnFormats } from './own';
 
 export type { SourceExtras } from './define-reader';
 
@@ -34,6 +35,15 @@ export const musicName = (name: string): string =>
 
 const startsLike = (bytes: Uint8Array, text: string) =>
   [...text].every((c, i) => bytes[i] === c.charCodeAt(0));
+
+/** A file of a format of somebody's own as a score; null where none of them reads it. */
+export function readOwnText(bytes: Uint8Array, own: OwnFormats): ReadText | null {
+  if (bytes.length > LONGEST_TEXT_BYTES || startsLike(bytes, 'MThd')) return null;
+  const made = readOwn(bytes, own);
+  if (made === null) return null;
+  if ('fault' in made) return { damage: [toDamage('text-unreadable', made.fault)] };
+  return { file: made.file, extras: made.extras, doubts: [] };
+}
 
 /** A text of one of our formats as a score; null where the bytes are no text of ours. */
 export function readText(bytes: Uint8Array, name: string): ReadText | null {
