@@ -46,6 +46,9 @@ interface Layout {
   readonly chosen: readonly number[];
 }
 
+/** Half a thousandth is rounded up, whichever way its quotient was rounded before. */
+const thousandthsOf = (ms: number) => Math.floor(ms * 1000 + 0.5 + 1e-6);
+
 /** Thousandths as a decimal number, without zeros at its end. */
 function writeMs(out: TextBytes, thousandths: number, mark: string) {
   const whole = Math.floor(thousandths / 1000);
@@ -96,10 +99,10 @@ function writeLines(line: CsvLine, piece: Piece, target: Target, { comma, chosen
           line.cell().add(sayClock(ms));
           break;
         case 'ms':
-          writeMs(line.cell(), Math.round(ms * 1000), mark);
+          writeMs(line.cell(), thousandthsOf(ms), mark);
           break;
         case 'length ms':
-          writeMs(line.cell(), Math.round((clock.msAt(notes.end[i]!) - ms) * 1000), mark);
+          writeMs(line.cell(), thousandthsOf(clock.msAt(notes.end[i]!) - ms), mark);
           break;
         case 'marker':
           line.text(next > 0 ? markers[next - 1]!.text : '');

@@ -120,7 +120,8 @@ function inline(
     const more = parts.slice(n + 2).some((p) => typeof p !== 'string');
     if (isFree(part.value) && more && next.trim() === '')
       say(here, 'A text may hold the space behind it, and another value follows.');
-    if (isNumber(part.value) && /^[\d.,]/.test(next))
+    const goesOn = 'decimals' in part.value && part.value.decimals ? /^[\d.,]/ : /^\d/;
+    if (isNumber(part.value) && goesOn.test(next))
       say(here, 'What follows this number could be its next digit.');
   });
 }

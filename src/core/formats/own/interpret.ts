@@ -75,6 +75,11 @@ function keyFrom({ value: v, said }: ReadValue, lanes: readonly number[] | null)
     case 'number':
       return Number(said) + (v.from ?? 0);
     case 'name': {
+      if (v.names) {
+        const own = /^(.*?)(-?\d{1,2})$/u.exec(String(said));
+        const pitch = own ? v.names.indexOf(own[1]!) : -1;
+        return pitch < 0 ? null : pitch + (Number(own![2]) + 5 - (v.middleC ?? 4)) * 12;
+      }
       const parts = /^([A-G])([#♯s♭b]?)(-?\d+)$/u.exec(String(said));
       if (!parts) return null;
       const turned = parts[2] === '' ? 0 : /[b♭]/u.test(parts[2]!) ? -1 : 1;

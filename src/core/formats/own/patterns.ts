@@ -2,7 +2,7 @@ import type { Value } from './schema';
 
 // How each kind of value reads back. Nothing here is shared with what writes them.
 
-const FREE = new Set(['fact', 'text', 'seat', 'part', 'track', 'flags']);
+const FREE = new Set(['fact', 'text', 'marker', 'seat', 'part', 'track', 'flags']);
 
 /** Whether a value is a number in the file. */
 export function isNumber(v: Value): boolean {
@@ -23,6 +23,7 @@ export function isNumber(v: Value): boolean {
       return typeof v.value === 'number';
     case 'on-off':
     case 'text':
+    case 'marker':
     case 'joined':
       return false;
     default:
@@ -74,6 +75,7 @@ export function patternOf(v: Value, decimal: string): string {
       return v.parts
         .map((p) => (typeof p === 'string' ? literal(p) : patternOf(p, decimal)))
         .join('');
+    if (v.is === 'key' && v.as === 'name' && v.names) return `(?:${oneOf(v.names)})-?\\d{1,2}`;
     if (v.is === 'key' && v.as === 'name') return '[A-G](?:[#♯s♭b])?-?\\d{1,2}';
     if (v.is === 'key') return `(?:${oneOf([...Object.values(v.words ?? {})])}|\\d{1,3})`;
     return '.*?';

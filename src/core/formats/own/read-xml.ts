@@ -44,7 +44,7 @@ export function readXmlTree(root: XmlNode, text: string): ReadRow {
     ignorePiTags: true,
     processEntities: true,
   });
-  const elements = (parser.parse(text) as Parsed[]).filter((e) => nameOf(e) !== '#text');
+  const elements = parsed(parser, text).filter((e) => nameOf(e) !== '#text');
   const into = newRow(null);
   const places = new Places(text);
   const rest = takeAll([root], elements, into, places);
@@ -54,6 +54,15 @@ export function readXmlTree(root: XmlNode, text: string): ReadRow {
       'It stands behind the end of what is described.',
     );
   return into;
+}
+
+/** What the parser gives up on is refused as well: it throws where the check before let it through. */
+function parsed(parser: XMLParser, text: string): Parsed[] {
+  try {
+    return parser.parse(text) as Parsed[];
+  } catch (error) {
+    throw new Unread('the file', `This is not XML: ${(error as Error).message}`);
+  }
 }
 
 function takeAll(

@@ -62,6 +62,11 @@ const key = z.strictObject({
   from: noteNumber.optional().describe('Semitones from this key.'),
   middleC: z.int().min(3).max(5).optional().describe('The octave of note 60; 4 where not said.'),
   sharps: z.enum(['#', '♯', 's', 'b', '♭']).optional(),
+  names: z
+    .array(z.string().min(1).max(8))
+    .length(12)
+    .optional()
+    .describe('Of the twelve, from C on.'),
   keys: z.array(noteNumber).min(1).max(128).optional().describe('Counted in this list.'),
   words: z
     .record(z.string().regex(/^\d{1,3}$/), short)
@@ -98,7 +103,7 @@ const tempo = z.strictObject({
   round,
 });
 const text = z.strictObject({
-  is: z.literal('text'),
+  is: z.enum(['text', 'marker']).describe('Its own text, or that of the marker in force.'),
   lineBreak: short.optional().describe('What stands for the end of a line.'),
 });
 const controller = z.strictObject({ is: z.enum(['controller', 'value']) });

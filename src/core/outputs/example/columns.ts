@@ -389,6 +389,13 @@ function texts(column: Column, candidate: Candidate, world: World, attempt: Atte
           `name of the note, C${middleC} = 60`,
         );
   }
+  if (rows.of === 'notes' || rows.of === 'events')
+    for (const names of MIXED)
+      for (const middleC of [4, 3, 5])
+        attempt(
+          { is: 'key', as: 'name', names: [...names], ...(middleC === 4 ? {} : { middleC }) },
+          `name of the note, sharps and flats mixed, C${middleC} = 60`,
+        );
   for (const is of ['seat', 'part', 'track'] as const)
     attempt({ is, as: 'name' }, `name of the ${is}`);
   if (rows.of === 'markers' || rows.of === 'captions') attempt({ is: 'text' }, 'its text');
@@ -426,6 +433,11 @@ function clockPart(
   }
   return found.find((e) => e.value.is !== 'constant') ?? found[0];
 }
+/** The names that are used most where sharps and flats are mixed. */
+const MIXED: readonly (readonly string[])[] = [
+  ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B♭', 'B'],
+  ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'],
+];
 const PARTS = /\d+(?:\.\d+)?|[^\d]+/g;
 /** Several numbers in one place, such as `1:2:120`: each explained for itself, then all together. */
 function together(column: Column, candidate: Candidate, attempt: Attempt): void {

@@ -287,9 +287,13 @@ function describeXml(text: string, world: World): Found[] {
     trimValues: true,
     ignoreDeclaration: true,
   });
-  const top = (parser.parse(text) as Parsed[]).find(
-    (e) => nameOf(e) !== '#text' && !nameOf(e).startsWith('?'),
-  );
+  let all: Parsed[];
+  try {
+    all = parser.parse(text) as Parsed[];
+  } catch {
+    return [];
+  }
+  const top = all.find((e) => nameOf(e) !== '#text' && !nameOf(e).startsWith('?'));
   if (!top) return [];
   const element = elementOf(top);
   const { solved, findings } = solve(xmlShape(element), world);

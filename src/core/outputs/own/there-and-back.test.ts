@@ -191,6 +191,6 @@ it('a byte that is changed is refused, or says something else: never the same', 
         expect(said(odd)).not.toEqual(said(bytes));
       },
     ),
-    { numRuns: 300 },
+    { numRuns: 400 },
   );
 });

@@ -132,7 +132,10 @@ function keyOf(v: Extract<Value, { is: 'key' }>, row: Row, world: World): Said {
   const key = world.notes.key[row.note!]!;
   const first = v.first ?? 0;
   if (v.as === 'number') return whole(key - (v.from ?? 0));
-  if (v.as === 'name') return { text: keyName(key, v.middleC, v.sharps) };
+  if (v.as === 'name') {
+    if (!v.names) return { text: keyName(key, v.middleC, v.sharps) };
+    return { text: `${v.names[key % 12]!}${Math.floor(key / 12) - 5 + (v.middleC ?? 4)}` };
+  }
   if (v.as === 'word') return { text: v.words?.[String(key)] ?? String(key) };
   const seat = seatOfNote(world, row.note!);
   const list =
@@ -186,6 +189,13 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
       return whole(row?.meter?.denominator ?? 4);
     case 'denominator-power':
       return whole(Math.round(Math.log2(row?.meter?.denominator ?? 4)));
+    case 'marker': {
+      const { markers } = world.piece.score.conductor;
+      const at = row?.tick ?? 0;
+      const last = markers.findLastIndex((m) => m.tick <= at);
+      const said = last < 0 ? '' : markers[last]!.text;
+      return { text: said.replaceAll('\n', v.lineBreak ?? ' ') };
+    }
     case 'text':
       return { text: (row?.text ?? '').replaceAll('\n', v.lineBreak ?? ' ') };
     case 'controller':
