@@ -134,7 +134,7 @@ function setUpOnce(smf: StrictFile, wanted: readonly number[], no: No) {
 }
 
 /** Bars are told by the meters of the file. */
-export function barsOf(smf: StrictFile): (tick: number) => number {
+export function barsOf(smf: Pick<StrictFile, 'ppq' | 'meters'>): (tick: number) => number {
   const whole = smf.ppq * 4;
   const list = [{ tick: 0, numerator: 4, denominator: 4, bar: 0 }];
   const sorted = [...smf.meters].sort(
@@ -307,7 +307,9 @@ export function playThrough(device: Device, smf: StrictFile, path: string) {
 }
 
 /** What limits of its own are measured by, of a file as it was read. */
-export function timeOf(smf: StrictFile): DeviceTime {
+export function timeOf(
+  smf: Pick<StrictFile, 'ppq' | 'meters' | 'tempos' | 'tracks' | 'endTick' | 'us'>,
+): DeviceTime {
   const bars = barsOf(smf);
   const order = (a: StrictMark, b: StrictMark) =>
     a.tick - b.tick || a.track - b.track || a.order - b.order;

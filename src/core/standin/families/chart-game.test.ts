@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Limit } from '../../target/limit-schema';
 import { builtIn } from '../../../../testing/score-builder';
 import { hear, jsonFile, textFile, waveFile } from '../../../../testing/device-files';
 
@@ -211,6 +212,23 @@ describe('the marsh duel', () => {
       hear(duel, [{ path: 'two.chart.json', bytes: Uint8Array.of(0xff, 0xfe) }]).says[0],
     ).toMatch(/not UTF-8/);
     expect(hear(duel, []).says).toEqual([' folder: There is no chart.']);
+  });
+});
+
+describe('limits of its own', () => {
+  const broken = { title: 'Broken', why: 'It is not played' };
+  const held = (...limits: Limit[]) => {
+    const list = [1, 1, 1, 4, 5].map((lane, i) => ({ ms: 2000 + i * 500, lanes: [lane] }));
+    return hear({ ...duel, limits }, [jsonFile('two.chart.json', chart([ebb(list)]))]).played;
+  };
+  it('of a seat are kept, note for note; those of the whole piece are not told by a line', () => {
+    const run: Limit = { ...broken, measure: 'run', over: 'note', most: 2 };
+    expect(held(run).dropped.map((d) => [d.block, d.atUs])).toEqual([['limits', 3_000_000]]);
+    const jump: Limit = { ...broken, measure: 'jump', over: 'note', most: 2 };
+    // From lane 1 to 4 and from 1 to 5: what is passed over is no place to jump from.
+    expect(held(jump).dropped.map((d) => d.atUs)).toEqual([3_500_000, 4_000_000]);
+    const whole: Limit = { ...broken, measure: 'notes', over: 'piece', least: 90 };
+    expect(held(whole).refused).toEqual([]);
   });
 });
 

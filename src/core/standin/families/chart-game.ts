@@ -6,6 +6,8 @@ import { keeps, Device, type DeviceNote } from '../device';
 import { Gathering, type DeliveredFile, type Played } from '../played';
 import { companion } from '../companion';
 import { loadJson } from '../strict-json';
+import { ownLimits } from '../own-limits';
+import { timeOf } from '../smf-device';
 import { clockOf } from '../strict-smf';
 
 type LaneSeat = Extract<Seat, { kind: 'laneGroup' }>;
@@ -171,6 +173,22 @@ function play(
   const start = barLead(chart, target);
   const tempos = chart.tempos.map((t, order) => ({ ...t, track: 0, order }));
   const clock = clockOf({ ppq: chart.ppq, tempos });
+  // A line is one seat: what is measured of the whole piece or file is not told by it.
+  const ofSeats = {
+    ...target,
+    ...(target.limits
+      ? { limits: target.limits.filter((l) => l.over !== 'piece' && l.over !== 'file') }
+      : {}),
+  };
+  const ends = chart.lines.flatMap((l) => l.strikes.map((s) => s.tick + s.lengthTicks));
+  const time = timeOf({
+    ppq: chart.ppq,
+    meters: chart.meters.map((m, order) => ({ ...m, track: 0, order })),
+    tempos,
+    tracks: [],
+    endTick: ends.reduce((a, b) => Math.max(a, b), 0),
+    us: clock,
+  });
   for (const line of chart.lines) {
     const seat = target.seats.find((s) => s.id === line.seat) as LaneSeat;
     out.shows.push(`${file.path} ${line.seat}: ${line.phrases.length} phrases`);
@@ -198,13 +216,14 @@ function play(
         if (s.flags.length > 0) flags.set(note, s.flags.join(' '));
       }
     notes.sort((a, b) => a.tick - b.tick || a.key - b.key);
-    const device = new Device(target, out, notes);
+    const device = new Device(ofSeats, out, notes);
     device.start();
     if (start !== null) device.sift('start', (n) => (n.tick < start ? 'it counts in first' : null));
     device.velocity();
     device.apart();
     device.lengths();
     device.voices();
+    ownLimits(device, time, file.path);
     const rung = target.chart?.rungs?.find((r) => r.rung === seat.rung);
     if (keeps(target.chart)) rungs(device, rung, holds, target.chart?.releaseGapMs);
     for (const n of device.notes)
