@@ -177,7 +177,7 @@ async function remove() {
           </p>
           <ul class="lines">
             <li v-for="e in examples" :key="e.what + e.file" :class="{ broken: !e.ok }">
-              {{ e.what === 'pair' ? 'written' : e.what }} · {{ e.file }}:
+              {{ e.what === 'pair' ? 'written' : e.what }} · {{ e.file.split('/').at(-1) }}:
               <span class="soft">{{ e.says }}</span>
             </li>
           </ul>

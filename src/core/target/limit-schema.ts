@@ -196,6 +196,10 @@ export const OVER_WORDS: Readonly<Record<LimitOver, string>> = {
   file: 'the file',
 };
 
+/** What is measured, in words: of a single note that goes without saying. */
+export const sayMeasure = ({ measure, over }: Pick<Limit, 'measure' | 'over'>): string =>
+  over === 'note' ? MEASURES[measure].words : `${MEASURES[measure].words} of ${OVER_WORDS[over]}`;
+
 /** A limit whose notes can be passed over one by one; of all others the whole is refused. */
 export const isByNote = ({ over, least, measure }: Limit): boolean =>
   over === 'note' ||

@@ -1,4 +1,4 @@
-import { MEASURES, OVER_WORDS, sayBounds } from './limit-schema';
+import { sayBounds, sayMeasure } from './limit-schema';
 import { factWords } from './facts';
 import type { Seat, Target } from './schema';
 import { count, noteName, plain } from './words';
@@ -277,7 +277,7 @@ export function strictnessOf(target: Target): Strictness[] {
   for (const l of t.limits ?? [])
     say(
       'limits',
-      `${MEASURES[l.measure].words} of ${OVER_WORDS[l.over]}: ${sayBounds(l)}${l.severity && l.severity !== 'stop' ? ` (${l.severity})` : ''}`,
+      `${sayMeasure(l)}: ${sayBounds(l)}${l.severity && l.severity !== 'stop' ? ` (${l.severity})` : ''}`,
     );
   if (t.carrier) say('carrier', `one soft note ${t.carrier.noteNumber} through the whole length`);
   if (t.metadata)

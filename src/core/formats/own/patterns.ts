@@ -31,6 +31,7 @@ export function isNumber(v: Value): boolean {
   }
 }
 
+const isExact = (v: Value): boolean => 'exact' in v && v.exact === true;
 const decimalsOf = (v: Value): number => ('decimals' in v ? (v.decimals ?? 0) : 0);
 
 /** Words that a value can have; null where it can be anything. */
@@ -51,6 +52,7 @@ const oneOf = (words: readonly string[]) =>
 
 function numberPattern(v: Value, decimal: string): string {
   if (v.is === 'constant') return literal(String(v.value).replace('.', decimal));
+  if (isExact(v)) return `-?\\d+(?:${literal(decimal)}\\d+)?(?:e-?\\d+)?`;
   const digits = v.digits ?? 1;
   const decimals = decimalsOf(v);
   const whole = `-?\\d{${digits},}`;
@@ -127,6 +129,7 @@ export function readPlain(
   const isText = as === 'text' || v.digits !== undefined || v.width !== undefined;
   if (isNumber(v) && !isText) {
     if (typeof plain !== 'number') return undefined;
+    if (isExact(v)) return plain;
     const scaled = plain * 10 ** decimalsOf(v);
     // More digits than are described would be lost when it is written again.
     return Math.abs(scaled - Math.round(scaled)) > 1e-6 * Math.max(1, Math.abs(scaled))

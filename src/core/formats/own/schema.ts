@@ -18,6 +18,10 @@ const short = z.string().max(400);
 const first = z.literal([0, 1]).optional().describe('What is counted from; 0 where not said.');
 const decimals = z.int().min(0).max(9).optional().describe('Digits behind the point.');
 const round = z.enum(['nearest', 'down', 'up']).optional();
+const exact = z
+  .boolean()
+  .optional()
+  .describe('With every digit that a number of 64 bits has; nothing is rounded.');
 
 export const UNITS = [
   'ticks',
@@ -53,6 +57,7 @@ const time = z.strictObject({
     ),
   round,
   decimals,
+  exact,
   add: z.number().min(-1e9).max(1e9).optional().describe('Added after the unit, before rounding.'),
   first,
 });
@@ -79,6 +84,7 @@ const velocity = z.strictObject({
   least: z.number().min(-1e6).max(1e6).optional().describe('What velocity 0 becomes.'),
   most: z.number().min(-1e6).max(1e6).optional().describe('What velocity 127 becomes.'),
   decimals,
+  exact,
   round,
 });
 const who = z.strictObject({

@@ -97,16 +97,20 @@ export function candidatesOf(parents: readonly Context[], counts: readonly numbe
   return out;
 }
 
-const NUMBER = /^-?\d+(?:[.,]\d+)?$/;
+const NUMBER = /^-?\d+(?:[.,]\d+)?(?:e-?\d+)?$/;
 export const isNumeric = (column: Column): boolean => column.cells.every((c) => NUMBER.test(c));
 
 const toNumber = (c: string) => Number(c.replace(',', '.'));
 const decimalsOf = (c: string) => /[.,](\d+)$/.exec(c)?.[1]!.length ?? 0;
 
 /** How a number is written in a column: how many digits, and whether zeros stand at the end. */
-function formOf({ cells, plain }: Column): { decimals: number; trim: boolean; digits?: number } {
+function formOf({ cells, plain }: Column): {
+  decimals: number;
+  trim: boolean;
+  digits?: number;
+} {
   const all = cells.map(decimalsOf);
-  const decimals = Math.max(...all);
+  const decimals = all.reduce((a, b) => Math.max(a, b), 0);
   const trim = all.some((d) => d !== decimals);
   const whole = cells.map((c) => c.replace('-', '').split(/[.,]/)[0]!);
   const padded = !plain && whole.some((w) => w.length > 1 && w.startsWith('0'));
@@ -186,8 +190,9 @@ function numbers(
   const form = formOf(column);
   const { decimals } = form;
   const shape = {
-    ...(decimals > 0 ? { decimals } : {}),
-    ...(form.trim && !column.plain ? { trim: true } : {}),
+    // More digits than anybody rounds to are those of a number that nobody rounded.
+    ...(decimals > 9 ? { exact: true } : decimals > 0 ? { decimals } : {}),
+    ...(form.trim && !column.plain && decimals <= 9 ? { trim: true } : {}),
     ...(form.digits !== undefined && form.digits > 1 ? { digits: form.digits } : {}),
   };
   const bare = {
@@ -234,7 +239,7 @@ function numbers(
 }
 
 type Attempt = (value: Value, says: string) => void;
-type Shape = { decimals?: number; trim?: boolean; digits?: number };
+type Shape = { decimals?: number; exact?: boolean; trim?: boolean; digits?: number };
 
 function velocities(
   values: readonly number[],

@@ -278,6 +278,16 @@ const FORMATS: readonly [what: string, file: string, write: (t: Tune) => Uint8Ar
       ),
   ],
   [
+    'quarters with every digit that a number has',
+    'raw.json',
+    (t) =>
+      encodeUtf8(
+        JSON.stringify({
+          cues: t.notes.map((n) => ({ t: n.tick / 480, d: (n.end - n.tick) / 480, k: n.key })),
+        }),
+      ),
+  ],
+  [
     'on and off apart, a word for each key',
     'events.tsv',
     (t) => {

@@ -49,6 +49,8 @@ const TIMES: readonly (readonly [Value, number])[] = [
   [start({ unit: 'us' }), 1],
   [start({ unit: 'frames', rate: 30 }), 33_334],
   [start({ from: 'last' }), 1000],
+  [start({ unit: 'seconds', exact: true }), 1],
+  [start({ exact: true, from: 'last' }), 1],
   [start({ round: 'down', digits: 7 }), 1000],
   [start({ add: 250 }), 1000],
   [

@@ -4,6 +4,7 @@ import type { Value } from '../../formats/own/schema';
 /** A value as it is written: a number in whole steps of its last digit, or a text. */
 export type Said =
   | { readonly whole: number; readonly decimals: number }
+  | { readonly exact: number }
   | { readonly text: string }
   | { readonly plain: boolean | null };
 
@@ -98,6 +99,20 @@ function timeOf(v: TimeValue, row: Row, { world, before, inside, fineMs }: Besid
     const round = v.round ?? (v.unit === 'minutes' ? 'down' : undefined);
     return rounded(amountAt(v, tick, world, fineMs) + base + (v.add ?? 0), decimals, round);
   };
+  if (v.exact) {
+    const at = (r: Row) =>
+      amountAt(v, v.of === 'end' ? r.endTick : r.tick, world) + base + (v.add ?? 0);
+    if (v.of === 'length') {
+      const counted = v.unit === 'quarters' || v.unit === 'ticks';
+      // Ticks are subtracted before they are divided: so every digit is that of the quotient.
+      const length = counted
+        ? amountAt(v, row.endTick - row.tick, world)
+        : amountAt(v, row.endTick, world) - amountAt(v, row.tick, world);
+      return { exact: length + (v.add ?? 0) };
+    }
+    if (v.from === 'last') return { exact: at(row) - (before ? at(before) : (v.add ?? 0)) };
+    return { exact: at(row) };
+  }
   if (v.of === 'length') {
     const exact = amountAt(v, row.endTick, world) - amountAt(v, row.tick, world);
     return { whole: rounded(exact + (v.add ?? 0), decimals, v.round), decimals };
@@ -159,6 +174,7 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
       const at = row.on === false ? 0 : own;
       const { least = 0, most = 127, decimals = 0 } = v;
       const exact = least + ((most - least) * at) / 127;
+      if (v.exact) return { exact };
       return { whole: rounded(exact, decimals, v.round), decimals };
     }
     case 'seat':
@@ -304,6 +320,7 @@ export function writeSaid(said: Said | null, v: Value, decimal = '.'): string {
   let text: string;
   if (said === null) text = '';
   else if ('plain' in said) text = String(said.plain);
+  else if ('exact' in said) text = String(said.exact).replace('.', decimal);
   else if ('text' in said) text = said.text;
   else text = digitsOf(said.whole, said.decimals, v.digits ?? 1, decimal, v.trim ?? false);
   if (v.width === undefined) return text;
@@ -328,6 +345,8 @@ export function digitsOf(
 export const numberOf = (said: Said | null): number =>
   said !== null && 'whole' in said
     ? said.whole / 10 ** said.decimals
-    : said !== null && 'text' in said
-      ? Number(said.text) || 0
-      : 0;
+    : said !== null && 'exact' in said
+      ? said.exact
+      : said !== null && 'text' in said
+        ? Number(said.text) || 0
+        : 0;

@@ -224,6 +224,7 @@ function scalar({ value: v, as }: Extract<JsonNode, { value: Value }>, here: Her
   const it = valueOf(v, here.row, here.beside);
   if (it === null) return 'null';
   if ('plain' in it) return String(it.plain);
+  if ('exact' in it && as !== 'text') return JSON.stringify(it.exact);
   if ('text' in it) {
     if (as !== 'number') return JSON.stringify(writeSaid(it, v));
     return Number.isFinite(Number(it.text)) && it.text !== '' ? String(Number(it.text)) : 'null';

@@ -1,6 +1,6 @@
 import { breachesOf, type Breach } from '../../reading/measures';
 import { asParams, canBeSet, endWithin, holdLimit } from '../../steps/spacing/hold-limit';
-import { isByNote, MEASURES, OVER_WORDS, sayBounds, type Limit } from '../../target/limit-schema';
+import { isByNote, MEASURES, sayBounds, sayMeasure, type Limit } from '../../target/limit-schema';
 import type { Target } from '../../target/schema';
 import { count, plain } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
@@ -21,13 +21,12 @@ export const ownLimits = defineRule({
       why: string;
       times: string;
       measure: string;
-      over: string;
       bounds: string;
       worst: string;
     }>({
       title: 'Limit of its own',
       named: (f) => f.title,
-      wrong: (f) => `${f.times}. ${upper(f.measure)} of ${f.over}: ${f.bounds}; here ${f.worst}.`,
+      wrong: (f) => `${f.times}. ${upper(f.measure)}: ${f.bounds}; here ${f.worst}.`,
       then: (f) => `${f.why.replace(/\.$/, '')}.`,
     }),
   },
@@ -75,8 +74,7 @@ export const ownLimits = defineRule({
             title: limit.title,
             why: limit.why,
             times: count(own.length, own[0]!.note ? 'note' : 'time'),
-            measure: words,
-            over: OVER_WORDS[limit.over],
+            measure: sayMeasure(limit),
             bounds: sayBounds(limit),
             worst: `${plain(worst.value)}${unit ? ` ${unit}` : ''}`,
           },

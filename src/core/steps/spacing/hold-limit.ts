@@ -8,8 +8,8 @@ import {
   keepsLimit,
   LimitSchema,
   MEASURES,
-  OVER_WORDS,
   sayBounds,
+  sayMeasure,
   type Limit,
 } from '../../target/limit-schema';
 import { TargetSchema } from '../../target/schema';
@@ -65,7 +65,7 @@ export const holdLimit = defineStep({
     by: z.enum(['drop', 'nearest']).describe('Left out, or given the nearest value'),
   }),
   describe: (p) =>
-    `${p.by === 'drop' ? 'leave out what breaks' : 'nearest value for'} ${MEASURES[p.measure].words} of ${OVER_WORDS[p.over]}, ${sayBounds(limitOf(p))}`,
+    `${p.by === 'drop' ? 'leave out what breaks' : 'nearest value for'} ${sayMeasure(p)}, ${sayBounds(limitOf(p))}`,
   apply(input) {
     const { by, lanes = [], ...params } = input.params;
     const limit = limitOf(params);
