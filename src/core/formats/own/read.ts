@@ -147,9 +147,14 @@ function lineRegExp(parts: readonly InlineNode[], decimal: string): RegExp {
   const there = kept.get(parts);
   if (there) return there;
   const source = parts
-    .map((p) => {
+    .map((p, i) => {
       if (typeof p === 'string') return literal(p);
-      return 'value' in p ? `(${patternOf(p.value, decimal)})` : '(.*?)';
+      const own = 'value' in p ? patternOf(p.value, decimal) : '.*?';
+      const next = parts[i + 1];
+      // What may be anything ends where what follows it is met first: a line is gone through once.
+      return own === '.*?' && typeof next === 'string' && next !== ''
+        ? `((?:(?!${literal(next)}).)*)`
+        : `(${own})`;
     })
     .join('');
   const made = new RegExp(`^${source}$`, 'du');

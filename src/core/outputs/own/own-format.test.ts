@@ -146,6 +146,17 @@ describe('lines', () => {
     expect(root.rows.map((r) => r.rows.length)).toEqual([3, 1]);
     expect(root.rows[0]!.rows[1]!.rows.map(said)).toEqual([['D4'], ['E4']]);
   });
+  it('a line that fits nowhere is given up at once, however many texts may stand in it', () => {
+    const parts = Array.from({ length: 20 }, () => [
+      { value: { is: 'text' as const } },
+      'a',
+    ]).flat();
+    const many = own({ kind: 'lines', lines: [{ parts }] });
+    const began = performance.now();
+    const read = readFormat(many.files[0]!, new TextEncoder().encode(`${'a'.repeat(5000)}b\n`));
+    expect(read.problem?.at).toBe('line 1');
+    expect(performance.now() - began).toBeLessThan(2000);
+  });
   it('refuses what stands behind the end, and a line that is not described', () => {
     const file = sheet.files[0]!;
     for (const odd of [`${text(sheet)}more\n`, text(sheet).replace('1: D4', '1; D4')])
