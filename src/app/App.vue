@@ -10,6 +10,7 @@ import { useRecording } from './stores/recording';
 import { storageAtStart } from './storage/db';
 import { collectBytes } from './storage/jobs';
 import { useJob } from './stores/job';
+import { useTargets } from './stores/targets';
 import SpineBar from './shelf/SpineBar.vue';
 import { droppedFiles } from './shelf/dropped-files';
 import DropChoice from './shelf/DropChoice.vue';
@@ -21,6 +22,7 @@ import KeyList from './keys/KeyList.vue';
 const settings = useSettings();
 const shelf = useShelf();
 const job = useJob();
+const targets = useTargets();
 const route = useRoute();
 const router = useRouter();
 /** What the tab of the browser is called: the job that is open, else the page. */
@@ -76,7 +78,7 @@ async function openDemo(asked: unknown) {
 const { isOverDropZone: over } = useDropZone(() => document, {
   // What is dragged inside of the page is no file.
   checkValidity: (items) => [...items].some((item) => item.kind === 'file'),
-  onDrop: (_, event) => void droppedFiles(event.dataTransfer).then(drops.take),
+  onDrop: (_, event) => void droppedFiles(event.dataTransfer, targets.ofOwn).then(drops.take),
 });
 useEventListener(window, 'keydown', (event) => {
   const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');

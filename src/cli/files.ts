@@ -14,8 +14,10 @@ import {
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { sayDamage, isFatal } from '../core/diagnostic/damage';
 import { unpackFiles } from '../core/formats/unpack';
-import { parseJob, soundPath, sourcePath, type JobData } from '../core/plan/job-file';
+import { formatPath, parseJob, soundPath, sourcePath, type JobData } from '../core/plan/job-file';
 import type { Plan, Recipe } from '../core/plan/plan';
+import { parseKept } from '../core/formats/own/kept';
+import type { OwnFormats } from '../core/sources/readers/own';
 import { openSource, type Opened } from '../core/sources/source';
 import { parseRecipe } from '../core/plan/recipe';
 import { LARGEST_FILE_BYTES } from '../core/smf/limits';
@@ -117,11 +119,12 @@ export function openBytes(
   name: string,
   key = 'main',
   sequence?: number,
-  target?: Target,
+  target?: Partial<OwnFormats>,
 ) {
   const hash = sha256(bytes);
   const which = sequence === undefined ? {} : { sequence };
-  const own = target?.formats ? { own: { formats: target.formats, seats: target.seats } } : {};
+  const { formats, seats } = target ?? {};
+  const own = formats && seats ? { own: [{ formats, seats }] } : {};
   return {
     opened: openSource(bytes, { key, name, sha256: hash, shiftJis, ...which, ...own }),
     sha256: hash,
@@ -150,7 +153,10 @@ export function loadJob(file: string, targetId: string | undefined) {
   const sources = (plan.now.sources ?? job.sources).map(({ key, name, sha256: hash, sequence }) => {
     const bytes = unpacked.files.get(sourcePath(hash));
     if (!bytes) throw new Unusable(`${file}: lacks the source ${name}.`);
-    const { opened, sha256: found } = openBytes(bytes, name, key, sequence);
+    const format = unpacked.files.get(formatPath(hash));
+    const own = format ? parseKept(new TextDecoder().decode(format)) : null;
+    if (format && !own) throw new Unusable(`${file}: the format of ${name} is not whole.`);
+    const { opened, sha256: found } = openBytes(bytes, name, key, sequence, own ?? undefined);
     if (found !== hash)
       throw new Unusable(`${file}: the source ${name} is not the one that the job was made with.`);
     if (!opened.source) throw new Unusable(whyNot(name, opened));

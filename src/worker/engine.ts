@@ -48,16 +48,18 @@ export function makeEngine(known = new Known()): Engine {
       answer(call, progress, async (checkpoint) => {
         const bytes = new Uint8Array(request.bytes);
         const hash = await sha256(bytes);
-        const { name, sequence } = request;
+        const { name, sequence, own } = request;
         const opened = openSource(bytes, {
           key: 'main',
           name,
           sha256: hash,
           checkpoint,
           shiftJis,
+          own,
           ...(sequence === undefined ? {} : { sequence }),
         });
         const { source } = opened;
+        const readBy = own?.[opened.readBy ?? -1];
         if (!source) {
           const problems = opened.damage.filter(isFatal).map(sayDamage);
           return { ok: false as const, sha256: hash, problems };
@@ -65,6 +67,7 @@ export function makeEngine(known = new Known()): Engine {
         known.keep({ sha256: hash, ...(sequence === undefined ? {} : { sequence }) }, source);
         return {
           ok: true as const,
+          ...(readBy ? { readBy } : {}),
           source: {
             sha256: hash,
             name,
@@ -75,6 +78,7 @@ export function makeEngine(known = new Known()): Engine {
             damage: source.damage.map(sayDamage),
             trackNames: source.score.tracks.map((t) => t.name),
             ...(source.extras?.meantFor ? { meantFor: source.extras.meantFor } : {}),
+            ...(readBy ? { meantFor: readBy.target, readAs: readBy.name } : {}),
           },
         };
       }),

@@ -1,3 +1,4 @@
+import type { KeptFormats } from '../core/formats/own/kept';
 import type { Answered, ProbeResult } from '../core/learning/probes';
 import type { FileLines } from '../core/handover/file-lines';
 import type { ExampleResult } from '../core/handover/target-pack';
@@ -42,10 +43,12 @@ export interface OpenRequest {
   readonly bytes: ArrayBuffer;
   readonly name: string;
   readonly sequence?: number;
+  /** Formats of targets of somebody's own that the file may be of, tried in this order. */
+  readonly own?: readonly KeptFormats[];
 }
 
 export type OpenReply =
-  | { readonly ok: true; readonly source: SourceView }
+  | { readonly ok: true; readonly source: SourceView; readonly readBy?: KeptFormats }
   | { readonly ok: false; readonly sha256: string; readonly problems: readonly string[] };
 
 /** A source of a job, by what its bytes are. */

@@ -40,9 +40,8 @@ const WHEN = new Intl.DateTimeFormat('en-GB', {
 });
 const when = (stamp: number) => WHEN.format(stamp);
 
-const choose = useFiles('.mid,.midi,.smf,.rmi,.kar,.quilljob,.zip', (files) =>
-  emit('files', files),
-);
+/** Any file: what is of no use is said, as of what is dropped. */
+const choose = useFiles('', (files) => emit('files', files));
 
 const search = ref('');
 const order = ref<'changed' | 'title' | 'target' | 'stops'>('changed');

@@ -1,7 +1,9 @@
 /** Files beyond these are not taken from dropped folders. */
 const MOST_DROPPED = 2000;
 const KNOWN =
-  /\.(mid|midi|smf|rmi|kar|json|csv|vtt|wav|wave|flac|mp3|ogg|oga|opus|m4a|aac|zip|quilljob)$/i;
+  /\.(mid|midi|smf|rmi|kar|json|csv|vtt|wav|wave|flac|mp3|ogg|oga|opus|m4a|aac|zip|quilljob|quilltarget)$/i;
+
+const endingOf = (name: string) => /\.[^.]+$/.exec(name)?.[0].toLowerCase() ?? '';
 
 export interface DroppedFiles {
   readonly files: File[];
@@ -13,18 +15,22 @@ export interface DroppedFiles {
  * The files of a drop; of folders all that may be sources, in the order of their paths.
  * @param data has to be read before the event is over
  */
-export async function droppedFiles(data: DataTransfer | null): Promise<DroppedFiles> {
+export async function droppedFiles(
+  data: DataTransfer | null,
+  ofOwn: ReadonlySet<string> = new Set(),
+): Promise<DroppedFiles> {
   const entries = [...(data?.items ?? [])].map((item) => item.webkitGetAsEntry?.() ?? null);
   if (!entries.some((e) => e?.isDirectory)) return { files: [...(data?.files ?? [])] };
   const loose = [...(data?.files ?? [])].filter((_, i) => entries[i]?.isFile);
   const out = { files: [...loose], skipped: 0 };
   for (const entry of entries)
-    if (entry?.isDirectory) await walk(entry as FileSystemDirectoryEntry, out);
+    if (entry?.isDirectory) await walk(entry as FileSystemDirectoryEntry, ofOwn, out);
   return out;
 }
 
 async function walk(
   folder: FileSystemDirectoryEntry,
+  ofOwn: ReadonlySet<string>,
   out: { files: File[]; skipped: number },
 ): Promise<void> {
   const reader = folder.createReader();
@@ -39,10 +45,10 @@ async function walk(
   }
   found.sort((a, b) => (a.name < b.name ? -1 : 1));
   for (const entry of found) {
-    if (entry.isDirectory) await walk(entry as FileSystemDirectoryEntry, out);
+    if (entry.isDirectory) await walk(entry as FileSystemDirectoryEntry, ofOwn, out);
     else if (
       out.files.length >= MOST_DROPPED ||
-      !KNOWN.test(entry.name) ||
+      !(KNOWN.test(entry.name) || ofOwn.has(endingOf(entry.name))) ||
       /^receipt\./.test(entry.name)
     )
       out.skipped++;

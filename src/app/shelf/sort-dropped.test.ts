@@ -22,8 +22,17 @@ describe('what a file is', () => {
     ['bank.sf2', null, 'unusable'],
     ['letter.docx', null, 'unusable'],
     ['noending', null, 'score'],
+    ['heron.quilltarget', null, 'target'],
   ])('%s', (name, text, kind) => {
     expect(kindOf({ name, type: '', json: text }).kind).toBe(kind);
+  });
+  it.each([
+    ['lamps.txt', null, 'score'],
+    ['a.steps.json', json({ a: 1 }), 'score'],
+    ['spoilt.json', '{"id"', 'unusable'],
+    ['harbour.json', json({ schemaVersion: 1, seats: [] }), 'target'],
+  ])('%s ends as the files of a target of one’s own do', (name, text, kind) => {
+    expect(kindOf({ name, type: '', json: text, ofOwn: true }).kind).toBe(kind);
   });
   it('by its type, where its name says nothing', () => {
     expect(kindOf({ name: 'x.bin', type: 'audio/mpeg', json: null }).kind).toBe('recording');

@@ -9,6 +9,8 @@ export interface Outside {
   readonly type: string;
   /** The text of a JSON file; null for all others, and where it is too long to be looked into. */
   readonly json: string | null;
+  /** Ends as the files of a target of somebody's own do. */
+  readonly ofOwn?: boolean;
 }
 
 export interface Sorted<F> {
@@ -25,14 +27,16 @@ const SOUND = /\.(wav|wave|flac|mp3|ogg|oga|opus|m4a|aac)$/i;
 const JOB = /\.(quilljob|zip)$/i;
 
 /** What a file is, and why it is of no use where it is none of these. */
-export function kindOf({ name, type, json }: Outside): { kind: DroppedKind; why?: string } {
+export function kindOf({ name, type, json, ofOwn }: Outside): { kind: DroppedKind; why?: string } {
   if (/^receipt\.(json|html)$/i.test(name))
     return { kind: 'unusable', why: 'it is the receipt of a handover' };
   if (SOUND.test(name) || (type.startsWith('audio/') && !/midi?/.test(type)))
     return { kind: 'recording' };
   if (SCORE.test(name) || /midi?$/.test(type)) return { kind: 'score' };
   if (JOB.test(name)) return { kind: 'job' };
-  if (/\.json$/i.test(name)) return kindOfJson(json);
+  if (/\.quilltarget$/i.test(name)) return { kind: 'target' };
+  if (/\.json$/i.test(name)) return kindOfJson(json, ofOwn);
+  if (ofOwn) return { kind: 'score' };
   if (/\.(sf2|sf3|dls)$/i.test(name))
     return { kind: 'unusable', why: 'sounds are brought in at the volume of the pulse' };
   // What has no ending may be a score: its bytes tell.
@@ -40,7 +44,7 @@ export function kindOf({ name, type, json }: Outside): { kind: DroppedKind; why?
   return { kind: 'unusable', why: 'it is no kind of file that the desk reads' };
 }
 
-function kindOfJson(json: string | null): { kind: DroppedKind; why?: string } {
+function kindOfJson(json: string | null, ofOwn = false): { kind: DroppedKind; why?: string } {
   if (json === null) return { kind: 'score' };
   let data: unknown;
   try {
@@ -52,6 +56,7 @@ function kindOfJson(json: string | null): { kind: DroppedKind; why?: string } {
   if (keys['format'] !== undefined) return { kind: 'score' };
   if (keys['recipeVersion'] !== undefined) return { kind: 'recipe' };
   if (keys['schemaVersion'] !== undefined && keys['seats'] !== undefined) return { kind: 'target' };
+  if (ofOwn) return { kind: 'score' };
   return { kind: 'unusable', why: 'it is neither a chart, nor a target, nor a recipe' };
 }
 

@@ -40,6 +40,7 @@ export function useDrops() {
   };
 
   async function take({ files, skipped = 0 }: DroppedFiles): Promise<void> {
+    await targets.load();
     const texts = new Map<File, string>();
     for (const file of files)
       if (/\.json$/i.test(file.name) && file.size <= LONGEST_JSON)
@@ -48,6 +49,7 @@ export function useDrops() {
       name: file.name,
       type: file.type,
       json: texts.get(file) ?? null,
+      ofOwn: targets.ofOwn.has(/\.[^.]+$/.exec(file.name)?.[0].toLowerCase() ?? ''),
     }));
     const where = { page: page(), readOnly: job.readOnly, recipe: recipes.row !== null };
     const answer = answerFor(sorted, where, (f) => f.name);
@@ -56,7 +58,7 @@ export function useDrops() {
       shelf.problems.push(
         `Of the folder ${skipped.toLocaleString('en-GB')} ${skipped === 1 ? 'file was' : 'files were'} left: no kind that the desk reads, or more than 2,000.`,
       );
-    const opened = await putAway(sorted, texts);
+    const opened = await putAway(sorted);
     if (answer.recording && where.page === 'job') await recording.bring(answer.recording);
     switch (answer.scores) {
       case 'ask-job':
@@ -82,14 +84,15 @@ export function useDrops() {
   }
 
   /** Jobs, targets and recipes go where they belong. @returns what to show, where one alone came */
-  async function putAway(
-    { jobs, targets: ofTargets, recipes: ofRecipes }: ReturnType<typeof sortDropped<File>>,
-    texts: ReadonlyMap<File, string>,
-  ): Promise<string | null> {
+  async function putAway({
+    jobs,
+    targets: ofTargets,
+    recipes: ofRecipes,
+  }: ReturnType<typeof sortDropped<File>>): Promise<string | null> {
     const made = await shelf.dropFiles(jobs);
     let shows = made.length === 1 && jobs.length === 1 ? `/job/${made[0]}/proof` : null;
     for (const file of ofTargets) {
-      const result = await targets.take(texts.get(file) ?? '');
+      const result = await targets.takeFile(file);
       if ('id' in result) shows ??= `/targets/${result.id}`;
       else
         shelf.problems.push(

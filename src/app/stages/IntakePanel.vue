@@ -64,7 +64,8 @@ function chooseSequence(index: number) {
     <template v-if="inventory">
       <dl class="facts">
         <dt>Format</dt>
-        <dd>SMF {{ inventory.format }}, {{ division }}</dd>
+        <dd v-if="job.source?.readAs">Format of {{ job.source.readAs }}, {{ division }}</dd>
+        <dd v-else>SMF {{ inventory.format }}, {{ division }}</dd>
         <dt>Tracks</dt>
         <dd>{{ inventory.tracks }}</dd>
         <dt>Notes</dt>

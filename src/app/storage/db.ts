@@ -1,4 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
+import type { KeptFormats } from '../../core/formats/own/kept';
 import type { Receipt } from '../../core/handover/receipt';
 import type { Target } from '../../core/target/schema';
 import type { Recipe } from '../../core/plan/plan';
@@ -10,10 +11,19 @@ export interface SourceRow {
   readonly name: string;
   /** A recording is kept as the file that it came as: it need not pass through memory. */
   readonly bytes: ArrayBuffer | Blob;
+  /** The formats of somebody's own that it was read by, as they were then. */
+  readonly own?: KeptFormats;
 }
 
 export const bytesOf = async ({ bytes }: Pick<SourceRow, 'bytes'>): Promise<ArrayBuffer> =>
   bytes instanceof Blob ? bytes.arrayBuffer() : bytes;
+
+/** What a source that is kept is read of, and how. */
+export const openingOf = async (row: SourceRow, name = row.name) => ({
+  bytes: await bytesOf(row),
+  name,
+  ...(row.own ? { own: [row.own] } : {}),
+});
 
 /** The states of a job that undo and redo go through, by target. */
 export interface HistoryRow {

@@ -1,6 +1,9 @@
-import { parseJob, soundPath, sourcePath } from '../../core/plan/job-file';
+import { parseKept } from '../../core/formats/own/kept';
+import { formatPath, parseJob, soundPath, sourcePath } from '../../core/plan/job-file';
 import { bytesOf, db, type SourceRow } from './db';
 import { newKey, type JobRecord } from './job';
+
+const encode = (text: string) => new TextEncoder().encode(text);
 
 export interface PackedFile {
   path: string;
@@ -10,10 +13,13 @@ export interface PackedFile {
 /** The files of a job, ready to be packed. */
 export async function jobFiles(job: JobRecord): Promise<PackedFile[]> {
   const text = `${JSON.stringify(job, null, 2)}\n`;
-  const files: PackedFile[] = [{ path: 'job.json', bytes: new TextEncoder().encode(text) }];
+  const files: PackedFile[] = [{ path: 'job.json', bytes: encode(text) }];
   for (const sha256 of new Set(job.sources.map((s) => s.sha256))) {
     const row = await db.sources.get(sha256);
-    if (row) files.push({ path: sourcePath(sha256), bytes: new Uint8Array(await bytesOf(row)) });
+    if (!row) continue;
+    files.push({ path: sourcePath(sha256), bytes: new Uint8Array(await bytesOf(row)) });
+    if (row.own)
+      files.push({ path: formatPath(sha256), bytes: encode(JSON.stringify(row.own, null, 2)) });
   }
   const sound = job.sound && (await db.sources.get(job.sound.sha256));
   if (sound)
@@ -51,7 +57,11 @@ export async function readJobFiles(files: readonly PackedFile[]): Promise<ReadJo
     const found = hex(await crypto.subtle.digest('SHA-256', bytes));
     if (found !== sha256)
       return { problem: `The source ${name} is not the one that the job was made with.` };
-    sources.push({ sha256, name, bytes });
+    const format = files.find((f) => f.path === formatPath(sha256));
+    const own = format ? parseKept(new TextDecoder().decode(format.bytes)) : null;
+    if (format && !own)
+      return { problem: `The format that ${name} is read by is not whole. Save the job again.` };
+    sources.push({ sha256, name, bytes, ...(own ? { own } : {}) });
   }
   const taken = await db.jobs.where('id').equals(job.id).count();
   return { job: taken ? { ...job, id: newKey() } : job, sources };

@@ -1,9 +1,9 @@
 import { EngineClient } from '../../worker/client';
-import { bytesOf, db } from '../storage/db';
+import { db, openingOf } from '../storage/db';
 
 const sourceBytes = async (sha256: string) => {
   const row = await db.sources.get(sha256);
-  return row ? { bytes: await bytesOf(row), name: row.name } : null;
+  return row ? openingOf(row) : null;
 };
 
 let front: EngineClient | null = null;

@@ -15,7 +15,7 @@ import { builtIn, conductor, smf, song, Track } from '../../../testing/score-bui
 import { WebLocks } from '../../../testing/web-locks';
 import { written } from '../../../testing/written';
 import { packFiles } from '../../core/outputs/pack';
-import { heronSteps } from '../../../demo/own-targets';
+import { ferryLamps, heronSteps } from '../../../demo/own-targets';
 import { lockName } from '../storage/locks';
 import { db } from '../storage/db';
 import { readJob } from '../storage/jobs';
@@ -23,6 +23,7 @@ import { useHandover } from './handover';
 import { useJob } from './job';
 import { heldJob } from './job/lock';
 import { useShelf } from './shelf';
+import { useTargets } from './targets';
 
 let locks: WebLocks;
 afterEach(() => void Reflect.deleteProperty(navigator, 'locks'));
@@ -132,6 +133,29 @@ describe('a job as a file', () => {
     await atRest();
     expect(job.plan!.now.steps).toEqual([]);
     expect(shelf.problems).toEqual([]);
+  });
+
+  it('a source of a format of one’s own is read alike elsewhere, without its target', async () => {
+    await useTargets().take(JSON.stringify(ferryLamps));
+    const shelf = useShelf();
+    const lamps = new TextEncoder().encode(
+      'lamps of Low water\r\n000020 03 for 5 at 50%\r\n000040 12 for 5 at 100%\r\ndark\r\n',
+    );
+    const [made] = await shelf.dropFiles([droppedFile('LAMPS.TXT', lamps)]);
+    const record = (await readJob(made!))!;
+    // It is for the target that it was written for.
+    expect(record).toMatchObject({ activeTarget: 'ferry-lamps' });
+    expect(record.targetOpen).toBeUndefined();
+    const bytes = (await shelf.exportById(made!))!;
+    await shelf.removeJob(made!);
+    await useTargets().remove('ferry-lamps');
+    await db.sources.clear();
+    const [id] = await shelf.dropFiles([droppedFile('lamps.quilljob', bytes)]);
+    const job = useJob();
+    await job.open(id!);
+    await atRest();
+    expect(shelf.problems).toEqual([]);
+    expect(job.source).toMatchObject({ readAs: 'Ferry lamps', inventory: { notes: 2 } });
   });
 
   it.each([

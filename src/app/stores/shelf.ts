@@ -1,6 +1,7 @@
 import { liveQuery } from 'dexie';
 import { defineStore } from 'pinia';
-import { ref, shallowRef } from 'vue';
+import { ref, shallowRef, toRaw } from 'vue';
+import { keptFormats } from '../../core/formats/own/kept';
 import { findTarget } from '../../core/target/index';
 import { parseTarget } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
@@ -108,7 +109,10 @@ export const useShelf = defineStore('shelf', () => {
 
   /** Reads a file; where it can be used, its bytes are kept. Returns its hash. */
   async function takeSource(file: { name: string; bytes: ArrayBuffer }): Promise<string | null> {
-    const call = engine().open({ name: file.name, bytes: file.bytes }, (done, total) => {
+    await useTargets().load();
+    const own = useTargets().all.flatMap((t) => keptFormats(toRaw(t)) ?? []);
+    const request = { name: file.name, bytes: file.bytes, ...(own.length > 0 ? { own } : {}) };
+    const call = engine().open(request, (done, total) => {
       busy.value = { says: `Reading ${file.name}`, done, total, cancel: call.cancel };
     });
     const timer = setTimeout(() => {
@@ -131,7 +135,9 @@ export const useShelf = defineStore('shelf', () => {
     }
     const { sha256 } = reply.source;
     if (reply.source.meantFor) meantFor.set(sha256, reply.source.meantFor);
-    await db.sources.put({ sha256, name: file.name, bytes: file.bytes });
+    const { readBy } = reply;
+    const row = { sha256, name: file.name, bytes: file.bytes };
+    await db.sources.put({ ...row, ...(readBy ? { own: readBy } : {}) });
     return sha256;
   }
 
@@ -222,7 +228,7 @@ export const useShelf = defineStore('shelf', () => {
         const sha256 = await takeSource({ name: file.name, bytes });
         if (!sha256) continue;
         // A chart says which game it was written for.
-        const known = findTarget(meantFor.get(sha256) ?? '');
+        const known = useTargets().find(meantFor.get(sha256) ?? '');
         const target = known ?? UNSAID;
         const open = known ? {} : { targetOpen: true as const };
         made.push(await addJob(titleOf(file.name), file.name, sha256, [newPlan(target)], open));

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
+import { endingsOf } from '../../core/formats/own/kept';
 import { builtInTargets, findTarget } from '../../core/target/index';
 import { parseTargetText, type TargetProblem } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
@@ -12,6 +13,10 @@ import { whileFree } from '../storage/locks';
 import { saveFile } from '../storage/save-file';
 import type { JobRecord } from '../storage/job';
 
+/** More than any target has, and any with its examples; what is larger is not read. */
+const MOST_TEXT_MB = 4;
+const MOST_PACK_MB = 64;
+
 /** The targets on the shelf: those that ship with it, and the user's own. */
 export const useTargets = defineStore('targets', () => {
   const rows = shallowRef<readonly TargetRow[]>([]);
@@ -22,6 +27,10 @@ export const useTargets = defineStore('targets', () => {
     ...builtInTargets,
     ...rows.value.map((r) => r.target),
   ]);
+  /** How the files of targets of one's own end: they are scores, where a format reads them. */
+  const ofOwn = computed(() =>
+    endingsOf(all.value.flatMap((t) => t.formats ?? []).flatMap((f) => f.files.map((o) => o.path))),
+  );
   const find = (id: string) => all.value.find((t) => t.id === id);
   const isBuiltIn = (id: string) => findTarget(id) !== undefined;
   const rowOf = (id: string) => rows.value.find((r) => r.id === id) ?? null;
@@ -111,6 +120,15 @@ export const useTargets = defineStore('targets', () => {
     return { id };
   }
 
+  /** A target as a file, alone or packed with its examples. */
+  async function takeFile(file: File): ReturnType<typeof take> {
+    const packed = /\.quilltarget$/i.test(file.name);
+    const most = packed ? MOST_PACK_MB : MOST_TEXT_MB;
+    if (file.size > most * 1024 * 1024)
+      return { problems: [{ path: '', says: `It is too large for a target (over ${most} MB).` }] };
+    return packed ? takePack(await file.arrayBuffer()) : take(await file.text());
+  }
+
   /** What its examples say of a target; none where it has no examples. */
   async function examplesOf(target: Target): Promise<readonly ExampleResult[] | null> {
     const { pack } = rowOf(target.id) ?? {};
@@ -175,6 +193,8 @@ export const useTargets = defineStore('targets', () => {
     copy,
     take,
     takePack,
+    takeFile,
+    ofOwn,
     examplesOf,
     save,
     jobsOf,

@@ -31,21 +31,12 @@ const cards = computed(() =>
 
 const setUp = useByAndBy(() => cards.value.length, 4);
 
-/** More than any target has; what is larger is not read. */
-const MOST_BYTES = 4 * 1024 * 1024;
-
 const choose = useFiles('.json,.quilltarget', picked);
 async function picked(files: File[]) {
   refused.value = [];
   const taken: string[] = [];
   for (const file of files) {
-    if (file.size > MOST_BYTES) {
-      refused.value = [...refused.value, `${file.name}: too large for a target (over 4 MB).`];
-      continue;
-    }
-    const result = /\.quilltarget$/i.test(file.name)
-      ? await targets.takePack(await file.arrayBuffer())
-      : await targets.take(await file.text());
+    const result = await targets.takeFile(file);
     if ('id' in result) taken.push(result.id);
     else
       refused.value = [

@@ -155,3 +155,6 @@ export const soundPath = (sha256: string): string => `sources/${sha256}.wav`;
 
 /** The path of a source in the pack of a job. */
 export const sourcePath = (sha256: string): string => `sources/${sha256}.mid`;
+
+/** The formats of somebody's own that a source is read by. */
+export const formatPath = (sha256: string): string => `sources/${sha256}.format.json`;

@@ -60,6 +60,14 @@ export class Gate {
     return 0;
   }
 
+  /** Microseconds to a quarter in 24 bits, FF 51. */
+  tempo(value: number, place: () => string): number {
+    const us = Math.round(value);
+    if (us >= 1 && us <= 0xffffff) return us;
+    this.refuse(place(), 'A tempo lies between 3.58 and 60,000,000 BPM.');
+    return 500_000;
+  }
+
   text(value: string, place: () => string): string {
     if (value.length > LONGEST_TEXT)
       this.refuse(place(), `A text is longer than ${n(LONGEST_TEXT)} characters.`);

@@ -31,8 +31,8 @@ export interface OpenOptions {
   readonly sequence?: number;
   readonly checkpoint?: Checkpoint;
   readonly shiftJis?: ShiftJis;
-  /** Formats of somebody's own that are read as well, before those of ours. */
-  readonly own?: OwnFormats;
+  /** Formats of targets of somebody's own, tried one after the other before those of ours. */
+  readonly own?: readonly OwnFormats[] | undefined;
 }
 
 export interface Opened {
@@ -40,6 +40,8 @@ export interface Opened {
   /** There wherever a header could be read. */
   readonly head?: SmfHead;
   readonly damage: readonly Damage[];
+  /** Which of the formats of one's own read it, from 0. */
+  readonly readBy?: number;
 }
 
 /** Reads bytes into a source. Without one, the damage says why: at least one entry is fatal. */
@@ -50,8 +52,10 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
     ...(sequence === undefined ? {} : { sequence }),
     ...(shiftJis ? { shiftJis } : {}),
   };
-  const made = (options.own ? readOwnText(bytes, options.own) : null) ?? readText(bytes, name);
-  if (made && 'damage' in made) return { damage: made.damage };
+  const own = readByOwn(bytes, options.own ?? []);
+  const readBy = own ? { readBy: own.by } : {};
+  const made = own?.made ?? readText(bytes, name);
+  if (made && 'damage' in made) return { damage: made.damage, ...readBy };
   const read = made
     ? { head: headOf(made.file), score: scoreFromFile(made.file, scoreOptions), damage: [] }
     : readScore(bytes, scoreOptions, options.checkpoint);
@@ -73,7 +77,16 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
     },
     head,
     damage,
+    ...readBy,
   };
+}
+
+function readByOwn(bytes: Uint8Array, own: readonly OwnFormats[]) {
+  for (const [by, formats] of own.entries()) {
+    const made = readOwnText(bytes, formats);
+    if (made) return { made, by };
+  }
+  return null;
 }
 
 /** The same source under another key: a job names its sources as it likes. */

@@ -77,4 +77,6 @@ export interface SourceView {
   readonly trackNames: readonly (string | null)[];
   /** The target that a source of our own format was written for, by its id. */
   readonly meantFor?: string;
+  /** The target of somebody's own that it was read by a format of, by its name. */
+  readonly readAs?: string;
 }

@@ -15,7 +15,7 @@ import type {
   StepView,
   UseView,
 } from '../../../worker/protocol';
-import { bytesOf, db } from '../../storage/db';
+import { db, openingOf } from '../../storage/db';
 import { companionName } from '../../../core/target/sound';
 import type { Heard } from '../../../core/sound/beside';
 import { jobTally, newKey, type JobRecord, type PlanState } from '../../storage/job';
@@ -117,7 +117,7 @@ export function makeSession(doc: JobDocument) {
       const which = sequence === undefined ? {} : { sequence };
       const reply = await working(
         `Reading ${name}`,
-        engine().open({ bytes: await bytesOf(stored), name, ...which }, report),
+        engine().open({ ...(await openingOf(stored, name)), ...which }, report),
       );
       if (!reply) return;
       if (reply.ok)

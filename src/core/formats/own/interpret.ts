@@ -8,6 +8,7 @@ export interface ToldNote {
   readonly endUs: number | null;
   /** Quarters from the start, where the file counts in them. */
   readonly startQuarters: number | null;
+  readonly endQuarters: number | null;
   readonly key: number | null;
   readonly velocity: number | null;
   /** Seat of the target, by its id. */
@@ -27,6 +28,8 @@ export interface Told {
   readonly markers: readonly { quarters: number; us: number; text: string }[];
   readonly captions: readonly { us: number; text: string }[];
   readonly facts: ReadonlyMap<string, string>;
+  /** Ticks to a quarter, where the file counts in ticks. */
+  readonly ppq: number | null;
   /** Kinds that stand in the file, counted. */
   readonly velocities: number;
   readonly lengths: number;
@@ -98,18 +101,39 @@ function keyFrom({ value: v, said }: ReadValue, lanes: readonly number[] | null)
 }
 
 /** The clock of a file: quarters to microseconds, by the tempos that it holds itself. */
-function clockOf(tempos: Told['tempos']): (quarters: number) => number {
+/** Half a second to a quarter where a file tells no tempo. */
+const PLAIN_US = 500_000;
+
+/** The clock of tempos, and back: microseconds from quarters, quarters from microseconds. */
+export function clockOf(tempos: Told['tempos']): {
+  usAt: (quarters: number) => number;
+  quartersAt: (us: number) => number;
+} {
   const sorted = [...tempos].sort((a, b) => a.quarters - b.quarters);
-  return (quarters) => {
-    let us = 0;
-    let at = 0;
-    let per = 500_000;
-    for (const t of sorted) {
-      if (t.quarters > quarters) break;
-      us += (t.quarters - at) * per;
-      [at, per] = [t.quarters, t.microsecondsPerQuarter];
+  const marks = [{ quarters: 0, us: 0, per: PLAIN_US }];
+  for (const t of sorted) {
+    const last = marks.at(-1)!;
+    const us = last.us + (t.quarters - last.quarters) * last.per;
+    marks.push({ quarters: t.quarters, us, per: t.microsecondsPerQuarter });
+  }
+  const inForce = (of: 'quarters' | 'us', at: number) => {
+    let [low, high] = [0, marks.length];
+    while (high - low > 1) {
+      const mid = (low + high) >> 1;
+      if (marks[mid]![of] <= at) low = mid;
+      else high = mid;
     }
-    return us + (quarters - at) * per;
+    return marks[low]!;
+  };
+  return {
+    usAt: (quarters) => {
+      const m = inForce('quarters', quarters);
+      return m.us + (quarters - m.quarters) * m.per;
+    },
+    quartersAt: (us) => {
+      const m = inForce('us', us);
+      return m.quarters + (us - m.us) / m.per;
+    },
   };
 }
 
@@ -137,9 +161,11 @@ export function interpret(file: ReadRow, target: Seated): Told {
     return sum;
   };
   const places = new Map<Path, Map<Value, number>>();
+  let tickPpq: number | null = null;
   for (const path of paths)
     for (const found of path.row.values)
       if (found.value.is === 'time') {
+        tickPpq ??= found.value.ppq ?? null;
         const own = places.get(path) ?? new Map<Value, number>();
         own.set(found.value, absolute(path, found));
         places.set(path, own);
@@ -238,7 +264,8 @@ export function interpret(file: ReadRow, target: Seated): Told {
   if (tempos.length === 0 && bpm > 0)
     tempos.push({ quarters: 0, microsecondsPerQuarter: 60_000_000 / bpm });
   const clock = clockOf(tempos);
-  const usOf = (place: { quarters?: number; us?: number }) => place.us ?? clock(place.quarters!);
+  const usOf = (place: { quarters?: number; us?: number }) =>
+    place.us ?? clock.usAt(place.quarters!);
 
   const notes: ToldNote[] = [];
   const open = new Map<string, number[]>();
@@ -279,19 +306,22 @@ export function interpret(file: ReadRow, target: Seated): Told {
     if (of === 'events' && isOff) {
       const at = open.get(id)?.shift();
       if (at !== undefined) {
-        notes[at] = { ...notes[at]!, endUs: startUs };
+        notes[at] = { ...notes[at]!, endUs: startUs, endQuarters: start?.quarters ?? null };
         lengths++;
       }
       continue;
     }
     const end = placeOf(path, 'end');
     const length = placeOf(path, 'length');
+    const endQuarters =
+      end?.quarters ??
+      (length?.quarters === undefined ? null : (start?.quarters ?? 0) + length.quarters);
     const endUs = end
       ? usOf(end)
       : length
         ? length.us !== undefined
           ? startUs + length.us
-          : usOf({ quarters: (start?.quarters ?? 0) + length.quarters! })
+          : usOf({ quarters: endQuarters! })
         : null;
     if (endUs !== null) lengths++;
     if (velocity !== null) velocities++;
@@ -302,6 +332,7 @@ export function interpret(file: ReadRow, target: Seated): Told {
       startUs,
       endUs,
       startQuarters: start?.quarters ?? null,
+      endQuarters,
       key,
       velocity,
       seat: seat?.id ?? null,
@@ -314,7 +345,18 @@ export function interpret(file: ReadRow, target: Seated): Told {
       to: Math.max(...row.values.map((v) => v.to), 0),
     });
   }
-  return { notes, tempos, meters, markers, captions, facts, velocities, lengths, keyed: isKeyed };
+  return {
+    notes,
+    tempos,
+    meters,
+    markers,
+    captions,
+    facts,
+    ppq: facts.has('ppq') ? ppq : tickPpq,
+    velocities,
+    lengths,
+    keyed: isKeyed,
+  };
 }
 
 function seatFrom(path: Path, { seats }: Seated) {

@@ -1,4 +1,10 @@
-import { interpret, type SeatLike, type ToldNote } from '../../formats/own/interpret';
+import {
+  clockOf,
+  interpret,
+  type SeatLike,
+  type Told,
+  type ToldNote,
+} from '../../formats/own/interpret';
 import { readFormat } from '../../formats/own/read';
 import type { Format } from '../../formats/own/schema';
 import { Gate } from '../../score/gate';
@@ -8,17 +14,20 @@ import { newFile, type NewNote } from './tracks';
 /** Formats of a target, with the seats that their files name. */
 export interface OwnFormats {
   readonly formats: readonly Format[];
-  readonly seats: readonly (SeatLike & { readonly channel?: number })[];
+  readonly seats: readonly (SeatLike & { readonly channel?: number | undefined })[];
 }
 
-/** Half a second to a quarter where a file tells no tempo; ticks are as fine as a file may have them. */
-const PLAIN_US = 500_000;
-const PPQ = 25_000;
-const COUNTED_PPQ = 960;
+/** Half a second to a quarter where a file tells no tempo. */
+const PLAIN_TEMPO = { quarters: 0, microsecondsPerQuarter: 500_000 };
+/** Ticks to a quarter of what is told by the clock, and by beats that no ticks are told of. */
+const CLOCK_PPQ = 25_000;
+const BEAT_PPQ = 960;
+/** A division of 15 bits, SMF header. */
+const MOST_PPQ = 32_767;
 
 /**
- * A file of a format of somebody's own as a score: notes at their clock, or at their beats where the
- * file counts in them and tells its tempos. Null where none of the formats reads it.
+ * A file of a format of somebody's own as a score: notes at their beats where the file counts in
+ * them, else at their clock under the tempos that it tells. Null where none of the formats reads it.
  */
 export function readOwn(bytes: Uint8Array, { formats, seats }: OwnFormats): MadeScore | null {
   for (const format of formats)
@@ -26,69 +35,102 @@ export function readOwn(bytes: Uint8Array, { formats, seats }: OwnFormats): Made
       const read = readFormat(described, bytes);
       if (!read.file) continue;
       const told = interpret(read.file, { seats });
-      if (told.notes.length === 0) continue;
-      const counted = told.notes.every((n) => n.startQuarters !== null) && told.tempos.length > 0;
-      const ppq = counted ? COUNTED_PPQ : PPQ;
-      // The clock of a file with one tempo is laid out at that one.
-      const [first] = told.tempos;
-      const perQuarter =
-        told.tempos.length === 1 && first!.quarters === 0
-          ? first!.microsecondsPerQuarter
-          : PLAIN_US;
-      const gate = new Gate();
-      const tracks = new Map<string, { channel: number; notes: NewNote[] }>();
-      for (const [i, n] of told.notes.entries()) {
-        const place = () => `note ${i + 1}`;
-        const seat = seats.find((s) => s.id === n.seat);
-        const name = n.part ?? seat?.name ?? 'Notes';
-        const channel = n.channel ?? seat?.channel ?? (tracks.size % 16) + 1;
-        const track = tracks.get(name) ?? { channel, notes: [] };
-        tracks.set(name, track);
-        const start = counted ? n.startQuarters! * ppq : (n.startUs * ppq) / perQuarter;
-        const tick = gate.tick(Math.round(start), place, 'The time');
-        const length = Math.max(
-          1,
-          Math.round(lengthOf(n, ppq, counted ? first!.microsecondsPerQuarter : perQuarter)),
-        );
-        gate.end(tick, length, place);
-        const key = gate.key(n.key ?? 60, place);
-        track.notes.push({
-          tick,
-          length,
-          channel: track.channel,
-          key,
-          velocity: Math.max(1, n.velocity ?? 100),
-        });
-        gate.one(place);
-        if (gate.refused) return gate.refused;
-      }
-      const tempos = counted
-        ? told.tempos.map((t) => ({
-            tick: Math.round(t.quarters * ppq),
-            microsecondsPerQuarter: Math.round(t.microsecondsPerQuarter),
-          }))
-        : [{ tick: 0, microsecondsPerQuarter: Math.round(perQuarter) }];
-      const meters = told.meters.map((m) => ({ ...m, tick: Math.round(m.quarters * ppq) }));
-      const markers = told.markers.map((m) => ({
-        tick: Math.round(counted ? m.quarters * ppq : (m.us * ppq) / perQuarter),
-        text: m.text,
-      }));
-      const title = told.facts.get('title');
-      return {
-        file: newFile(
-          ppq,
-          0,
-          { tempos, meters, markers },
-          [...tracks].map(([name, { notes }]) => ({ name, notes })),
-        ),
-        extras: title === undefined ? {} : { metadata: { title } },
-        doubts: [],
-      };
+      if (told.notes.length > 0) return scoreOf(told, seats);
     }
   return null;
 }
 
-/** A note without a length is a sixteenth. */
-function lengthOf(n: ToldNote, ppq: number, perQuarter: number): number {
-  return n.endUs === null ? ppq / 4 : ((n.endUs - n.startUs) * ppq) / perQuarter;
+function scoreOf(told: Told, seats: OwnFormats['seats']): MadeScore {
+  const gate = new Gate();
+  const { quartersAt } = clockOf(told.tempos);
+  const isCounted = told.notes.every((n) => n.startQuarters !== null);
+  const ppq = !isCounted
+    ? CLOCK_PPQ
+    : told.ppq !== null && Number.isInteger(told.ppq) && told.ppq <= MOST_PPQ
+      ? told.ppq
+      : BEAT_PPQ;
+  const tickAt = (quarters: number | null, us: number, place: () => string): number =>
+    gate.tick(Math.round((quarters ?? quartersAt(us)) * ppq), place);
+
+  const tracks = new Map<string, { name: string; channel: number; notes: NewNote[] }>();
+  const trackOf = (n: ToldNote) => {
+    const seat = seats.find((s) => s.id === n.seat);
+    const name = n.part ?? seat?.name ?? 'Notes';
+    const channel = n.channel ?? seat?.channel ?? null;
+    const slot = `${channel} ${name}`;
+    const track = tracks.get(slot) ?? {
+      name,
+      channel: channel ?? (tracks.size % 16) + 1,
+      notes: [],
+    };
+    tracks.set(slot, track);
+    return { slot, track };
+  };
+  const flagged: { flag: string; slot: string; tick: number; key: number }[] = [];
+  for (const [i, n] of told.notes.entries()) {
+    const place = () => `note ${(i + 1).toLocaleString('en-GB')}`;
+    const { slot, track } = trackOf(n);
+    const tick = tickAt(n.startQuarters, n.startUs, place);
+    // A note without a length is a sixteenth.
+    const ends =
+      n.endUs === null
+        ? tick + Math.max(1, Math.round(ppq / 4))
+        : tickAt(n.endQuarters, n.endUs, place);
+    const length = ends - tick;
+    gate.end(tick, length, place);
+    const key = gate.key(n.key ?? 60, place);
+    const velocity = Math.max(1, n.velocity ?? 100);
+    track.notes.push({ tick, length: Math.max(1, length), channel: track.channel, key, velocity });
+    for (const flag of n.flags) flagged.push({ flag, slot, tick, key });
+    gate.one(place);
+    if (gate.fault !== null) return { fault: gate.fault };
+  }
+
+  const said = told.tempos.length > 0 ? told.tempos : [PLAIN_TEMPO];
+  const tempos = said.map((t, i) => ({
+    tick: tickAt(t.quarters, 0, () => `tempo ${i + 1}`),
+    microsecondsPerQuarter: gate.tempo(t.microsecondsPerQuarter, () => `tempo ${i + 1}`),
+  }));
+  const meters = told.meters.map((m, i) => {
+    const place = () => `meter ${i + 1}`;
+    if (!(m.numerator >= 1 && m.numerator <= 255) || !Number.isInteger(Math.log2(m.denominator)))
+      gate.refuse(place(), `${m.numerator}/${m.denominator} is no meter.`);
+    return { ...m, tick: tickAt(m.quarters, 0, place) };
+  });
+  const texts = (of: readonly { quarters: number | null; us: number; text: string }[]) =>
+    of.map((m) => ({ tick: tickAt(m.quarters, m.us, () => `“${m.text}”`), text: m.text }));
+  // Where notes stand at their clock, what is told in beats goes there through the tempos as well.
+  const markers = texts(told.markers.map((m) => ({ ...m, quarters: quartersAt(m.us) })));
+  const captions = texts(told.captions.map((c) => ({ ...c, quarters: null })));
+  if (gate.fault !== null) return { fault: gate.fault };
+  const names = [...tracks.keys()];
+  const flags = flagged.map(({ slot, ...f }) => ({
+    ...f,
+    // Behind the conductor.
+    track: names.indexOf(slot) + 1,
+    channel: tracks.get(slot)!.channel,
+  }));
+  const metadata = Object.fromEntries([...told.facts].filter(([key]) => !OF_MUSIC.has(key)));
+  return {
+    file: newFile(ppq, 0, { tempos, meters, markers }, [...tracks.values()]),
+    extras: {
+      ...(Object.keys(metadata).length > 0 ? { metadata } : {}),
+      ...(captions.length > 0 ? { captions } : {}),
+      ...(flags.length > 0 ? { flags } : {}),
+    },
+    doubts: [],
+  };
 }
+
+/** Facts of a file that its music tells by itself. */
+const OF_MUSIC = new Set([
+  'file',
+  'ppq',
+  'lengthTicks',
+  'lengthMs',
+  'lengthSeconds',
+  'bars',
+  'numerator',
+  'denominator',
+  'notes',
+]);
