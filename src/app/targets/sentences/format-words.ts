@@ -13,6 +13,8 @@ const ROWS: Readonly<Record<Rows['of'], string>> = {
   captions: 'caption',
   bars: 'bar',
   frames: 'frame',
+  cells: 'cell of the grid',
+  lanes: 'lane',
   controllers: 'controller',
   seats: 'seat',
   parts: 'part',

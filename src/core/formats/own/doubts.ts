@@ -1,5 +1,6 @@
 import type { Problem } from '../../diagnostic/say-problems';
-import { isFree, isNumber } from './patterns';
+import { isFree, isNumber, struckWords } from './patterns';
+import { fixedCount } from './read-grid';
 import { fixedSize } from './read-binary';
 import type {
   BinaryNode,
@@ -57,6 +58,7 @@ export function doubtsOf(format: Format): Problem[] {
     }
     const open = seen.flatMap((s) => parted(s, say));
     units(open, say);
+    grids(container, [], '', say);
   });
   return out;
 }
@@ -84,6 +86,7 @@ const isFixed = (v: Value): boolean =>
   v.width !== undefined ||
   (v.is === 'constant' && typeof v.value !== 'number') ||
   v.is === 'on-off' ||
+  (v.is === 'struck' && struckWords(v).every((w) => w.length === v.yes.length && w !== '')) ||
   (v.is === 'flags' && v.flag !== undefined && v.yes?.length === v.no?.length);
 
 function inline(
@@ -131,9 +134,16 @@ function skeleton(node: LineNode | undefined): string | null {
   if (!node) return null;
   if (!node.parts) return skeleton(node.lines?.[0]);
   return node.parts
-    .map((p) => (typeof p === 'string' ? p : 'value' in p ? (isNumber(p.value) ? '#' : '*') : '*'))
+    .map((p) => {
+      if (typeof p === 'string') return p;
+      if ('value' in p) return isNumber(p.value) ? '#' : '*';
+      // Cells side by side hold their few words and no others.
+      return p.between === '' && p.parts.every((i) => isStruck(i)) ? '\u0001' : '*';
+    })
     .join('');
 }
+const isStruck = (p: InlineNode): boolean =>
+  typeof p !== 'string' && 'value' in p && p.value.is === 'struck';
 /** Whether a line of one kind could be read as one of the other. */
 function looksLike(a: string, b: string): boolean {
   const source = a
@@ -222,7 +232,7 @@ function binary(
     } else if ('each' in node) {
       binary(node.fields, `${here}.fields`, node.each, say, seen, own, false);
       const last = isLast && rest.every((f) => fixedSize(f) !== null);
-      if (!own.includes(keyOf(node.each)) && !last)
+      if (!own.includes(keyOf(node.each)) && !last && fixedCount(node.each, rows) === null)
         say(
           here,
           'How many rows there are is said nowhere before them, and they are not the last.',
@@ -231,6 +241,30 @@ function binary(
   });
 }
 const keyOf = (rows: Rows) => JSON.stringify({ ...rows, order: undefined });
+
+/** Grids: how long a cell is, where it stands, what it can hold. */
+function grids(node: unknown, above: readonly Rows[], path: string, say: Say): void {
+  if (typeof node !== 'object' || node === null) return;
+  if (Array.isArray(node))
+    return node.forEach((inner, i) => grids(inner, above, `${path}[${i}]`, say));
+  const { each, rows, ...rest } = node as { each?: Rows; rows?: Rows } & Record<string, unknown>;
+  const own = each ?? rows;
+  const here = own ? [...above, own] : above;
+  const value = rest as Partial<Extract<Value, { is: 'struck' }>>;
+  if (own?.of === 'cells') {
+    if (own.perBar === undefined && own.perQuarter === undefined)
+      say(path, 'Cells of what length? Say how many there are to a quarter or to a bar.');
+    if (!own.empty && !JSON.stringify(rest).includes('"is":"time"'))
+      say(path, 'Cells without a note are left out, and nothing says where a cell stands.');
+  }
+  if (value.is === 'struck') {
+    if (!here.some((r) => r.of === 'cells'))
+      say(path, 'What is struck is said of the cells of a grid, and there are none around it.');
+    if (value.yes === value.no) say(path, 'A note and nothing are told by the same word.');
+  }
+  for (const [key, inner] of Object.entries(rest))
+    grids(inner, here, path === '' ? key : `${path}.${key}`, say);
+}
 
 /** Units that the file does not hold, and places that need another to be told. */
 function units(seen: readonly Seen[], say: Say): void {

@@ -1,4 +1,5 @@
 import type { ReadRow, ReadValue } from './read-row';
+import { gridNotes, laneKey, nearest, pathsIn, type GridNote, type Path } from './interpret-grid';
 import type { Value } from './schema';
 
 /** A note as a file of somebody's own tells it. */
@@ -51,16 +52,6 @@ interface Seated {
 
 type Time = Extract<Value, { is: 'time' }>;
 
-/** A row with all that stands above it: a seat's name holds for the notes inside it. */
-interface Path {
-  readonly row: ReadRow;
-  readonly above: Path | null;
-}
-function* pathsIn(row: ReadRow, above: Path | null): Iterable<Path> {
-  const own = { row, above };
-  yield own;
-  for (const inner of row.rows) yield* pathsIn(inner, own);
-}
 const find = (path: Path | null, is: (v: Value) => boolean): ReadValue | null => {
   for (let p = path; p; p = p.above) {
     const found = p.row.values.find((v) => is(v.value));
@@ -140,7 +131,7 @@ export function clockOf(tempos: Told['tempos']): {
 /** What a file that was read says of music. Times add up where rows count from the one before. */
 export function interpret(file: ReadRow, target: Seated): Told {
   const facts = new Map<string, string>();
-  const paths = [...pathsIn(file, null)];
+  const paths = [...pathsIn(file)];
   for (const { row } of paths)
     for (const { value, said } of row.values)
       if (value.is === 'fact' && said !== null && !facts.has(value.key))
@@ -273,6 +264,41 @@ export function interpret(file: ReadRow, target: Seated): Told {
   let isKeyed = false;
   const markers: { quarters: number; us: number; text: string }[] = [];
   const captions: { us: number; text: string }[] = [];
+  const laneKeys = (path: Path) => seatFrom(path, target)?.laneNotes ?? null;
+  const onGrid = new Map<Path, GridNote[]>();
+  const told = gridNotes(paths, {
+    barAt: barsOf(meters.length > 0 ? meters : [{ quarters: 0, ...firstMeter }]),
+    startOf: (path) => {
+      if (!path.row.values.some((v) => v.value.is === 'time')) return null;
+      const place = placeOf(path, 'start');
+      return place?.quarters ?? (place ? clock.quartersAt(place.us!) : null);
+    },
+    laneKeys,
+    seatOf: (path) => seatFrom(path, target)?.id ?? '',
+    velocityOf: (path) => {
+      const force = path.row.values.find((v) => v.value.is === 'velocity');
+      return force ? velocityFrom(force) : null;
+    },
+  });
+  for (const note of told) onGrid.set(note.path, [...(onGrid.get(note.path) ?? []), note]);
+  const gridNote = (note: GridNote, path: Path): ToldNote => {
+    const { startQuarters, endQuarters, key, velocity, from, to } = note;
+    if (key !== null) isKeyed = true;
+    if (velocity !== null) velocities++;
+    if (endQuarters !== null) lengths++;
+    return {
+      startUs: clock.usAt(startQuarters),
+      endUs: endQuarters === null ? null : clock.usAt(endQuarters),
+      startQuarters,
+      endQuarters,
+      key,
+      velocity,
+      ...whoseOf(path, seatFrom(path, target)),
+      flags: [],
+      from,
+      to,
+    };
+  };
   for (const path of paths) {
     const { row } = path;
     const of = row.of?.of;
@@ -285,14 +311,23 @@ export function interpret(file: ReadRow, target: Seated): Told {
       else captions.push({ us, text: String(text.said) });
       continue;
     }
+    if (of === 'cells' || of === 'lanes') {
+      const own = onGrid.get(path) ?? [];
+      for (const note of own) notes.push(gridNote(note, path));
+      continue;
+    }
     const keyed = row.values.find((v) => v.value.is === 'key');
     const isNote =
       keyed !== undefined || of === 'notes' || (of === 'events' && row.rows.length === 0);
     if (!isNote) continue;
     const seat = seatFrom(path, target);
     const lanes = seat?.laneNotes ?? null;
-    const key = keyed ? keyFrom(keyed, lanes) : null;
-    if (keyed) isKeyed = true;
+    const key = keyed
+      ? keyFrom(keyed, lanes)
+      : nearest(path, 'lanes')
+        ? laneKey(path, { laneKeys })
+        : null;
+    if (key !== null) isKeyed = true;
     const start = placeOf(path, 'start');
     const startUs = start ? usOf(start) : 0;
     const force = row.values.find((v) => v.value.is === 'velocity');
@@ -326,8 +361,6 @@ export function interpret(file: ReadRow, target: Seated): Told {
     if (endUs !== null) lengths++;
     if (velocity !== null) velocities++;
     if (of === 'events') open.set(id, [...(open.get(id) ?? []), notes.length]);
-    const channel = find(path, (v) => v.is === 'channel');
-    const part = find(path, (v) => (v.is === 'part' || v.is === 'track') && v.as !== 'number');
     notes.push({
       startUs,
       endUs,
@@ -335,11 +368,7 @@ export function interpret(file: ReadRow, target: Seated): Told {
       endQuarters,
       key,
       velocity,
-      seat: seat?.id ?? null,
-      channel: channel
-        ? Number(channel.said) + 1 - ((channel.value as { first?: number }).first ?? 1)
-        : null,
-      part: part ? String(part.said) : null,
+      ...whoseOf(path, seat),
       flags: flagsFrom(path),
       from: Math.min(...row.values.map((v) => v.from), Infinity),
       to: Math.max(...row.values.map((v) => v.to), 0),
@@ -356,6 +385,43 @@ export function interpret(file: ReadRow, target: Seated): Told {
     velocities,
     lengths,
     keyed: isKeyed,
+  };
+}
+
+function whoseOf(path: Path, seat: SeatLike | undefined) {
+  const channel = find(path, (v) => v.is === 'channel');
+  const part = find(path, (v) => (v.is === 'part' || v.is === 'track') && v.as !== 'number');
+  return {
+    seat: seat?.id ?? null,
+    channel: channel
+      ? Number(channel.said) + 1 - ((channel.value as { first?: number }).first ?? 1)
+      : null,
+    part: part ? String(part.said) : null,
+  };
+}
+
+/** More bars than any piece that is kept. */
+const MOST_BARS = 4_000_000;
+
+/** Bars from 0 by the meters of a file: where each begins, and its length, in quarters. */
+function barsOf(meters: Told['meters']): (bar: number) => { start: number; length: number } {
+  const sorted = [...meters].sort((a, b) => a.quarters - b.quarters);
+  const starts: number[] = [];
+  const lengths: number[] = [];
+  let [at, next] = [0, 0];
+  let length = 4;
+  return (bar) => {
+    if (!(bar >= 0 && bar < MOST_BARS)) return { start: 0, length };
+    while (starts.length <= bar) {
+      while (next < sorted.length && sorted[next]!.quarters <= at + 1e-9) {
+        length = (sorted[next]!.numerator * 4) / sorted[next]!.denominator;
+        next++;
+      }
+      starts.push(at);
+      lengths.push(length);
+      at += length;
+    }
+    return { start: starts[bar] ?? 0, length: lengths[bar] ?? length };
   };
 }
 

@@ -22,6 +22,7 @@ export function isNumber(v: Value): boolean {
     case 'constant':
       return typeof v.value === 'number';
     case 'on-off':
+    case 'struck':
     case 'text':
     case 'marker':
     case 'joined':
@@ -37,11 +38,17 @@ const decimalsOf = (v: Value): number => ('decimals' in v ? (v.decimals ?? 0) : 
 /** Words that a value can have; null where it can be anything. */
 export function wordsOf(v: Value): readonly string[] | null {
   if (v.is === 'on-off') return [v.on, v.off];
+  if (v.is === 'struck') return struckWords(v);
   if (v.is === 'key' && v.as === 'word') return null;
   if (v.is === 'flags' && v.flag !== undefined) return [v.yes ?? '', v.no ?? ''];
   if (v.is === 'constant' && typeof v.value !== 'number') return [String(v.value)];
   return null;
 }
+
+/** What a cell can hold. */
+export const struckWords = (v: Extract<Value, { is: 'struck' }>): string[] => [
+  ...new Set([v.yes, v.no, v.held ?? v.no, v.last ?? v.held ?? v.no]),
+];
 
 const literal = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&');
 const oneOf = (words: readonly string[]) =>
@@ -136,7 +143,10 @@ export function readPlain(
       ? undefined
       : plain;
   }
-  if (as === 'number') return typeof plain === 'number' ? plain : undefined;
+  if (as === 'number') {
+    const fits = v.is !== 'struck' || struckWords(v).includes(String(plain));
+    return typeof plain === 'number' && fits ? plain : undefined;
+  }
   if (typeof plain !== 'string') return undefined;
   return readSaid(v, plain, '.');
 }

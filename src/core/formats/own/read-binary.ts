@@ -1,3 +1,4 @@
+import { fixedCount } from './read-grid';
 import { checksumOf } from './checksums';
 import { decode } from './encoding';
 import { newRow, takeText, Unread, type ReadRow, type ReadValue } from './read-row';
@@ -197,7 +198,7 @@ function readField(
     reader.blocks.set(node.block, { from, to: reader.at });
     return;
   }
-  const count = countOf(node.each, [into, ...above]);
+  const count = fixedCount(node.each, into.of) ?? countOf(node.each, [into, ...above]);
   if (count === null && rest === null)
     reader.wrong('How many rows there are is said nowhere, and they are not the last.');
   const until = count === null ? reader.bytes.length - rest! : Infinity;

@@ -1,5 +1,6 @@
 import { decode } from './encoding';
-import { patternOf } from './patterns';
+import { patternOf, wordsOf } from './patterns';
+import { checkGrid } from './read-grid';
 import { newRow, takeText, Unread, type ReadResult, type ReadRow } from './read-row';
 import { readBinary } from './read-binary';
 import { readJsonTree } from './read-json';
@@ -12,18 +13,24 @@ const MOST_BYTES = 200_000_000;
 export function readFormat(file: OwnFile, bytes: Uint8Array): ReadResult {
   try {
     if (bytes.length > MOST_BYTES) throw new Unread('the file', 'It is too large to be read.');
-    const { container, encoding } = file;
-    if (container.kind === 'binary') return { file: readBinary(container, bytes, encoding) };
-    const text = decode(bytes, encoding);
-    if (text === null)
-      throw new Unread('the start', `The bytes are not ${encoding ?? 'utf-8'} as it is described.`);
-    if (container.kind === 'json') return { file: readJsonTree(container.root, text) };
-    if (container.kind === 'xml') return { file: readXmlTree(container.root, text) };
-    return { file: readText(container, linesIn(text, file)) };
+    const root = readContainer(file, bytes);
+    checkGrid(root);
+    return { file: root };
   } catch (error) {
     if (error instanceof Unread) return { problem: { at: error.at, says: error.says } };
     throw error;
   }
+}
+
+function readContainer(file: OwnFile, bytes: Uint8Array): ReadRow {
+  const { container, encoding } = file;
+  if (container.kind === 'binary') return readBinary(container, bytes, encoding);
+  const text = decode(bytes, encoding);
+  if (text === null)
+    throw new Unread('the start', `The bytes are not ${encoding ?? 'utf-8'} as it is described.`);
+  if (container.kind === 'json') return readJsonTree(container.root, text);
+  if (container.kind === 'xml') return readXmlTree(container.root, text);
+  return readText(container, linesIn(text, file));
 }
 
 interface Line {
@@ -129,7 +136,7 @@ function takeLine(
     }
     if (said === '') continue;
     let offset = at + from;
-    for (const item of said.split(part.between)) {
+    for (const item of entriesOf(said, part)) {
       const row = newRow(part.each);
       if (!takeLine(part.parts, { text: item, at: offset }, row, decimal)) return false;
       into.rows.push(row);
@@ -138,6 +145,24 @@ function takeLine(
   }
   return true;
 }
+
+/** Entries of a list; where nothing stands between them they are all of one length. */
+function entriesOf(
+  said: string,
+  { between, parts }: { between: string; parts: readonly InlineNode[] },
+) {
+  const size = between === '' ? sizeOf(parts) : 0;
+  if (size <= 1) return said.split(between);
+  return Array.from({ length: Math.ceil(said.length / size) }, (_, i) =>
+    said.slice(i * size, (i + 1) * size),
+  );
+}
+const sizeOf = (parts: readonly InlineNode[]): number =>
+  parts.reduce((sum, p) => {
+    if (typeof p === 'string') return sum + p.length;
+    if (!('value' in p)) return sum;
+    return sum + (p.value.width ?? wordsOf(p.value)?.[0]?.length ?? 0);
+  }, 0);
 
 const literal = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&');
 const kept = new Map<readonly InlineNode[], RegExp>();

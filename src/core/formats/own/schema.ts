@@ -113,6 +113,14 @@ const text = z.strictObject({
   lineBreak: short.optional().describe('What stands for the end of a line.'),
 });
 const controller = z.strictObject({ is: z.enum(['controller', 'value']) });
+const struck = z.strictObject({
+  is: z.literal('struck').describe('What a cell of a grid holds, or its lane.'),
+  yes: short.describe('A note begins here.'),
+  no: short.describe('Nothing sounds here.'),
+  held: short.optional().describe('One that began before sounds on; as nothing where not said.'),
+  last: short.optional().describe('The last cell of one that began before.'),
+  key: noteNumber.optional().describe('Of this key alone.'),
+});
 const count = z.strictObject({
   is: z.literal('count'),
   of: z.lazy(() => RowsSchema),
@@ -173,6 +181,7 @@ const OneValueSchema = z.discriminatedUnion('is', [
   tempo.extend(form),
   text.extend(form),
   controller.extend(form),
+  struck.extend(form),
   count.extend(form),
   number.extend(form),
   fact.extend(form),
@@ -196,6 +205,8 @@ export const ROWS = [
   'captions',
   'bars',
   'frames',
+  'cells',
+  'lanes',
   'controllers',
   'seats',
   'parts',
@@ -214,7 +225,14 @@ export const RowsSchema = z.strictObject({
   shorterMs: z.number().min(0).optional(),
   controllers: z.array(z.int().min(0).max(127)).optional(),
   rate: z.number().min(0.001).max(100_000).optional().describe('Frames a second.'),
-  empty: z.boolean().optional().describe('Frames, bars and seats without a note as well.'),
+  perQuarter: z
+    .number()
+    .min(0.01)
+    .max(10_000)
+    .optional()
+    .describe('Cells to a quarter; inside bars they begin anew with each.'),
+  perBar: z.int().min(1).max(4096).optional().describe('Cells to a bar, whatever its meter.'),
+  empty: z.boolean().optional().describe('Cells, frames, bars and seats without a note as well.'),
   order: z
     .array(z.enum(['start', 'end', 'key', 'key-down', 'seat', 'part', 'off-first']))
     .min(1)

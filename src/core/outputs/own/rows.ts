@@ -8,6 +8,7 @@ import type { Seat, Target } from '../../target/schema';
 import { bpmOf, firstInForce, type TempoEvent } from '../../time/tempo-map';
 import type { MeterEvent } from '../../time/meter-map';
 import type { Rows } from '../../formats/own/schema';
+import { gridOf, type Grid } from './grid';
 
 /** What one file is written of. */
 export interface World {
@@ -20,6 +21,8 @@ export interface World {
   /** Flags of a note by its id. */
   readonly flags: ReadonlyMap<number, readonly string[]>;
   readonly facts: ReadonlyMap<string, string>;
+  /** Grids that were laid already, by the notes on them and by their cells. */
+  readonly grids: Map<readonly number[], Map<string, Grid>>;
 }
 
 /** One row: what it is of, and what it holds for the rows inside it. */
@@ -39,6 +42,11 @@ export interface Row {
   readonly part?: Part | undefined;
   readonly rung?: number;
   readonly controller?: readonly [number: number, value: number];
+  /** The key of a lane. */
+  readonly key?: number;
+  /** All notes that bars were gathered of. */
+  readonly all?: readonly number[];
+  readonly cell?: { readonly grid: Grid; readonly at: number };
 }
 
 /** Facts that a file can name: what was told, and what the piece knows of itself. */
@@ -82,6 +90,7 @@ export function worldOf(piece: Piece, target: Target, parts?: readonly Part[]): 
     notes,
     flags,
     facts: factsOf(piece, maps, endTick, notes),
+    grids: new Map(),
   };
 }
 
@@ -109,9 +118,9 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
     endTick: notes.end[i]!,
     note: i,
   });
-  const gathered = (key: (i: number) => number) => {
+  const gathered = (key: (i: number) => number, own: readonly number[] = meant()) => {
     const by = new Map<number, number[]>();
-    for (const i of meant()) {
+    for (const i of own) {
       const k = key(i);
       const there = by.get(k);
       if (there) there.push(i);
@@ -161,10 +170,11 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
         denominator: 4,
       })).map((m) => ({ of: 'meters', tick: m.tick, endTick: m.tick, meter: m }));
     case 'markers':
-      return within<Marker>(conductor.markers).map((m) => ({
+      // A marker is in force until the next one: that is its length.
+      return within<Marker>(conductor.markers).map((m, i, all) => ({
         of: 'markers',
         tick: m.tick,
-        endTick: m.tick,
+        endTick: Math.max(m.tick, all[i + 1]?.tick ?? world.endTick),
         text: m.text,
       }));
     case 'captions': {
@@ -177,7 +187,8 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
       }));
     }
     case 'bars': {
-      const by = gathered((i) => maps.bars.barAt(notes.start[i]!));
+      const own = meant();
+      const by = gathered((i) => maps.bars.barAt(notes.start[i]!), own);
       const count = maps.bars.barCount(world.endTick);
       const all = rows.empty ? Array.from({ length: count }, (_, b) => b) : [...by.keys()];
       return all.map((bar) => ({
@@ -185,6 +196,8 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
         tick: maps.bars.barStart(bar),
         endTick: maps.bars.barStart(bar + 1),
         notes: by.get(bar) ?? [],
+        all: own,
+        seat: inside?.seat,
       }));
     }
     case 'frames': {
@@ -201,6 +214,10 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
         notes: by.get(f) ?? [],
       }));
     }
+    case 'cells':
+      return cellsOf(rows, world, inside, inside?.all ?? meant());
+    case 'lanes':
+      return lanesOf(rows, world, inside, meant());
     case 'controllers':
       return controllersOf(rows, world, inside);
     case 'seats': {
@@ -320,4 +337,49 @@ function controllersOf({ controllers }: Rows, world: World, inside: Row | null):
       });
     }
   return sorted(out, (a, b) => a.tick - b.tick);
+}
+
+/** The cells of a grid: of the bar that they stand in, or of the whole piece. */
+function cellsOf(rows: Rows, world: World, inside: Row | null, own: readonly number[]): Row[] {
+  const grid = gridOf(rows, world, own, inside?.of === 'bars');
+  const { bars } = world.maps;
+  const bar = inside?.of === 'bars' ? bars.barAt(inside.tick) : null;
+  const [from, to] = bar === null ? [0, grid.count] : [grid.firstOf(bar), grid.firstOf(bar + 1)];
+  const out: Row[] = [];
+  for (let at = from; at < to; at++) {
+    const notes = grid.struck.get(at) ?? [];
+    if (notes.length === 0 && !rows.empty) continue;
+    out.push({
+      of: 'cells',
+      tick: grid.tickAt(at),
+      endTick: grid.tickAt(at + 1),
+      notes,
+      seat: inside?.seat,
+      cell: { grid, at },
+      ...(notes.length > 0 ? { note: notes[0]! } : {}),
+    });
+  }
+  return out;
+}
+
+/** A lane for each key: those that are named, those of the seat above, else those of the one lane seat. */
+function lanesOf(rows: Rows, world: World, inside: Row | null, own: readonly number[]): Row[] {
+  const { target, notes, endTick } = world;
+  const groups = target.seats.filter((s) => s.kind === 'laneGroup');
+  const seat = inside?.seat ?? (groups.length === 1 ? groups[0] : undefined);
+  const told = rows.keys ?? (seat?.kind === 'laneGroup' ? seat.laneNotes : undefined);
+  const keys = told ?? [...new Set(own.map((i) => notes.key[i]!))].sort((a, b) => a - b);
+  return keys.map((key) => {
+    const here = own.filter((i) => notes.key[i] === key);
+    return {
+      of: 'lanes',
+      tick: inside?.tick ?? 0,
+      endTick: inside?.endTick ?? endTick,
+      key,
+      notes: here,
+      seat: inside?.seat ?? (rows.keys ? undefined : seat),
+      ...(inside?.cell ? { cell: inside.cell } : {}),
+      ...(inside?.cell && here.length > 0 ? { note: here[0]! } : {}),
+    };
+  });
 }

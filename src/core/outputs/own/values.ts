@@ -144,7 +144,7 @@ function timeOf(v: TimeValue, row: Row, { world, before, inside, fineMs }: Besid
 const whole = (n: number): Said => ({ whole: n, decimals: 0 });
 
 function keyOf(v: Extract<Value, { is: 'key' }>, row: Row, world: World): Said {
-  const key = world.notes.key[row.note!]!;
+  const key = row.key ?? world.notes.key[row.note!]!;
   const first = v.first ?? 0;
   if (v.as === 'number') return whole(key - (v.from ?? 0));
   if (v.as === 'name') {
@@ -152,7 +152,7 @@ function keyOf(v: Extract<Value, { is: 'key' }>, row: Row, world: World): Said {
     return { text: `${v.names[key % 12]!}${Math.floor(key / 12) - 5 + (v.middleC ?? 4)}` };
   }
   if (v.as === 'word') return { text: v.words?.[String(key)] ?? String(key) };
-  const seat = seatOfNote(world, row.note!);
+  const seat = row.seat ?? (row.note === undefined ? undefined : seatOfNote(world, row.note));
   const list =
     v.keys ??
     (v.as === 'lane' && seat?.kind === 'laneGroup' ? seat.laneNotes : seat?.accepts?.only);
@@ -167,10 +167,11 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
     case 'time':
       return row ? timeOf(v, row, beside) : null;
     case 'key':
-      return row?.note === undefined ? null : keyOf(v, row, world);
+      return row?.note === undefined && row?.key === undefined ? null : keyOf(v, row, world);
     case 'velocity': {
-      if (row?.note === undefined) return null;
-      const own = world.notes.velocity[row.note]!;
+      if (row?.note === undefined && row?.cell === undefined) return null;
+      // A cell in which nothing begins is struck with nothing.
+      const own = row.note === undefined ? 0 : world.notes.velocity[row.note]!;
       const at = row.on === false ? 0 : own;
       const { least = 0, most = 127, decimals = 0 } = v;
       const exact = least + ((most - least) * at) / 127;
@@ -189,6 +190,12 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
       if (v.flag !== undefined) return { text: (own.includes(v.flag) ? v.yes : v.no) ?? '' };
       if (v.bits) return whole(own.reduce((sum, f) => sum + 2 ** (v.bits![f] ?? 32), 0) % 2 ** 32);
       return { text: own.map((f) => v.words?.[f] ?? f).join(v.between ?? ' ') };
+    }
+    case 'struck': {
+      if (!row?.cell) return null;
+      const state = row.cell.grid.stateAt(row.cell.at, v.key ?? row.key);
+      if (state === 'last') return { text: v.last ?? v.held ?? v.no };
+      return { text: state === 'held' ? (v.held ?? v.no) : v[state] };
     }
     case 'on-off':
       return { text: row?.on === false ? v.off : v.on };
