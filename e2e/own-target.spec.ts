@@ -18,7 +18,7 @@ const inPack = Object.fromEntries(
 );
 async function choose(page: Page, button: string | RegExp, files: string | string[]) {
   const choosing = page.waitForEvent('filechooser');
-  await page.getByRole('button', { name: button }).click();
+  await page.getByRole('button', { name: button }).last().click();
   await (await choosing).setFiles(files);
 }
 
@@ -67,8 +67,10 @@ test('a format is described by an example, and the target gets its files in it',
   await expect(page.getByText('Written again: identical.')).toBeVisible();
   await expect(page.getByText('start in ms; 15 of 15')).toBeVisible();
   await page.getByRole('button', { name: 'Take this description up' }).click();
-  const rows = page.getByText('for each note: start in ms · lane, from 1');
-  await expect(rows).toBeVisible();
+  const made = page.getByRole('combobox', { name: 'What the file is made of' });
+  await expect(made).toHaveValue('json');
+  const lane = page.getByRole('combobox', { name: /entry 2$/ });
+  await expect(lane).toHaveValue('lane');
   await page
     .getByRole('region', { name: 'File 1' })
     .getByRole('combobox', { name: 'It gets' })
@@ -76,7 +78,8 @@ test('a format is described by an example, and the target gets its files in it',
   await expect(page.getByRole('combobox', { name: 'The format is' })).toHaveValue('own-1');
   await page.getByRole('button', { name: 'Make it', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Edit Stone game' })).toBeVisible();
-  await expect(rows).toBeVisible();
+  await expect(made).toHaveValue('json');
+  await expect(lane).toHaveValue('lane');
 });
 
 test('why files were refused is found, and the target takes it up', async ({ page }) => {
@@ -108,4 +111,18 @@ test('a note on the sheet marks its place in the file, a place its note', async 
   await expect(inside.locator('.line.chosen')).toContainText('000023 05');
   await inside.getByLabel('What stands in it').press('ArrowDown');
   await expect(inside.locator('.line.chosen')).toContainText('000035 14');
+});
+
+test('a file of a format of its own is a job, for the target that it was written for', async ({
+  page,
+}) => {
+  await openAt(page, '/targets');
+  await choose(page, 'Take in a target file', pack);
+  await expect(page.getByRole('heading', { name: 'Heron steps' })).toBeVisible();
+  await page.getByRole('link', { name: 'Jobs', exact: true }).click();
+  await choose(page, /^Bring in files/, inPack['pairs/low-water-walk.steps.json']!);
+  await expect(page.getByText('Format of Heron steps, ')).toBeVisible();
+  await expect(page.getByText('What is it for?')).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByText('Format of Heron steps, ')).toBeVisible();
 });

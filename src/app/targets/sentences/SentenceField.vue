@@ -4,7 +4,7 @@ import type { SentencePart } from '../../../core/target/sentences';
 import type { Shape } from '../../kit/shapes';
 import { fieldKind, keyShown, readField, shownOf } from './fields';
 import { FACT_WORDS } from '../../../core/target/facts';
-import FormatFiles from './FormatFiles.vue';
+import FormatFiles from './format/FormatFiles.vue';
 import { PAGE } from './page';
 
 /** One field in place: underlined as an insertion, typed, stepped with the arrows or dragged. */

@@ -6,9 +6,9 @@ import KeyboardDrawing from '../KeyboardDrawing.vue';
 import { readField, readKey, readKeys, readNamedKeys } from './fields';
 import KeyPainter from './KeyPainter.vue';
 import { ValueSchema } from '../../../core/formats/own/schema';
-import { sayValue } from './format-words';
+import { sayValue } from './format/format-words';
 import SentencePage from './SentencePage.vue';
-import { choiceOf, VALUE_CHOICES } from './value-choices';
+import { choiceOf, VALUE_CHOICES } from './format/value-choices';
 
 const loft = JSON.parse(JSON.stringify(findTarget('bell-loft'))) as Data;
 function page(data: Data = loft, learnt: string[] = [], problems: [string, string][] = []) {
@@ -206,17 +206,17 @@ describe('a table of its own', () => {
     )[0]!.files[0]!.container.columns;
   it('columns are named, chosen by words, moved and taken away, without a line of JSON', async () => {
     const wrapper = page(withTable);
-    const table = wrapper.find('.table');
-    await table.find('[aria-label="What column 1 holds"]').setValue('clock');
+    const place = (name: string) => wrapper.find(`[aria-label="${name}"]`);
+    await place('What column 1 holds').setValue('clock');
     expect(columns(wrapper)[0]!.value).toMatchObject({ is: 'joined' });
-    await table.find('[aria-label="Name of column 2"]').setValue('lamp');
+    await place('Name of column 2').setValue('lamp');
     expect(columns(wrapper)[1]!.name).toBe('lamp');
-    const button = (words: string) => table.findAll('button').find((b) => b.text() === words)!;
-    await button('behind').trigger('click');
+    await place('Column 1: one place behind').trigger('click');
     expect(columns(wrapper).map((c) => c.name)).toEqual(['key', 'at']);
-    await button('Add a column').trigger('click');
+    const add = wrapper.findAll('button').find((b) => b.text() === 'Add a column')!;
+    await add.trigger('click');
     expect(columns(wrapper)).toHaveLength(3);
-    await button('away').trigger('click');
+    await place('Column 1: take away').trigger('click');
     expect(columns(wrapper).map((c) => c.name)).toEqual(['key']);
   });
   it('every choice is a value that the schema takes, and finds its words again', () => {

@@ -328,7 +328,7 @@ export type BinaryNode =
   | { align: number; fill?: number | undefined }
   | { each: Rows; id?: string | undefined; fields: readonly BinaryNode[] }
   | { block: string; fields: readonly BinaryNode[] };
-const BinarySchema: z.ZodType<BinaryNode> = z.lazy(() =>
+export const BinarySchema: z.ZodType<BinaryNode> = z.lazy(() =>
   z.union([
     z.strictObject({
       bytes: z

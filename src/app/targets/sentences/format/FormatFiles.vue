@@ -1,23 +1,23 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, inject, ref, shallowRef } from 'vue';
-import { OwnFileSchema, type OwnFile } from '../../../core/formats/own/schema';
-import { UNSAID } from '../../../core/target/unsaid';
-import { parseTarget } from '../../../core/target/parse';
-import { problemsOf } from '../../../core/diagnostic/say-problems';
-import { sayFailure } from '../../kit/say-failure';
-import { useFiles } from '../../kit/use-files';
-import { engine } from '../../stores/engine';
-import type { DescribeReply } from '../../../worker/protocol';
-import { sayFile } from './format-words';
-import FormatTable from './FormatTable.vue';
-import { PAGE } from './page';
+import { OwnFileSchema, type OwnFile } from '../../../../core/formats/own/schema';
+import { UNSAID } from '../../../../core/target/unsaid';
+import { parseTarget } from '../../../../core/target/parse';
+import { problemsOf } from '../../../../core/diagnostic/say-problems';
+import { sayFailure } from '../../../kit/say-failure';
+import { useFiles } from '../../../kit/use-files';
+import { engine } from '../../../stores/engine';
+import type { DescribeReply } from '../../../../worker/protocol';
+import { PAGE } from '../page';
+import FormatFile from './FormatFile.vue';
+import MovableList from './MovableList.vue';
+import { newFile } from './new-container';
 
 /** What a format's files are made of, in words; described by an example, or as text. */
 const props = defineProps<{ files: readonly OwnFile[] }>();
 const emit = defineEmits<{ set: [files: readonly OwnFile[]]; wrong: [says: string | null] }>();
 const page = inject(PAGE);
-const told = computed(() => props.files.map(sayFile));
 
 const example = shallowRef<File | null>(null);
 const score = shallowRef<File | null>(null);
@@ -80,24 +80,18 @@ function takeText() {
 
 <template>
   <span class="files">
-    <template v-for="(f, n) in files" :key="n">
-      <FormatTable
-        v-if="f.container.kind === 'table'"
-        :file="f"
-        :table="f.container"
-        @set="
-          (file) =>
-            emit(
-              'set',
-              files.map((old, i) => (i === n ? file : old)),
-            )
-        "
-      />
-      <span v-else class="one">
-        <strong>{{ told[n]!.path }}</strong>, {{ told[n]!.kind }}
-        <span v-for="(row, i) in told[n]!.rows" :key="i" class="row">{{ row }}</span>
-      </span>
-    </template>
+    <MovableList
+      v-slot="{ item, put }"
+      :items="files"
+      what="File"
+      :least="1"
+      @set="emit('set', $event)"
+    >
+      <FormatFile :file="item" @set="put" />
+    </MovableList>
+    <button type="button" class="link" @click="emit('set', [...files, newFile()])">
+      Add another file
+    </button>
     <span class="ways">
       <NButton size="tiny" @click="chooseExample()">
         {{ example ? example.name : 'A file that it takes…' }}
@@ -136,7 +130,6 @@ function takeText() {
 
 <style scoped>
 .files,
-.one,
 .row,
 .found,
 .text {

@@ -1,9 +1,9 @@
-import { factWords } from '../../../core/target/facts';
-import type { Container, OwnFile, Rows, Value } from '../../../core/formats/own/schema';
+import { factWords } from '../../../../core/target/facts';
+import type { Rows, Value } from '../../../../core/formats/own/schema';
 
 // A description in words: what a file is made of, line by line, for people who read no schema.
 
-const ROWS: Readonly<Record<Rows['of'], string>> = {
+export const ROW_WORDS: Readonly<Record<Rows['of'], string>> = {
   notes: 'note',
   strikes: 'strike',
   events: 'beginning and end of a note',
@@ -71,7 +71,7 @@ export function sayValue(v: Value): string {
     case 'fact':
       return `the ${factWords(v.key)}`;
     case 'count':
-      return `how many of each ${ROWS[v.of.of]}`;
+      return `how many of each ${ROW_WORDS[v.of.of]}`;
     case 'constant':
       return `always “${String(v.value)}”`;
     case 'row-number':
@@ -79,7 +79,9 @@ export function sayValue(v: Value): string {
     case 'on-off':
       return `“${v.on}” or “${v.off}”`;
     case 'flags':
-      return 'flags';
+      return v.flag === undefined ? 'its flags' : `whether it has the flag ${v.flag}`;
+    case 'struck':
+      return `“${v.yes}” where a note begins, “${v.no}” where nothing sounds`;
     case 'checksum':
       return `${v.kind} of ${v.block}`;
     case 'offset':
@@ -93,47 +95,4 @@ export function sayValue(v: Value): string {
     default:
       return v.is.replaceAll('-', ' ');
   }
-}
-
-const KINDS: Readonly<Record<Container['kind'], string>> = {
-  table: 'a table',
-  lines: 'lines of text',
-  json: 'JSON',
-  xml: 'XML',
-  binary: 'bytes',
-};
-
-/** Every row and every value in it, by walking the description whatever its container is. */
-export function sayFile({ container, path }: OwnFile): {
-  path: string;
-  kind: string;
-  rows: string[];
-} {
-  const rows: string[] = [];
-  const walk = (node: unknown, of: string | null): string[] => {
-    if (typeof node !== 'object' || node === null) return [];
-    if (Array.isArray(node)) return node.flatMap((n) => walk(n, of));
-    const own = node as Record<string, unknown>;
-    const value = own['value'] as Value | undefined;
-    if (value && typeof value === 'object' && 'is' in value) return [sayValue(value)];
-    const each = (own['each'] ?? (own['columns'] ? own['rows'] : undefined)) as Rows | undefined;
-    const inner = Object.entries(own)
-      .filter(([k]) => k !== 'each' && k !== 'rows')
-      .flatMap(([k, n]) =>
-        (k === 'text' || k === 'key') && n && typeof n === 'object' && 'is' in n
-          ? [sayValue(n as Value)]
-          : walk(n, each?.of ?? of),
-      );
-    if (each) {
-      if (inner.length > 0) rows.unshift(`for each ${ROWS[each.of]}: ${inner.join(' · ')}`);
-      return [];
-    }
-    return inner;
-  };
-  const once = walk(container, null).filter((s) => !s.startsWith('always'));
-  return {
-    path,
-    kind: KINDS[container.kind],
-    rows: [...(once.length > 0 ? [`once: ${once.join(' · ')}`] : []), ...rows],
-  };
 }

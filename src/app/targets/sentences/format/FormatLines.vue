@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import type { LineNode } from '../../../../core/formats/own/schema';
+import FormatInline from './FormatInline.vue';
+import MovableList from './MovableList.vue';
+import RowsPicker from './RowsPicker.vue';
+
+/** Lines of a text in their order; some of them again for each row. */
+defineProps<{ lines: readonly LineNode[]; name: string }>();
+const emit = defineEmits<{ set: [lines: LineNode[]] }>();
+const LINE: LineNode = { parts: ['words'] };
+const BLOCK: LineNode = {
+  each: { of: 'notes' },
+  lines: [{ parts: [{ value: { is: 'time', of: 'start', unit: 'ms' } }] }],
+};
+</script>
+
+<template>
+  <span class="inner">
+    <MovableList
+      v-slot="{ item, index, put }"
+      :items="lines"
+      :what="name"
+      :least="1"
+      @set="emit('set', $event)"
+    >
+      <template v-if="item.parts">
+        a line of
+        <FormatInline
+          :parts="item.parts"
+          :name="`${name} ${index + 1}`"
+          @set="(parts) => put({ parts })"
+        />
+      </template>
+      <template v-else>
+        for each
+        <RowsPicker
+          :rows="item.each!"
+          :name="`${name} ${index + 1}: for each`"
+          @set="(each) => put({ ...item, each })"
+        />
+        <FormatLines
+          :lines="item.lines ?? []"
+          :name="`${name} ${index + 1}.`"
+          @set="(inner) => put({ ...item, lines: inner })"
+        />
+      </template>
+    </MovableList>
+    <button type="button" class="link" @click="emit('set', [...lines, LINE])">Add a line</button>
+    <button type="button" class="link" @click="emit('set', [...lines, BLOCK])">
+      Add lines for each row
+    </button>
+  </span>
+</template>
+
+<style scoped src="./field.css"></style>

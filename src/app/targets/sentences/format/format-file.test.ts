@@ -1,0 +1,127 @@
+import { mount } from '@vue/test-utils';
+import { describe, expect, it, onTestFinished } from 'vitest';
+import { doubtsOf } from '../../../../core/formats/own/doubts';
+import {
+  FormatSchema,
+  OwnFileSchema,
+  ValueSchema,
+  type Container,
+  type OwnFile,
+} from '../../../../core/formats/own/schema';
+import FormatFile from './FormatFile.vue';
+import { newContainer, newFile } from './new-container';
+import { choiceOf, detailsOf, VALUE_CHOICES, withDetail } from './value-choices';
+
+const KINDS = ['table', 'lines', 'json', 'xml', 'binary'] as const;
+const fileOf = (container: Container): OwnFile => ({ path: 'a.own', container });
+
+/** A page that holds what it was given last, as the editor does. */
+function held(file: OwnFile) {
+  const wrapper = mount(FormatFile, {
+    props: { file, onSet: (next: OwnFile) => void wrapper.setProps({ file: next }) },
+  });
+  onTestFinished(() => wrapper.unmount());
+  const now = () => wrapper.props('file') as OwnFile;
+  const named = (name: string) => wrapper.find(`[aria-label="${name}"]`);
+  const say = async (name: string, value: string) => {
+    const field = named(name);
+    (field.element as HTMLInputElement).value = value;
+    await field.trigger('change');
+  };
+  const press = async (words: string, nth = 0) =>
+    wrapper
+      .findAll('button')
+      .filter((b) => b.text() === words)
+      [nth]!.trigger('click');
+  return { wrapper, now, named, say, press };
+}
+
+describe('a file of one’s own in sentences', () => {
+  it.each(KINDS)('%s: what it begins with is a description without doubts', (kind) => {
+    const files = [{ ...newFile(), container: newContainer(kind) }];
+    const format = FormatSchema.parse({ formatVersion: 1, id: 'a', name: 'A', files });
+    expect(doubtsOf(format)).toEqual([]);
+  });
+
+  it.each(KINDS)('%s: whatever is pressed and chosen, it stays a description', async (kind) => {
+    const { wrapper, now } = held(fileOf(newContainer(kind)));
+    const total = wrapper.findAll('button').length;
+    for (let i = 0; i < total; i++) {
+      const buttons = wrapper.findAll('button');
+      await buttons[i % buttons.length]!.trigger('click');
+      const result = OwnFileSchema.safeParse(now());
+      expect(result.success, JSON.stringify([i, result.error?.issues])).toBe(true);
+    }
+    for (let i = 0; i < wrapper.findAll('select').length && i < 40; i++) {
+      const select = wrapper.findAll('select')[i]!;
+      const options = select.findAll('option');
+      await select.setValue((options.at(-1)!.element as HTMLOptionElement).value);
+      expect(OwnFileSchema.safeParse(now()).success, select.attributes('aria-label')).toBe(true);
+    }
+    // Nothing on the page is a key of the schema.
+    expect(wrapper.text()).not.toMatch(/perQuarter|perBar|\beach:|vlq|lf\b|undefined|\[object/);
+    for (const field of wrapper.findAll('input, select, button'))
+      expect(field.attributes('aria-label') ?? field.text()).not.toBe('');
+  });
+
+  it('a step grid is said without writing any of it as text', async () => {
+    const { now, named, say, press } = held(newFile());
+    await say('Name of the file', '{title}.steps');
+    await say('Line 1: for each', 'cells');
+    await say('Line 1: for each: how many to a quarter', '8');
+    await press('Add a list in the line');
+    for (const left of [2, 1, 0]) await press('away', left);
+    await say('Line 1. 1, 1: for each', 'lanes');
+    await say('Line 1. 1, 1: parted by', '');
+    await say('Line 1. 1, 1, 1', 'struck');
+    await named('Line 1. 1, 1, 1: what more can be said').trigger('click');
+    await say('Line 1. 1, 1, 1: sounding on', '=');
+    expect(now()).toEqual({
+      path: '{title}.steps',
+      container: {
+        kind: 'lines',
+        lines: [
+          {
+            each: { of: 'cells', perQuarter: 8, empty: true },
+            lines: [
+              {
+                parts: [
+                  {
+                    each: { of: 'lanes' },
+                    between: '',
+                    parts: [{ value: { is: 'struck', yes: 'x', no: '.', held: '=' } }],
+                  },
+                ],
+              },
+            ],
+          },
+        ],
+      },
+    });
+  });
+
+  it('what a detail cannot be is put back', async () => {
+    const { now, named, say } = held(fileOf(newContainer('table')));
+    await say('What column 1 holds', 'start-ticks');
+    await say('What column 1 holds: at PPQ', '0');
+    expect((named('What column 1 holds: at PPQ').element as HTMLInputElement).value).toBe('480');
+    await say('What column 1 holds: at PPQ', '192');
+    expect((now().container as { columns: unknown[] }).columns[0]).toEqual({
+      name: 'start',
+      value: { is: 'time', of: 'start', unit: 'ticks', ppq: 192 },
+    });
+  });
+
+  it('a value keeps its words whatever its details say', () => {
+    for (const { id, value } of VALUE_CHOICES)
+      for (const detail of detailsOf(value)) {
+        if (detail.kind === 'rows' || detail.kind === 'choice') continue;
+        const numbers = detail.key === 'first' ? ['0', '1'] : ['1', '2'];
+        for (const said of detail.kind === 'number' ? numbers : ['q']) {
+          const next = ValueSchema.safeParse(withDetail(value, detail, said));
+          expect(next.success, `${id} ${detail.key}`).toBe(true);
+          expect(choiceOf(next.data!), `${id} ${detail.key}`).toBe(id);
+        }
+      }
+  });
+});

@@ -1,0 +1,235 @@
+import { FACT_WORDS } from '../../../../core/target/facts';
+import type { Rows, Value } from '../../../../core/formats/own/schema';
+
+/** Values that files hold most, each under the words that people choose it by. */
+export interface ValueChoice {
+  readonly id: string;
+  readonly words: string;
+  readonly value: Value;
+}
+
+const v = (id: string, words: string, value: Value): ValueChoice => ({ id, words, value });
+const start = (more: object): Value => ({ is: 'time', of: 'start', unit: 'ms', ...more });
+const time = (of: 'start' | 'end' | 'length', more: object): Value =>
+  ({ is: 'time', of, ...more }) as Value;
+
+const UNITS = [
+  ['ms', 'ms'],
+  ['seconds', 'seconds'],
+  ['us', 'microseconds'],
+  ['ticks', 'ticks'],
+  ['quarters', 'quarters'],
+  ['beats', 'beats'],
+  ['frames', 'frames'],
+] as const;
+const unit = (of: 'start' | 'end' | 'length') =>
+  UNITS.map(([id, words]) =>
+    v(
+      `${of}-${id}`,
+      `${of} in ${words}`,
+      time(of, {
+        unit: id,
+        ...(id === 'ticks' ? { ppq: 480 } : {}),
+        ...(id === 'frames' ? { rate: 25 } : {}),
+        ...(id === 'seconds' || id === 'quarters' || id === 'beats' ? { decimals: 3 } : {}),
+      }),
+    ),
+  );
+const facts = Object.entries(FACT_WORDS).map(([key, words]) =>
+  v(`fact-${key}`, `the ${words}`, {
+    is: 'fact',
+    key,
+    ...(key === 'bpm' ? { kind: 'number', decimals: 2 } : {}),
+  }),
+);
+
+export const VALUE_CHOICES: readonly ValueChoice[] = [
+  ...unit('start'),
+  v('clock', 'start as a clock, 0:12.500', {
+    is: 'joined',
+    parts: [
+      start({ unit: 'minutes' }),
+      ':',
+      start({ unit: 'seconds', from: 'minute', decimals: 3, digits: 2 }),
+    ],
+  }),
+  v('place', 'start as bar:beat:tick at PPQ 480', {
+    is: 'joined',
+    parts: [
+      start({ unit: 'bar' }),
+      ':',
+      start({ unit: 'beat' }),
+      ':',
+      start({ unit: 'tick-of-beat', ppq: 480 }),
+    ],
+  }),
+  v('bar', 'its bar', start({ unit: 'bar' })),
+  v('beat', 'its beat in the bar', start({ unit: 'beat' })),
+  v('of-beat', 'its ticks in the beat', start({ unit: 'tick-of-beat', ppq: 480 })),
+  v('in-bar', 'quarters from its bar', start({ unit: 'quarters', from: 'bar', decimals: 3 })),
+  v('gap', 'ms since the row before', start({ from: 'last' })),
+  v('gap-ticks', 'ticks since the row before', start({ unit: 'ticks', ppq: 480, from: 'last' })),
+  ...unit('length'),
+  ...unit('end'),
+  v('key', 'note number', { is: 'key', as: 'number' }),
+  v('name', 'name of the note', { is: 'key', as: 'name' }),
+  v('lane', 'its lane', { is: 'key', as: 'lane', first: 1 }),
+  v('above', 'keys above the lowest', { is: 'key', as: 'number', from: 36 }),
+  v('index', 'number of the key from the lowest', { is: 'key', as: 'index', from: 36, first: 1 }),
+  v('velocity', 'velocity', { is: 'velocity' }),
+  v('share', 'velocity on a scale', { is: 'velocity', least: 0, most: 100 }),
+  v('on-off', 'whether it begins or ends', { is: 'on-off', on: 'on', off: 'off' }),
+  v('struck', 'what the cell of the grid holds', { is: 'struck', yes: 'x', no: '.' }),
+  v('flag', 'whether it has a flag', { is: 'flags', flag: 'accent', yes: '1', no: '0' }),
+  v('flags', 'its flags', { is: 'flags' }),
+  v('seat', 'name of the seat', { is: 'seat', as: 'name' }),
+  v('seat-number', 'number of the seat', { is: 'seat', as: 'number', first: 1 }),
+  v('part', 'name of the part', { is: 'part', as: 'name' }),
+  v('channel', 'channel', { is: 'channel', first: 1 }),
+  v('program', 'program', { is: 'program', first: 0 }),
+  v('rung', 'level', { is: 'rung', as: 'number', first: 1 }),
+  v('bpm', 'tempo in BPM', { is: 'bpm', decimals: 2 }),
+  v('us', 'tempo in microseconds a quarter', { is: 'us-per-quarter' }),
+  v('numerator', 'beats of the meter', { is: 'numerator' }),
+  v('denominator', 'what a beat of the meter is', { is: 'denominator' }),
+  v('text', 'its text', { is: 'text' }),
+  v('marker', 'the marker in force', { is: 'marker' }),
+  v('controller', 'number of the controller', { is: 'controller' }),
+  v('value', 'value of the controller', { is: 'value' }),
+  v('number', 'number of the row', { is: 'row-number', first: 1 }),
+  v('count', 'how many rows there are', { is: 'count', of: { of: 'notes' } }),
+  v('constant', 'always the same', { is: 'constant', value: '' }),
+  ...facts,
+  v('fact-ppq', 'the PPQ of the piece', { is: 'fact', key: 'ppq', kind: 'number' }),
+  v('fact-length', 'its length in ms', { is: 'fact', key: 'lengthMs', kind: 'number' }),
+  v('fact-file', 'the name of the file', { is: 'fact', key: 'file' }),
+];
+
+/** Parts of a value that are said beside its choice, each in a field of its own. */
+export interface Detail {
+  readonly key: string;
+  readonly before: string;
+  readonly kind: 'number' | 'text' | 'rows' | 'choice';
+  readonly options?: readonly (readonly [value: string, words: string])[];
+  readonly after?: string;
+  /** What holds where nothing is said. */
+  readonly unsaid?: string | number;
+}
+const number = (key: string, before: string, after = '', unsaid?: number): Detail => ({
+  key,
+  before,
+  kind: 'number',
+  ...(after ? { after } : {}),
+  ...(unsaid === undefined ? {} : { unsaid }),
+});
+const words = (key: string, before: string, unsaid?: string): Detail => ({
+  key,
+  before,
+  kind: 'text',
+  ...(unsaid === undefined ? {} : { unsaid }),
+});
+const DECIMALS = number('decimals', 'with', 'decimals', 0);
+const ROUND: Detail = {
+  key: 'round',
+  before: 'rounded',
+  kind: 'choice',
+  unsaid: 'nearest',
+  options: [
+    ['nearest', 'to the nearest'],
+    ['down', 'down'],
+    ['up', 'up'],
+  ],
+};
+const DIGITS = number('digits', 'of at least', 'digits', 1);
+const FIRST = number('first', 'counted from', '', 0);
+
+/** What can be said of a value beside what it is. */
+export function detailsOf(value: Value): readonly Detail[] {
+  switch (value.is) {
+    case 'time': {
+      const ticks = value.unit === 'ticks' || value.unit === 'tick-of-beat';
+      return [
+        ...(ticks ? [number('ppq', 'at PPQ')] : []),
+        ...(value.unit === 'frames' ? [number('rate', 'at', 'a second')] : []),
+        ...(value.unit === 'bar' || value.unit === 'beat'
+          ? [number('first', 'counted from', '', 1)]
+          : [DECIMALS, ROUND, number('add', 'plus', '', 0)]),
+        DIGITS,
+      ];
+    }
+    case 'key':
+      if (value.as === 'index') return [number('from', 'of'), FIRST, DIGITS];
+      if (value.as === 'lane') return [FIRST, DIGITS];
+      return value.as === 'number' && value.from !== undefined
+        ? [number('from', 'the lowest being'), DIGITS]
+        : value.as === 'number'
+          ? [DIGITS]
+          : [];
+    case 'velocity':
+      return value.most === undefined
+        ? [DIGITS]
+        : [number('least', 'from', '', 0), number('most', 'to'), DECIMALS, ROUND, DIGITS];
+    case 'seat':
+    case 'channel':
+    case 'program':
+    case 'rung':
+      return value.is === 'seat' && value.as !== 'number'
+        ? []
+        : [number('first', 'counted from', '', value.is === 'seat' ? 0 : 1)];
+    case 'row-number':
+      return [FIRST, DIGITS];
+    case 'bpm':
+    case 'us-per-quarter':
+      return [DECIMALS, ROUND];
+    case 'struck':
+      return [
+        words('yes', 'a note'),
+        words('no', 'nothing'),
+        words('held', 'sounding on', ''),
+        words('last', 'its last cell', ''),
+        number('key', 'of key', 'alone'),
+      ];
+    case 'on-off':
+      return [words('on', 'begins'), words('off', 'ends')];
+    case 'flags':
+      return value.flag === undefined
+        ? [words('between', 'parted by', ' ')]
+        : [words('flag', ''), words('yes', 'yes'), words('no', 'no')];
+    case 'constant':
+      return [words('value', '')];
+    case 'count':
+      return [{ key: 'of', before: 'of each', kind: 'rows' }];
+    case 'fact':
+      return value.kind === 'number' ? [DECIMALS, ROUND] : [words('otherwise', 'else', '')];
+    default:
+      return [];
+  }
+}
+
+const bare = (value: Value): string => {
+  const out = { ...(value as unknown as Record<string, unknown>) };
+  for (const { key } of detailsOf(value)) delete out[key];
+  // A flag by itself is one kind, several another: its name is a detail.
+  return JSON.stringify([out, 'flag' in value, 'most' in value, 'from' in value && value.is]);
+};
+const BY_BARE = new Map(VALUE_CHOICES.map((c) => [bare(c.value), c.id]));
+
+/** Under which choice a value stands, whatever its details; null where it was described otherwise. */
+export const choiceOf = (value: Value): string | null => BY_BARE.get(bare(value)) ?? null;
+
+/** A value with a detail said otherwise; what is empty is not said. */
+export function withDetail(value: Value, { key, kind }: Detail, said: string): Value {
+  const next = { ...(value as unknown as Record<string, unknown>) };
+  const isKept = kind === 'text' && (key === 'yes' || key === 'no' || key === 'value');
+  if ((said === '' && !isKept) || said === 'nearest') delete next[key];
+  else next[key] = kind === 'number' ? Number(said) : said;
+  return next as unknown as Value;
+}
+
+/** Rows as they are first chosen: a grid has cells of a sixteenth, all of them. */
+export const newRows = (of: Rows['of']): Rows => ({
+  of,
+  ...(of === 'cells' ? { perQuarter: 4, empty: true } : {}),
+  ...(of === 'bars' ? { empty: true } : {}),
+  ...(of === 'frames' ? { rate: 25 } : {}),
+});
