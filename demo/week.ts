@@ -1,5 +1,6 @@
 import type { PlanStep } from '../src/core/plan/plan';
 import type { SourceUse } from '../src/core/sources/use';
+import * as curves from './curve-tunes';
 import * as more from './more-tunes';
 import * as procession from './procession';
 import { recordingOf } from './recordings';
@@ -226,6 +227,20 @@ export const week: readonly (DemoJob & {
         steps: [],
       },
     ],
+  },
+  {
+    id: 'demo-salt-in-the-wires',
+    title: 'Salt in the wires',
+    file: 'salt-in-the-wires.mid',
+    bytes: curves.saltInTheWires,
+    targets: [{ id: 'brine-box', steps: [] }],
+  },
+  {
+    id: 'demo-along-the-gallery',
+    title: 'Along the gallery',
+    file: 'along-the-gallery.mid',
+    bytes: curves.alongTheGallery,
+    targets: [{ id: 'lamp-gallery', steps: [] }],
   },
   {
     id: 'demo-two-in-one-boat',

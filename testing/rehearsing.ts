@@ -7,6 +7,7 @@ import { mendMany } from '../src/core/plan/mend';
 import { baseOf } from '../src/core/plan/base';
 import { runPlan } from '../src/core/plan/run';
 import type { PlanStep } from '../src/core/plan/plan';
+import { hearsCurves } from '../src/core/target/hearing';
 import { findRule } from '../src/core/rules/index';
 import { proof } from '../src/core/rules/proof';
 import type { Rendition } from '../src/core/score/piece';
@@ -173,6 +174,27 @@ export function brokenLaw2(delivered: Delivered): string[] {
     );
     if (left.has(f.key)) out.push(`named but not dropped: ${f.code} ${f.key}`);
   }
+  out.push(...brokenOfCurves(delivered));
+  return out;
+}
+
+/**
+ * The same of what is no note, by blocks: what a device of curves drops was named by a stop of its
+ * block, and of each block with a stop something is dropped, as far as its presets are there.
+ */
+function brokenOfCurves(delivered: Delivered): string[] {
+  const { target, played } = delivered;
+  if (!hearsCurves(target)) return [];
+  const stops = stopsOf(delivered);
+  const named = new Set(stops.map((f) => String(blockOf(f.rule))));
+  const dropped = new Set(played.dropped.map((d) => String(d.block)));
+  const out = played.dropped
+    .filter((d) => !named.has(String(d.block)))
+    .map((d) => `dropped but not named: ${d.seat} ${d.key} at ${d.writtenUs}: ${d.because}`);
+  for (const block of ['presets', 'curves'])
+    if (named.has(block) && !dropped.has(block) && !(block === 'curves' && named.has('presets')))
+      if (!stops.some((f) => f.rule === 'quiet-start'))
+        out.push(`named but nothing dropped: ${block}`);
   return out;
 }
 
@@ -200,6 +222,53 @@ const notes = fc.array(
   { minLength: 1, maxLength: 24 },
 );
 
+/** Presets and values as feet and hands send them: known and unknown, near and far, in a hurry. */
+const turns = fc.array(
+  fc.record({
+    start: fc.nat(400),
+    what: fc.nat(9),
+    which: fc.nat(40),
+    value: fc.nat(127),
+    many: fc.constantFrom(1, 1, 1, 2, 12, 70),
+    gapMs: fc.constantFrom(1, 8, 20, 26, 60),
+  }),
+  { minLength: 1, maxLength: 10 },
+);
+
+function turnInto(
+  track: Track,
+  channel: number,
+  list: readonly (typeof turns extends fc.Arbitrary<infer T> ? T : never)[number][],
+  { presets, curves }: Target,
+  tickOf: (ms: number) => number,
+) {
+  if (presets && list[0]!.which % 4 > 0) {
+    const { bank, program } = presets.list[list[0]!.which % presets.list.length]!;
+    track.control(0, channel, 0, bank).program(0, channel, program);
+  }
+  const controllers =
+    curves?.list.flatMap((c) => (c.controllers ?? []).map((n) => ({ c, n }))) ?? [];
+  for (const t of list) {
+    const at = 600 + t.start * 20;
+    if (presets && t.what < 3) {
+      const known = presets.list[t.which % presets.list.length]!;
+      const bank = t.what === 0 && t.value % 3 === 0 ? t.value : known.bank;
+      track.control(tickOf(at - (t.value % 5 === 0 ? 40 : 0)), channel, 0, bank);
+      track.program(tickOf(at), channel, known.program);
+      continue;
+    }
+    const one = controllers[t.which % Math.max(1, controllers.length)];
+    if (!one) continue;
+    for (let k = 0; k < t.many; k++) {
+      const raw = (t.value + k) % 128;
+      const value = one.c.values && t.value % 4 > 0 ? one.c.values[k % one.c.values.length]! : raw;
+      track.control(tickOf(at + k * t.gapMs), channel, one.n, value);
+    }
+    if (one.c.rest !== undefined && t.value % 3 > 0)
+      track.control(tickOf(at + t.many * t.gapMs + 100), channel, one.n, one.c.rest);
+  }
+}
+
 /** Random scores that a target is likely to take: on its channels, near its keys, of many faults. */
 export function scoreFor(target: Target): fc.Arbitrary<Uint8Array> {
   const seats = target.seats.filter((s) => s.kind !== 'file');
@@ -213,8 +282,10 @@ export function scoreFor(target: Target): fc.Arbitrary<Uint8Array> {
       lead: fc.constantFrom(0, 4, 16),
       numerator: fc.constantFrom(3, 4),
       fromSeat: fc.nat(20),
+      turned: turns,
     })
-    .map(({ parts, bpm, second, ppq, lead, numerator, fromSeat }) => {
+    .map(({ parts, bpm, second, ppq, lead, numerator, fromSeat, turned }) => {
+      const listens = hearsCurves(target);
       const head = new Track().tempo(0, bpm).meter(0, numerator, 4).marker(0, 'Salt');
       if (second !== null) head.tempo(ppq * 7, second);
       const tracks = parts.map((list, p) => {
@@ -224,6 +295,12 @@ export function scoreFor(target: Target): fc.Arbitrary<Uint8Array> {
         const keys = seat?.kind === 'laneGroup' ? seat.laneNotes : only;
         const low = target.notes?.lowest ?? seat?.accepts?.lowest ?? 48;
         const track = new Track(name);
+        if (listens && p === 0) {
+          const tickOf = (ms: number) => Math.round((ms * bpm * ppq) / 60_000);
+          turnInto(track, channel, turned, target, tickOf);
+        }
+        // What takes no notes gets them now and then.
+        if (listens && (p > 0 || fromSeat % 4 > 0)) return track;
         for (const n of list) {
           const tick = Math.floor(((n.start + lead) * ppq) / 4 + (n.off * ppq) / 480);
           const key = keys && n.key % 5 > 0 ? keys[n.key % keys.length]! : low + n.key;

@@ -106,3 +106,14 @@ export const fast = song([
 export const roll = new Track('Roll');
 for (let i = 0; i < 16; i++) roll.note(1, Math.max(0, i * 120 - (i === 4 ? 12 : 0)), 60, 60, 80);
 export const rolled = song([conductor(), roll]);
+
+/** A part for the brine box: what is turned on its channel, at 120 BPM a beat is 500 ms. */
+export const foot = (put: (track: Track) => Track, options: { endTick?: number } = {}) =>
+  song([conductor().marker(0, 'Verse').marker(3840, 'Refrain'), put(new Track('Foot'))], {
+    name: 'foot.mid',
+    endTick: 9600,
+    ...options,
+  });
+/** A preset of bank A, whose bank stands before it. */
+export const preset = (track: Track, tick: number, program: number, bank = 0): Track =>
+  track.control(tick, 9, 0, bank).program(tick, 9, program);

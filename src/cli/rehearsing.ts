@@ -301,6 +301,8 @@ export function sayHappening(e: Happening, target: Target): string {
     tempo: `tempo ${Math.round(60_000_000_000 / Number(e.value)) / 1000} BPM`,
     marker: `marker, bar ${e.key}`,
     pattern: `pattern ${e.text}`,
+    preset: `preset ${Number(e.value)}.${e.key}`,
+    level: `${e.key > 127 ? 'bend' : `controller ${e.key}`} at ${e.value}`,
   };
   const text = e.text && e.kind !== 'pattern' ? ` “${e.text.replaceAll('\n', ' / ')}”` : '';
   const length = e.lengthUs ? ` ${Math.round(e.lengthUs / 1000) / 1000} s` : '';

@@ -31,6 +31,8 @@ const WHERE: Readonly<Record<string, readonly [string, RegExp]>> = {
   'sound-link': ['tide-voices', /-link\.wav$/],
   'time-list': ['lantern-rail', /-times\.csv$/],
   'tempo-map': ['tempo-carrier', /-tempo-map\.csv$/],
+  'patch-list': ['brine-box', /-patches\.csv$/],
+  'level-table': ['lamp-gallery', /-levels\.csv$/],
 };
 const folder = mkdtempSync(join(tmpdir(), 'formats-'));
 

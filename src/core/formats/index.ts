@@ -1,5 +1,6 @@
 import { chainFormat } from './chain';
 import { chartFormat } from './chart';
+import { levelTableFormat, patchListFormat } from './curve-tables';
 import { crateFormat } from './crate';
 import type { FormatDefinition } from './define-format';
 import { frameListFormat, framesFormat } from './frames';
@@ -21,6 +22,8 @@ export const formats: readonly FormatDefinition[] = [
   soundLinkFormat,
   timeListFormat,
   tempoMapFormat,
+  patchListFormat,
+  levelTableFormat,
 ] as unknown as readonly FormatDefinition[];
 
 export const findFormat = (id: string): FormatDefinition | undefined =>

@@ -1,6 +1,7 @@
 import type { Finding } from '../rules/finding';
 import type { OutputFile } from '../outputs/define-writer';
 import { chainOf, lettersOf, voiceSeats } from '../reading/chain';
+import { BEND, CONTROL, curvesIn, delivered, presetsIn } from '../reading/curves';
 import { deliveredEnd } from '../reading/ends';
 import { frameNotes } from '../reading/frame-notes';
 import { frameRateOf, frameShiftOf } from '../reading/frames';
@@ -42,6 +43,8 @@ const seatName = (part: Part) => part.seat ?? `channel ${part.channel}`;
 export function meantOf(rendition: Rendition, target: Target, all = false): Meant[] {
   const device = standInOf(target)?.id;
   if (device === 'voices') return chained(rendition, target);
+  if (device === 'effects-pedal' || device === 'dimmer-bank')
+    return rendition.pieces.flatMap((piece, index) => turned(piece, index, target));
   return rendition.pieces.flatMap((piece, index) => {
     const maps = mapsOf(piece.score);
     if (device === 'ledger') return strands(piece, index, maps);
@@ -89,6 +92,34 @@ export function meantOf(rendition: Rendition, target: Target, all = false): Mean
     }
     return out;
   });
+}
+
+/** Presets and values that a device of curves is to hear; they have no note, and no id. */
+function turned(piece: Piece, index: number, { curves, presets }: Target): Meant[] {
+  const maps = mapsOf(piece.score);
+  const parts = delivered(piece);
+  const out: Meant[] = [];
+  const add = (part: Part, tick: number, key: number, text: string) => {
+    const atUs = microsecondsAt(maps, tick);
+    const at = { atUs, writtenUs: atUs, noteNumber: key, id: 0 };
+    out.push({ piece: index, seat: seatName(part), key, text, ...at });
+  };
+  if (presets) for (const p of presetsIn(parts)) add(p.part, p.tick, p.program, `preset ${p.bank}`);
+  for (const curve of curvesIn(parts)) {
+    const isBend = curve.kind === BEND;
+    const known = curves?.list.some((b) =>
+      isBend ? b.bend : curve.kind === CONTROL && b.controllers?.includes(curve.number),
+    );
+    if (!known) continue;
+    for (let i = 0; i < curve.count; i++)
+      add(
+        curve.parts[curve.part[i]!]!,
+        curve.tick[i]!,
+        isBend ? 128 : curve.number,
+        `level ${curve.value[i]}`,
+      );
+  }
+  return out;
 }
 
 function strands(piece: Piece, index: number, maps: Maps): Meant[] {
@@ -151,7 +182,16 @@ export interface Difference {
 }
 
 /** Kinds of happenings that stand for notes. */
-const OF_NOTES = new Set(['note', 'strike', 'cue', 'hole', 'cue-value', 'caption']);
+const OF_NOTES = new Set([
+  'note',
+  'strike',
+  'cue',
+  'hole',
+  'cue-value',
+  'caption',
+  'preset',
+  'level',
+]);
 
 /** What was meant and what was played, note for note, within a microsecond. */
 export function differenceOf(
@@ -180,7 +220,9 @@ export function differenceOf(
     (e) =>
       e.kind === 'caption'
         ? `${pieceOf(e.file)} ${e.seat} ${-e.key} ${e.text}`
-        : `${pieceOf(e.file)} ${e.seat} ${e.key} `,
+        : e.kind === 'level' || e.kind === 'preset'
+          ? `${pieceOf(e.file)} ${e.seat} ${e.key} ${e.kind} ${e.value}`
+          : `${pieceOf(e.file)} ${e.seat} ${e.key} `,
     (e) => e.atUs,
   );
   const missing: Meant[] = [];
@@ -242,6 +284,8 @@ const KIND_WORDS: Readonly<Record<Happening['kind'], string>> = {
   tempo: 'tempo',
   marker: 'marker',
   pattern: 'link',
+  preset: 'preset',
+  level: 'value',
 };
 
 /** The block of the target that a finding speaks of. */

@@ -8,6 +8,8 @@ import { crateWriter } from './crate';
 import type { CompanionSound, OutputFile, WriterDefinition } from './define-writer';
 import { framesWriter } from './frames';
 import { holeListWriter } from './hole-list';
+import { levelTableWriter } from './level-table';
+import { patchListWriter } from './patch-list';
 import { ownFormatWriter } from './own-format';
 import { smfWriter } from './smf';
 import { soundWriter } from './sound';
@@ -30,6 +32,8 @@ export const writers: readonly WriterDefinition[] = [
   stripSheetWriter,
   chainWriter,
   soundLinkWriter,
+  patchListWriter,
+  levelTableWriter,
   soundWriter,
   ownFormatWriter,
 ];

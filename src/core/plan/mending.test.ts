@@ -35,10 +35,11 @@ const LONG = new Set(['long free tempo', 'orchestra of 30 parts']);
 
 describe.each(songs.map((s) => [s.shape, s.bytes] as const))('%s', (shape, bytes) => {
   it('mending never raises the stops, never empties, and mended again it stays', () => {
-    for (const { id, carrier } of builtInTargets) {
+    for (const { id, carrier, notes } of builtInTargets) {
       const done = mended(bytes, id, 'drop');
       expect(done.newStops, id).toBe(0);
-      if (!carrier) expect(notesOf(done.rendition), id).toBeGreaterThan(0);
+      // What takes no notes is left with none, where something else is left.
+      if (!carrier && !notes?.none) expect(notesOf(done.rendition), id).toBeGreaterThan(0);
       const again = mendMany({ ...done, reach: 'drop', accept: true });
       expect(
         again.applied.map((a) => a.title),

@@ -1,4 +1,5 @@
 import type { Part, Score } from '../score/score';
+import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
 
 const channelOf = (seat: Seat): number | null => ('channel' in seat ? seat.channel : null);
@@ -13,7 +14,8 @@ const sameName = (a: string, b: string) => a.trim().toLowerCase() === b.trim().t
  * so, leaves out what has none.
  */
 export function seatByDefault(score: Score, target: Target): Score {
-  const playing = score.parts.filter((p) => p.notes.count > 0);
+  const listens = hearsCurves(target);
+  const playing = score.parts.filter((p) => p.notes.count > 0 || (listens && p.events.count > 0));
   const seatFor = (part: Part): Seat | undefined => {
     const onChannel = target.seats.filter((s) => channelOf(s) === part.channel);
     if (onChannel.length === 1) return onChannel[0];

@@ -1,4 +1,5 @@
 import { CompareMemo, comparePieces, type Comparison } from '../compare/by-id';
+import { compareCurves, sayCurveDifference, type CurveDifference } from '../compare/curves';
 import { factsLost } from '../compare/facts';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Finding, Mend } from '../rules/finding';
@@ -106,6 +107,15 @@ function sayWithout(
   return `${said}, ${others}`;
 }
 
+/** Where there are no notes, nothing is said of them. */
+function sayWithCurves(said: string, notes: number, curves: readonly CurveDifference[]): string {
+  if (curves.length === 0) return said;
+  const some = curves.slice(0, 2).map(sayCurveDifference);
+  const more = curves.length - some.length;
+  const all = `${some.join('; ')}${more > 0 ? ` and ${more} more` : ''}`;
+  return notes === 0 ? `changes ${all}` : `${said}; ${all}`;
+}
+
 /** How far a rendition stands from the source, and which notes of the source do. */
 interface SinceSource extends Comparison {
   readonly otherwise: ReadonlySet<number>;
@@ -188,9 +198,20 @@ export class Trials {
     const after = alike ? touchedOnes.map((i) => next.pieces[i]!) : next.pieces;
     const step = this.compare(before, after);
     const facts = factsLost(before, after, step.commonShiftMs, this.hearing);
+    const curves = this.hearing.curves
+      ? before.flatMap((piece, i) =>
+          compareCurves(
+            piece,
+            after[i] ?? after[0]!,
+            this.hearing,
+            step.notesBefore > 0 ? step.commonShiftMs : null,
+          ),
+        )
+      : [];
     const lossless =
       step.lossless &&
       facts.length === 0 &&
+      curves.length === 0 &&
       (staysInPlace(step) || this.noFurther(rendition, next));
     const out = partsLeftOut(before, after);
     return {
@@ -199,8 +220,8 @@ export class Trials {
       notesTouched: touched(step),
       notesDropped: step.dropped,
       droppedOfSeats: Math.max(0, step.dropped - out.notes),
-      cost: costOf(step, lossless),
-      costs: sayWithout(step, lossless, out),
+      cost: costOf(step, lossless) + curves.length,
+      costs: sayWithCurves(sayWithout(step, lossless, out), step.notesBefore, curves),
       losses,
       says: said.join('; '),
       refused: null,

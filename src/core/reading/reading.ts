@@ -2,6 +2,7 @@ import type { Checkpoint } from '../diagnostic/checkpoint';
 import { mapsOf, type Maps } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { isIn, type Part } from '../score/score';
+import { curvesIn, delivered, presetsIn, type Curve, type Preset } from './curves';
 import { channelsOf, linesOf, seatGroupsOf, type OutputLine, type ToldBy } from './lines';
 
 /** What is measured of a piece, each thing once and when it is first asked for. */
@@ -16,6 +17,10 @@ export interface Reading {
   readonly channels: () => Iterable<OutputLine>;
   /** The parts that are delivered; long work can be given up between two of them. */
   readonly heard: () => Iterable<Part>;
+  /** What controllers, bends and pressures do on each output channel. */
+  readonly curves: () => Iterable<Curve>;
+  /** The programs of all channels, each channel in order of time. */
+  readonly presets: () => Iterable<Preset>;
 }
 
 export function readingOf(
@@ -34,6 +39,8 @@ export function readingOf(
     groups: once(seatGroupsOf),
     channels: once(channelsOf),
     heard: once((p) => p.score.parts.filter(isIn)),
+    curves: once((p) => curvesIn(delivered(p))),
+    presets: once((p) => presetsIn(delivered(p))),
   };
 }
 

@@ -9,6 +9,24 @@ import { seam } from './end/seam';
 import { soundLength } from './end/sound-length';
 import { tracksEqual } from './end/tracks-equal';
 import { wholeBars } from './end/length-in-bars';
+import { tail } from './end/tail';
+import { atRest } from './curves/at-rest';
+import { curveJumps } from './curves/curve-jumps';
+import { curveRate } from './curves/curve-rate';
+import { curveSettled } from './curves/curve-settled';
+import { curveSpacing } from './curves/curve-spacing';
+import { curveRange } from './curves/curve-values';
+import { switchKnown } from './curves/switch-known';
+import { whileLoading } from './curves/while-loading';
+import { bankOrder } from './presets/bank-order';
+import { presetAgain } from './presets/preset-again';
+import { presetAtStart } from './presets/preset-at-start';
+import { presetLead } from './presets/preset-lead';
+import { presetSpacing } from './presets/preset-spacing';
+import { presetsKnown } from './presets/presets-known';
+import { takesNoNotes } from './notes/no-notes';
+import { quietStart } from './start/quiet-start';
+import { tempoApart } from './tempo/tempo-apart';
 import { channelEvents } from './events/channel-events';
 import { repeatedEvents } from './events/repeated-events';
 import { systemEvents } from './events/system-events';
@@ -99,6 +117,7 @@ export const rules: readonly RuleDefinition[] = [
   tempoRange,
   tempoAllowed,
   tempoCount,
+  tempoApart,
   meterConstant,
   meterAllowed,
   sameInAll,
@@ -108,10 +127,12 @@ export const rules: readonly RuleDefinition[] = [
   startRest,
   firstNote,
   earlyEvents,
+  quietStart,
   inBar1,
   restSwallowed,
   soundApart,
   soundLeadIn,
+  takesNoNotes,
   noteRange,
   kitKeys,
   noteCount,
@@ -136,6 +157,19 @@ export const rules: readonly RuleDefinition[] = [
   phraseBreaks,
   notesInFrames,
   channelEvents,
+  presetsKnown,
+  presetAtStart,
+  presetSpacing,
+  bankOrder,
+  presetLead,
+  presetAgain,
+  curveRange,
+  curveRate,
+  curveSpacing,
+  whileLoading,
+  curveSettled,
+  curveJumps,
+  switchKnown,
   program,
   setUp,
   silentChannel,
@@ -151,6 +185,8 @@ export const rules: readonly RuleDefinition[] = [
   loopMarker,
   seam,
   soundLength,
+  atRest,
+  tail,
   wholeFrames,
   fileSize,
   format,

@@ -1,7 +1,9 @@
 import type { Maps } from '../score/inventory';
 import type { Part } from '../score/score';
 import { allowedKeys, limitsFor } from '../target/limits';
+import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
+import { count } from '../target/words';
 import { assign } from './assign';
 import { rolesIn, type Role } from './roles';
 import { heardWith, inTime, traitsOf, type Traits } from './traits';
@@ -67,6 +69,7 @@ function inReach(t: Traits, target: Target, seat: Seat): { share: number; octave
 const PERCENT = (x: number) => `${Math.round(Math.max(0, Math.min(1, x)) * 100)} %`;
 
 function fitOf(t: Traits, seat: Seat, target: Target): SeatFit {
+  if (hearsCurves(target)) return fitOfEvents(t.part, seat, target);
   const wanted = rolesOf(seat, target);
   const { part } = t;
   const reasons: string[] = [];
@@ -108,6 +111,29 @@ function fitOf(t: Traits, seat: Seat, target: Target): SeatFit {
   return worth(Math.max(0.01, Math.min(0.99, value)));
 }
 
+/** Of what listens to no notes: how much a part has that is heard. */
+function fitOfEvents(part: Part, seat: Seat, { presets, curves }: Target): SeatFit {
+  const controllers = new Set(curves?.list.flatMap((c) => c.controllers ?? []));
+  const bend = curves?.list.some((c) => c.bend) ?? false;
+  const { kind, data1, count: all } = part.events;
+  let [programs, values] = [0, 0];
+  for (let i = 0; i < all; i++) {
+    if (kind[i] === 0xc0 && presets) programs++;
+    else if (kind[i] === 0xb0 && controllers.has(data1[i]!)) values++;
+    else if (kind[i] === 0xe0 && bend) values++;
+  }
+  const onChannel = 'channel' in seat && seat.channel === part.channel;
+  const reasons = [
+    ...(same(part.name, seat.name) ? ['named like the seat'] : []),
+    ...(programs > 0 ? [count(programs, 'preset')] : []),
+    ...(values > 0 ? [count(values, 'value')] : []),
+    ...(onChannel ? [`on channel ${part.channel}`] : []),
+  ];
+  const heard = programs * 10 + values;
+  const worth = heard === 0 ? 0 : 0.4 + (0.4 * heard) / (heard + 20) + (onChannel ? 0.15 : 0);
+  return { part, seat, worth: Math.min(0.99, worth), why: reasons.join(', ') };
+}
+
 /** Whether the seat's own sounds hold the part's program, or one of its family. */
 function programFit({ part }: Traits, seat: Seat): number {
   if (!seat.sounds || seat.sounds.length === 0) return 0;
@@ -131,7 +157,8 @@ function handFit({ middle, roles }: Traits, seat: Seat): number {
 }
 
 /** Parts that set up a channel and play nothing need no seat. */
-const plays = (p: Part) => p.notes.count > 0;
+const plays = (p: Part, target: Target) =>
+  p.notes.count > 0 || (hearsCurves(target) && p.events.count > 0);
 
 /**
  * Seats parts by how well they fit: `parts` on the seats that are `free`. The order in which the
@@ -143,7 +170,7 @@ export function fitSeats(
   target: Target,
   maps: Maps,
 ): Seated {
-  const playing = parts.filter(plays);
+  const playing = parts.filter((p) => plays(p, target));
   const sorted = [...playing].sort(
     (a, b) =>
       (a.name < b.name ? -1 : a.name > b.name ? 1 : 0) ||

@@ -2,6 +2,8 @@ import type { Target } from '../target/schema';
 import { chartGame } from './families/chart-game';
 import { cratePedal } from './families/crate-pedal';
 import { cuePlayer } from './families/cue-player';
+import { dimmerBank } from './families/dimmer-bank';
+import { effectsPedal } from './families/effects-pedal';
 import { framePlayer } from './families/frame-player';
 import { ledger } from './families/ledger';
 import { ownPlayer } from './families/own-player';
@@ -60,6 +62,20 @@ const families: readonly (StandIn & { readonly suits: (target: Target) => boolea
     reads: ['time-list'],
     suits: () => true,
     play: cuePlayer,
+  },
+  {
+    id: 'effects-pedal',
+    name: 'Effects pedal',
+    reads: ['patch-list', 'smf'],
+    suits: has('presets'),
+    play: effectsPedal,
+  },
+  {
+    id: 'dimmer-bank',
+    name: 'Dimmer bank',
+    reads: ['level-table', 'smf'],
+    suits: has('curves'),
+    play: dimmerBank,
   },
   {
     id: 'pads',

@@ -52,7 +52,17 @@ export interface Turn {
 }
 
 export type HappeningKind =
-  'note' | 'strike' | 'cue' | 'caption' | 'hole' | 'cue-value' | 'tempo' | 'marker' | 'pattern';
+  | 'note'
+  | 'strike'
+  | 'cue'
+  | 'caption'
+  | 'hole'
+  | 'cue-value'
+  | 'tempo'
+  | 'marker'
+  | 'pattern'
+  | 'preset'
+  | 'level';
 
 export interface Happening {
   readonly atUs: number;

@@ -77,7 +77,8 @@ function fileLimits(smf: StrictFile, { bytes, path }: DeliveredFile, target: Tar
   }
 }
 
-function eventLimits(smf: StrictFile, { events, seats, carrier }: Target, no: No) {
+function eventLimits(smf: StrictFile, { events, seats, carrier, notes }: Target, no: No) {
+  if (notes?.none && keeps(notes) && smf.notes.length > 0) no('notes', 'It takes no notes.');
   if (keeps(events)) {
     const e = events!;
     const of = (status: number) => smf.settings.filter((s) => s.status === status);

@@ -119,7 +119,9 @@ export function effectOf(counts: {
 
 /** "events taken out" is "event taken out" of one. */
 const oneOrMany = (words: string, n: number) =>
-  n === 1 ? words.replace(/\b(event|label|marker|tempo|repeat|caption)s\b/, '$1') : words;
+  n === 1
+    ? words.replace(/\b(event|label|marker|tempo|repeat|caption|preset|value|bank)s\b/, '$1')
+    : words;
 
 export const done = (
   piece: Piece,

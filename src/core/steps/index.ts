@@ -53,7 +53,26 @@ import { setPpq } from './timing/set-ppq';
 import { shift } from './timing/shift';
 import { stateTempo } from './timing/state-tempo';
 import { tempoToList } from './timing/tempo-to-list';
+import { spaceTempos } from './timing/space-tempos';
 import { thinTempo } from './timing/thin-tempo';
+import { leaveNotesOut } from './leave-notes-out';
+import { drawCurve } from './curves/draw';
+import { notesAsLevels } from './curves/lamps';
+import { mapCurve } from './curves/map';
+import { curveSteps, restCurve, settleCurve } from './curves/rest';
+import { rampJumps, slewCurve, smoothCurve } from './curves/shape';
+import { spaceCurve } from './curves/space';
+import { thinCurve } from './curves/thin';
+import { curveValues } from './curves/values';
+import {
+  changePreset,
+  dropPresetRepeats,
+  firstPreset,
+  gatherBanks,
+  leadPresets,
+  presetsFromMarkers,
+  spacePresets,
+} from './presets/presets';
 import { trimStart } from './timing/trim-start';
 
 /** All steps, in the order in which they are listed. */
@@ -77,6 +96,26 @@ export const steps: readonly StepDefinition[] = [
   setController,
   gatherSetUp,
   velocity,
+  presetsFromMarkers,
+  leadPresets,
+  spacePresets,
+  gatherBanks,
+  firstPreset,
+  changePreset,
+  dropPresetRepeats,
+  thinCurve,
+  spaceCurve,
+  settleCurve,
+  slewCurve,
+  rampJumps,
+  smoothCurve,
+  curveSteps,
+  curveValues,
+  mapCurve,
+  notesAsLevels,
+  restCurve,
+  drawCurve,
+  leaveNotesOut,
   moveNotes,
   addNote,
   byHand,
@@ -92,6 +131,7 @@ export const steps: readonly StepDefinition[] = [
   scaleTempo,
   tempoToList,
   thinTempo,
+  spaceTempos,
   setMeter,
   setPpq,
   soundLater,

@@ -3,10 +3,25 @@ import { deliveredEnd } from '../reading/ends';
 import type { Piece } from '../score/piece';
 import { endTickOf, isIn } from '../score/score';
 import { LATEST_TICK } from '../smf/file';
-import { count } from '../target/words';
+import type { Maps } from '../score/inventory';
+import { count, plain } from '../target/words';
 import { sayClock } from '../time/meter-map';
 import { eventsWhere, notesUntil } from './cut';
 import { changeParts, defineStep, done, withScore } from './define-step';
+
+/** The first tick that lies so long behind the last event and the last note. */
+function behindLast({ score }: Piece, tailMs: number, { clock }: Maps): number {
+  let last = 0;
+  for (const { events, notes, leftOut } of score.parts) {
+    if (leftOut) continue;
+    if (events.count > 0) last = Math.max(last, events.tick[events.count - 1]!);
+    for (let i = 0; i < notes.count; i++) last = Math.max(last, notes.end[i]!);
+  }
+  const until = clock.msAt(last) + tailMs;
+  let tick = Math.max(1, last, Math.floor(clock.tickAt(until)) - 1);
+  while (clock.msAt(tick) < until) tick++;
+  return tick;
+}
 
 export const setLength = defineStep({
   id: 'set-length',
@@ -23,6 +38,12 @@ export const setLength = defineStep({
       .max(LATEST_TICK)
       .optional()
       .describe('Ticks of the piece as it is there'),
+    tailMs: z
+      .number()
+      .min(0)
+      .max(3_600_000)
+      .optional()
+      .describe('So long behind the last event, in milliseconds'),
     tracksEnd: z
       .boolean()
       .optional()
@@ -35,14 +56,17 @@ export const setLength = defineStep({
         ? `end after ${sayClock(p.toMs)}`
         : p.toTick !== undefined
           ? `end at tick ${p.toTick}`
-          : p.tracksEnd
-            ? 'end where the tracks end'
-            : 'end all tracks at the common end',
+          : p.tailMs !== undefined
+            ? `end ${plain(p.tailMs)} ms behind the last event`
+            : p.tracksEnd
+              ? 'end where the tracks end'
+              : 'end all tracks at the common end',
   apply(input) {
     const { piece, params, maps } = input;
     const { score } = piece;
     let end = params.toTick ?? (params.tracksEnd ? lastTrackEnd(piece) : deliveredEnd(piece));
     if (params.toMs !== undefined) end = Math.max(1, maps.clock.tickAt(params.toMs));
+    if (params.tailMs !== undefined) end = behindLast(piece, params.tailMs, maps);
     if (params.bars !== undefined) {
       const whole = Math.floor(params.bars);
       const from = maps.bars.barStart(whole);

@@ -5,6 +5,8 @@ export interface Hearing {
   readonly programs: boolean;
   readonly bends: boolean;
   readonly velocity: boolean;
+  /** It listens to presets and curves for themselves, whatever is played meanwhile. */
+  readonly curves: boolean;
   readonly flag: (name: string) => boolean;
   readonly controller: (number: number) => boolean;
 }
@@ -13,15 +15,20 @@ export const HEARS_ALL: Hearing = {
   programs: true,
   bends: true,
   velocity: true,
+  curves: false,
   flag: () => true,
   controller: () => true,
 };
+
+/** Whether it listens to what is no note: then a part without notes is one of its parts. */
+export const hearsCurves = ({ presets, curves }: Pick<Target, 'presets' | 'curves'>): boolean =>
+  presets !== undefined || curves !== undefined;
 
 /**
  * What a target hears beside the notes, by its own data: what it refuses cannot be lost on it, and
  * is listed where it is taken out.
  */
-export function hearingOf({ chart, events = {}, velocity }: Target): Hearing {
+export function hearingOf({ chart, events = {}, velocity, ...target }: Target): Hearing {
   const { controllers, controllersWithout } = events;
   const listed = Array.isArray(controllers) ? new Set(controllers) : null;
   const without = new Set(controllersWithout);
@@ -29,6 +36,7 @@ export function hearingOf({ chart, events = {}, velocity }: Target): Hearing {
     programs: events.programs !== 'none',
     bends: events.bends !== 'none',
     velocity: velocity?.deliveredAs === undefined,
+    curves: hearsCurves(target),
     flag: (name) => chart?.flags?.includes(name) ?? true,
     controller: (number) =>
       controllers !== 'none' && (listed === null || listed.has(number)) && !without.has(number),

@@ -1,8 +1,10 @@
 import bellLoft from './built-in/bell-loft.json';
+import brineBox from './built-in/brine-box.json';
 import cueLedger from './built-in/cue-ledger.json';
 import ferryBarrel from './built-in/ferry-barrel.json';
 import fogPier from './built-in/fog-pier.json';
 import frameDeck from './built-in/frame-deck.json';
+import lampGallery from './built-in/lamp-gallery.json';
 import lanternRail from './built-in/lantern-rail.json';
 import marshDuel from './built-in/marsh-duel.json';
 import parlourKeyboard from './built-in/parlour-keyboard.json';
@@ -33,6 +35,8 @@ const data: readonly unknown[] = [
   frameDeck,
   cueLedger,
   parlourKeyboard,
+  brineBox,
+  lampGallery,
 ];
 
 /**

@@ -47,6 +47,7 @@ const PAIRS: readonly (readonly [keyof Target, string, string])[] = [
   ['grid', 'chordLowest', 'chordHighest'],
   ['grid', 'triggerLowest', 'triggerHighest'],
   ['captions', 'leadLeastMs', 'leadMostMs'],
+  ['presets', 'leadLeastMs', 'leadMostMs'],
   ['frames', 'shiftLowest', 'shiftHighest'],
   ['chains', 'shiftLowest', 'shiftHighest'],
 ];
@@ -66,6 +67,34 @@ function inOrder(
     });
 }
 
+/** A curve is of something, of it alone; a preset is there once. */
+function curvesKnown(out: TargetProblem[], { curves, presets }: Target) {
+  const taken = new Map<string, string>();
+  curves?.list.forEach((curve, i) => {
+    const path = `curves.list[${i}]`;
+    inOrder(out, path, curve, 'lowest', 'highest');
+    if (!curve.controllers && !curve.bend)
+      out.push({ path, says: `“${curve.name}” says neither controllers nor the bend.` });
+    const slots = [...(curve.controllers ?? []).map(String), ...(curve.bend ? ['the bend'] : [])];
+    for (const slot of slots) {
+      const there = taken.get(slot);
+      const what = slot === 'the bend' ? 'The bend' : `Controller ${slot}`;
+      if (there !== undefined) out.push({ path, says: `${what} belongs to “${there}” already.` });
+      else taken.set(slot, curve.name);
+    }
+  });
+  const there = new Set<string>();
+  presets?.list.forEach(({ bank, program }, i) => {
+    const slot = `${bank}.${program}`;
+    if (there.has(slot))
+      out.push({
+        path: `presets.list[${i}]`,
+        says: `Bank ${bank}, program ${program} is there already.`,
+      });
+    there.add(slot);
+  });
+}
+
 /** What the shape alone cannot say: numbers that contradict one another. */
 function contradictions(target: Target): TargetProblem[] {
   const out: TargetProblem[] = [];
@@ -73,6 +102,7 @@ function contradictions(target: Target): TargetProblem[] {
     const data = target[block] as Readonly<Record<string, unknown>> | undefined;
     inOrder(out, block, data, low, high);
   }
+  curvesKnown(out, target);
   inOrder(out, 'file.ppq', target.file?.ppq, 'lowest', 'highest');
   target.seats.forEach((seat, i) => {
     const at = `seats[${i}]`;

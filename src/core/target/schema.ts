@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { noteNumber, channel, bpm, ms, severity, slug, line } from './schema-values';
 import { FormatSchema } from '../formats/own/schema';
 import { LimitSchema } from './limit-schema';
+import { curvesBlock, presetsBlock } from './curve-schema';
 import { eventsBlock, textBlock } from './event-schema';
 import { SeatSchema } from './seat-schema';
 
@@ -76,6 +77,7 @@ export const TargetSchema = z.strictObject({
         .min(0)
         .optional()
         .describe('How far the declared BPM may stand from the first tempo of the file.'),
+      apartMs: ms.optional().describe('From one tempo to the next.'),
       severity,
     })
     .optional(),
@@ -103,6 +105,9 @@ export const TargetSchema = z.strictObject({
         .optional()
         .describe('Whole bars of rest before the first note.'),
       leadInMs: ms.optional().describe('The first note stands at this clock time or later.'),
+      quietMs: ms
+        .optional()
+        .describe('Nothing but tick 0 before: no preset, no controller, no note.'),
       inBar1: z.boolean().optional().describe('The music begins in bar 1: no empty bar before it.'),
       soundToo: z.boolean().optional().describe('The lead-in holds in the sound file as well.'),
       severity,
@@ -128,6 +133,7 @@ export const TargetSchema = z.strictObject({
       loopMarker: line.optional().describe('The marker where the loop begins, exactly one.'),
       loopWholeBars: z.boolean().optional(),
       loops: z.boolean().optional().describe('It is played round again: the seam is looked at.'),
+      tailMs: ms.optional().describe('The piece ends so long behind the last event, or later.'),
       soundWithinMs: ms.optional().describe('How far the length may stand from the sound file.'),
       soundWithinFrames: z.int().min(0).optional(),
       severity,
@@ -135,6 +141,7 @@ export const TargetSchema = z.strictObject({
     .optional(),
   notes: z
     .strictObject({
+      none: z.boolean().optional().describe('It takes no note at all.'),
       most: z.int().min(1).optional().describe('Notes in all.'),
       barsAlike: z
         .enum(['stop', 'caution', 'remark'])
@@ -200,6 +207,8 @@ export const TargetSchema = z.strictObject({
     .strictObject({ shortestMs: ms.optional(), longestMs: ms.optional(), severity })
     .optional(),
   events: eventsBlock,
+  presets: presetsBlock,
+  curves: curvesBlock,
   text: textBlock,
   grid: z
     .strictObject({

@@ -210,6 +210,7 @@ export const SUBJECTS: readonly Subject[] = [
         'keys that are missing',
       ),
       s('It has only the keys {notes.only:keys}', { 'notes.only': [60, 62, 64] }, 'a list of keys'),
+      s('It takes no notes at all', { 'notes.none': true }, 'no notes at all'),
       s('It holds {notes.most} notes in all', { 'notes.most': 1000 }, 'how many notes in all'),
       s(
         `Repeats that are note for note alike: {notes.barsAlike|${GRAVE}}`,
@@ -507,6 +508,11 @@ export const SUBJECTS: readonly Subject[] = [
         'the earliest first note',
       ),
       s(
+        'Nothing but what stands at tick 0 comes before {start.quietMs} ms',
+        { 'start.quietMs': 500 },
+        'when it is awake',
+      ),
+      s(
         'The first note comes after {start.leadInBars} whole bars of rest',
         { 'start.leadInBars': 1 },
         'bars of rest first',
@@ -552,6 +558,11 @@ export const SUBJECTS: readonly Subject[] = [
         'how many changes of tempo',
       ),
       s(
+        'From one tempo to the next it takes {tempo.apartMs} ms',
+        { 'tempo.apartMs': 1000 },
+        'how soon the tempo changes again',
+      ),
+      s(
         'The BPM that is declared is within {tempo.declaredWithinBpm} of the first tempo',
         { 'tempo.declaredWithinBpm': 0.5 },
         'a declared BPM',
@@ -579,6 +590,11 @@ export const SUBJECTS: readonly Subject[] = [
       s('Something sounds in the last bar', { 'end.filled': true }, 'the last bar is filled'),
       s('All tracks end together', { 'end.tracksEqual': true }, 'all tracks end together'),
       s('No note sounds past the end', { 'end.nothingPast': true }, 'nothing past the end'),
+      s(
+        'The piece goes on for {end.tailMs} ms behind its last event',
+        { 'end.tailMs': 1000 },
+        'a tail behind the last event',
+      ),
       s('It is played round again', { 'end.loops': true }, 'it goes round again'),
       s(
         'The loop begins at the one marker {end.loopMarker}',
@@ -669,6 +685,147 @@ export const SUBJECTS: readonly Subject[] = [
         { 'text.others': 'none' },
         'other text',
       ),
+    ],
+  },
+  {
+    id: 'curves',
+    title: 'Presets, switches and levels',
+    of: 'presets, switches or levels',
+    sentences: [
+      s(
+        'It has presets, each a program with its bank',
+        { 'presets.list': [{ bank: 0, program: 0, name: 'Preset 1' }] },
+        'presets',
+        { whole: 'presets' },
+      ),
+      s(
+        'A bank stands at most {presets.bankWithinMs} ms before its program',
+        { 'presets.bankWithinMs': 20 },
+        'how near a bank stands to its program',
+        { needs: 'presets' },
+      ),
+      s(
+        'The first preset stands at the very start',
+        { 'presets.firstAtStart': true },
+        'a preset at the start',
+        { needs: 'presets' },
+      ),
+      s(
+        'From one preset to the next it takes {presets.apartMs} ms',
+        { 'presets.apartMs': 150 },
+        'how soon another preset comes',
+        { needs: 'presets' },
+      ),
+      s(
+        'A preset takes {presets.loadMs} ms to load',
+        { 'presets.loadMs': 35 },
+        'how long a preset loads',
+        { needs: 'presets' },
+      ),
+      s(
+        'A preset stands {presets.leadLeastMs} to {presets.leadMostMs} ms before {presets.leadTo|markers=its marker|bars=its bar line}',
+        { 'presets.leadLeastMs': 35, 'presets.leadMostMs': 120, 'presets.leadTo': 'markers' },
+        'how early a preset stands',
+        { needs: 'presets' },
+      ),
+      s(
+        `A preset that is there already {presets.again|${GRAVE}} not be chosen again`,
+        { 'presets.again': 'caution' },
+        'presets chosen again',
+        { needs: 'presets' },
+      ),
+      s(
+        'It listens to controllers that move, or to the bend',
+        { 'curves.list': [{ name: 'Expression', controllers: [11] }] },
+        'switches and levels',
+        { whole: 'curves' },
+      ),
+      s(
+        'It takes {curves.perSecond} values a second of all of them together',
+        { 'curves.perSecond': 300 },
+        'how many values a second in all',
+        { needs: 'switches and levels' },
+      ),
+    ],
+    cards: [
+      {
+        path: 'presets.list',
+        one: 'preset',
+        more: 'a preset',
+        first: (n) => ({ bank: 0, program: n - 1, name: `Preset ${n}` }),
+        kinds: {
+          '': {
+            name: 'preset',
+            sentences: [
+              named,
+              s('It is program {program} of bank {bank}', { program: 0, bank: 0 }),
+              s('It switches on {on:numbers} by itself', { on: [80] }, 'what it switches on'),
+            ],
+          },
+        },
+      },
+      {
+        path: 'curves.list',
+        one: 'curve',
+        more: 'a switch or a level',
+        first: (n) => ({ name: `Level ${n}`, controllers: [n === 1 ? 11 : 19 + n] }),
+        kinds: {
+          '': {
+            name: 'curve',
+            sentences: [
+              named,
+              s(
+                'It is told by the controllers {controllers:numbers}',
+                { controllers: [11] },
+                'its controllers',
+              ),
+              s('It is the pitch bend', { bend: true }, 'the pitch bend'),
+              s(
+                'It knows only the values {values:numbers}',
+                { values: [0, 127] },
+                'the values it knows',
+              ),
+              s('It lies between {lowest} and {highest}', { lowest: 0, highest: 127 }, 'its range'),
+              s(
+                'It takes {perSecond} values a second',
+                { perSecond: 50 },
+                'how many values a second',
+              ),
+              s(
+                'From one value to the next it takes {apartMs} ms',
+                { apartMs: 25 },
+                'how soon another value comes',
+              ),
+              s(
+                'It moves by {mostJump} at once, and no further',
+                { mostJump: 24 },
+                'how far it jumps',
+              ),
+              s(
+                'It moves from nothing to full in {slewMs} ms',
+                { slewMs: 80 },
+                'how fast it moves',
+              ),
+              s(
+                'It rests for {settledMs} ms before a preset',
+                { settledMs: 10 },
+                'rest before a preset',
+              ),
+              s(
+                'While a preset loads it is {whileLoading|missed=missed|heard=heard}',
+                { whileLoading: 'missed' },
+                'what becomes of it while a preset loads',
+              ),
+              s('At the end it stands at {rest}', { rest: 0 }, 'where it rests at the end'),
+              s(
+                'It {severity|stop=must|caution=should|remark=is worth knowing when it does not} hold',
+                { severity: 'caution' },
+                'how grave it is',
+              ),
+            ],
+          },
+        },
+      },
     ],
   },
   {
@@ -783,7 +940,7 @@ export const SUBJECTS: readonly Subject[] = [
         needs: 'file names',
       }),
       s(
-        'In rehearsal {standIn|chart-game=a lane game|crate-pedal=a drum pedal|voices=voltage voices|frame-player=a frame deck|ledger=a game engine|prompter=a prompter|organ=a strip organ|tempo-reader=a tempo reader|cue-player=a cue player|pads=loop pads|sequencer=a sequencer|own-player=a player of its own format} stands in',
+        'In rehearsal {standIn|chart-game=a lane game|crate-pedal=a drum pedal|voices=voltage voices|frame-player=a frame deck|ledger=a game engine|prompter=a prompter|organ=a strip organ|tempo-reader=a tempo reader|cue-player=a cue player|pads=loop pads|effects-pedal=an effects pedal|dimmer-bank=a dimmer bank|sequencer=a sequencer|own-player=a player of its own format} stands in',
         { standIn: 'sequencer' },
         'what stands in for it in rehearsal',
       ),

@@ -103,6 +103,7 @@ export function strictnessOf(target: Target): Strictness[] {
   if (t.tempo) {
     const { constant, lowestBpm, highestBpm, mostEvents, onlyBpm, wholeBpm, declaredWithinBpm } =
       t.tempo;
+    const { apartMs } = t.tempo;
     say(
       'tempo',
       constant && 'one tempo',
@@ -111,6 +112,7 @@ export function strictnessOf(target: Target): Strictness[] {
       wholeBpm && 'whole numbers',
       onlyBpm && `only ${list(onlyBpm)} BPM`,
       mostEvents !== undefined && `at most ${count(mostEvents, 'tempo event')}`,
+      apartMs !== undefined && `a change of tempo at most every ${plain(apartMs)} ms`,
       declaredWithinBpm !== undefined && `the declared BPM within ${declaredWithinBpm}`,
     );
   }
@@ -122,11 +124,12 @@ export function strictnessOf(target: Target): Strictness[] {
         `only ${t.meter.only.map((m) => `${m.numerator}/${m.denominator}`).join(', ')}`,
     );
   if (t.start) {
-    const { leadInBars, leadInMs, inBar1, soundToo } = t.start;
+    const { leadInBars, leadInMs, quietMs, inBar1, soundToo } = t.start;
     say(
       'start',
       leadInBars !== undefined && `${count(leadInBars, 'bar')} of rest first`,
       leadInMs !== undefined && `first note at ${plain(leadInMs)} ms or later`,
+      quietMs !== undefined && `nothing but tick 0 before ${plain(quietMs)} ms`,
       inBar1 && 'begins in bar 1',
       soundToo && 'in the sound as well',
     );
@@ -147,6 +150,7 @@ export function strictnessOf(target: Target): Strictness[] {
       e.filled && 'filled to the end',
       e.nothingPast && 'nothing past the end',
       e.tracksEqual && 'all tracks end together',
+      e.tailMs !== undefined && `${plain(e.tailMs)} ms behind the last event`,
       e.loopMarker && `loops from the marker ${e.loopMarker}`,
       e.loops && !e.loopMarker && 'goes round again',
       e.soundWithinMs !== undefined && `as long as its sound within ${plain(e.soundWithinMs)} ms`,
@@ -155,9 +159,10 @@ export function strictnessOf(target: Target): Strictness[] {
     );
   }
   if (t.notes) {
-    const { lowest, highest, only, without, most } = t.notes;
+    const { lowest, highest, only, without, most, none } = t.notes;
     say(
       'notes',
+      none && 'no notes',
       (lowest ?? highest ?? only ?? without) !== undefined && sayKeys(t.notes),
       most !== undefined && `at most ${most.toLocaleString('en-GB')} notes`,
     );
@@ -222,6 +227,36 @@ export function strictnessOf(target: Target): Strictness[] {
       c.rungs && `at most ${c.rungs.map((r) => r.strikesASecond).join(', ')} strikes a second`,
       c.flags && `flags ${c.flags.join(', ')}`,
     );
+  }
+  if (t.presets) {
+    const p = t.presets;
+    const lead = p.leadLeastMs !== undefined || p.leadMostMs !== undefined;
+    say(
+      'presets',
+      count(p.list.length, 'preset'),
+      p.firstAtStart && 'one at the very start',
+      p.apartMs !== undefined && `${plain(p.apartMs)} ms apart`,
+      lead &&
+        `${plain(p.leadLeastMs ?? 0)} to ${p.leadMostMs === undefined ? '' : plain(p.leadMostMs)} ms before their ${p.leadTo === 'bars' ? 'bar lines' : 'markers'}`,
+      p.bankWithinMs !== undefined && `a bank within ${plain(p.bankWithinMs)} ms of its program`,
+      p.loadMs !== undefined && `deaf for ${plain(p.loadMs)} ms while one loads`,
+    );
+  }
+  if (t.curves) {
+    for (const c of t.curves.list)
+      say(
+        'curves',
+        `${c.name}: ${c.bend ? 'the bend' : `controllers ${runs(c.controllers ?? [])}`}`,
+        c.values && `only ${list(c.values)}`,
+        (c.lowest ?? c.highest) !== undefined && `${c.lowest ?? 0}–${c.highest ?? 127}`,
+        c.perSecond !== undefined && `at most ${c.perSecond} values a second`,
+        c.apartMs !== undefined && `${plain(c.apartMs)} ms apart`,
+        c.mostJump !== undefined && `steps of at most ${c.mostJump}`,
+        c.slewMs !== undefined && `from 0 to full in ${plain(c.slewMs)} ms`,
+        c.rest !== undefined && `at ${c.rest} at the end`,
+      );
+    if (t.curves.perSecond !== undefined)
+      say('curves', `at most ${t.curves.perSecond} values a second in all`);
   }
   if (t.captions)
     say(

@@ -245,8 +245,54 @@ describe('built-in targets hold the binding numbers', () => {
     expect(parlour.seats.map((s) => ('channel' in s ? s.channel : 0))).toEqual(range(1, 16));
     expect(parlour.seats[9]).toMatchObject({ accepts: { lowest: 35, highest: 81 } });
   });
-  it('are sixteen', () => {
-    expect(builtInTargets.length).toBe(16);
+  it('brine box', () => {
+    const box = builtIn('brine-box');
+    expect(box).toMatchObject({
+      seats: [{ channel: 9 }],
+      notes: { none: true },
+      file: { formats: [0], ppq: { highest: 480 }, mostBytes: 32_000 },
+      tempo: { lowestBpm: 40, highestBpm: 240, apartMs: 1000 },
+      start: { quietMs: 500 },
+      end: { tailMs: 2500 },
+      presets: {
+        bankWithinMs: 20,
+        firstAtStart: true,
+        apartMs: 150,
+        loadMs: 35,
+        leadLeastMs: 35,
+        leadMostMs: 120,
+        again: 'caution',
+      },
+      curves: {
+        list: [
+          { controllers: range(80, 83), values: [0, 127], apartMs: 25, whileLoading: 'missed' },
+          { controllers: [11], perSecond: 50, mostJump: 24 },
+          { controllers: [93], lowest: 0, highest: 5 },
+        ],
+      },
+      naming: { letters: 'A-Za-z0-9', longest: 8 },
+      outputs: [{ writer: 'smf' }, { writer: 'patch-list' }],
+    });
+    expect(new Set(box.presets!.list.map((p) => p.bank))).toEqual(new Set(range(0, 3)));
+    for (const { bank, program, name } of box.presets!.list)
+      expect(name.slice(0, 2)).toBe(`${'ABCD'[bank]}${program + 1}`);
+  });
+  it('lamp gallery', () => {
+    const lamps = [...range(20, 31), ...range(52, 63)];
+    expect(builtIn('lamp-gallery')).toMatchObject({
+      seats: [{ channel: 14 }],
+      notes: { none: true },
+      events: { controllers: lamps },
+      curves: {
+        perSecond: 300,
+        list: [{ controllers: lamps, perSecond: 40, slewMs: 80, rest: 0 }],
+      },
+      text: { longestMarker: 12 },
+      outputs: [{ writer: 'smf' }, { writer: 'level-table' }],
+    });
+  });
+  it('are eighteen', () => {
+    expect(builtInTargets.length).toBe(18);
   });
 });
 

@@ -23,6 +23,8 @@ export const WRITER_OPTIONS: Readonly<Record<string, z.ZodType>> = {
   smf: none,
   'time-list': timeListOptions,
   'tempo-map': none,
+  'patch-list': none,
+  'level-table': none,
   chart: none,
   captions: none,
   crate: none,
@@ -49,5 +51,7 @@ export const STAND_INS: readonly string[] = [
   'cue-player',
   'own-player',
   'pads',
+  'effects-pedal',
+  'dimmer-bank',
   'sequencer',
 ];

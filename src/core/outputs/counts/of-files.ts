@@ -63,6 +63,24 @@ export const countTempoMap: Counter = (bytes) => {
   return out;
 };
 
+export const countPatchList: Counter = (bytes) => {
+  const out: Counts = new Map();
+  let bank = '';
+  for (const row of csvRows(bytes)) {
+    addTo(out, 'programs');
+    if (row['bank'] !== bank) addTo(out, 'bank changes');
+    bank = row['bank'] ?? '';
+  }
+  return out;
+};
+
+export const countLevelTable: Counter = (bytes) => {
+  const out: Counts = new Map();
+  for (const row of csvRows(bytes))
+    addTo(out, `controller ${Number(row['controller'])} changes` as Kind);
+  return out;
+};
+
 export const countCaptions: Counter = (bytes) =>
   new Map([['captions', (textOf(bytes).match(/ --> /g) ?? []).length]]);
 

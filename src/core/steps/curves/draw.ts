@@ -1,0 +1,76 @@
+import * as z from 'zod';
+import { BEND, CONTROL } from '../../reading/curves';
+import { joinEvents, newEvents, pickEvents } from '../../score/columns';
+import { isIn } from '../../score/score';
+import { defineStep, done, withScore } from '../define-step';
+import { rawOf, sayWanted } from './change';
+import { controllerNumber } from './wanted';
+
+const tick = z.int().min(0).max(2_147_483_647);
+
+export const drawCurve = defineStep({
+  id: 'draw-curve',
+  reach: 'parts',
+  title: 'Draw a curve',
+  summary:
+    'Puts points in the place of what a curve has from one place to another: drawn, moved, typed, or turned by hand in a rehearsal.',
+  params: z.strictObject({
+    controller: controllerNumber.optional().describe('The controller; the bend where none is said'),
+    fromTick: tick.describe('Ticks of the piece as it is there'),
+    toTick: tick.describe('Up to here, this tick not among them'),
+    points: z
+      .array(z.strictObject({ tick, value: z.int().min(0).max(16_383) }))
+      .max(100_000)
+      .describe('In order of time; none take what is there out'),
+  }),
+  describe: (p) => {
+    const what = sayWanted(
+      p.controller === undefined ? { bend: true } : { controllers: [p.controller] },
+    );
+    return `draw ${what}, ${p.points.length.toLocaleString('en-GB')} points`;
+  },
+  apply({ piece, params, select }) {
+    const { controller, fromTick, toTick } = params;
+    const kind = controller === undefined ? BEND : CONTROL;
+    const full = kind === BEND ? 16_383 : 127;
+    const points = params.points
+      .filter((p) => p.tick >= fromTick && p.tick < toTick)
+      .sort((a, b) => a.tick - b.tick);
+    const chosen = piece.score.parts.filter((p) => isIn(p) && select.part(p));
+    const is = (part: (typeof chosen)[number], i: number) =>
+      part.events.kind[i] === kind &&
+      (controller === undefined || part.events.data1[i] === controller);
+    // A curve is drawn where it is; a new one on the first of the parts.
+    const home =
+      chosen.find((p) =>
+        Array.from({ length: p.events.count }, (_, i) => i).some((i) => is(p, i)),
+      ) ?? chosen[0];
+    if (!home) return { refused: 'There is no part that the curve could stand on.' };
+    let gone = 0;
+    const parts = piece.score.parts.map((part) => {
+      if (!chosen.includes(part) || part.channel !== home.channel) return part;
+      const { events } = part;
+      const kept: number[] = [];
+      for (let i = 0; i < events.count; i++) {
+        const t = events.tick[i]!;
+        if (is(part, i) && t >= fromTick && t < toTick) gone++;
+        else kept.push(i);
+      }
+      if (part !== home)
+        return kept.length === events.count ? part : { ...part, events: pickEvents(events, kept) };
+      const fresh = newEvents(points.length);
+      points.forEach((p, i) => {
+        const raw = rawOf(kind, controller ?? 0, Math.min(full, p.value));
+        fresh.tick[i] = p.tick;
+        fresh.kind[i] = raw.kind;
+        fresh.data1[i] = raw.data1;
+        fresh.data2[i] = raw.data2;
+      });
+      return { ...part, events: joinEvents([pickEvents(events, kept), fresh]) };
+    });
+    return done(withScore(piece, { parts }), {
+      events: gone + points.length,
+      eventWords: `events drawn, ${gone.toLocaleString('en-GB')} of them in the place of others`,
+    });
+  },
+});
