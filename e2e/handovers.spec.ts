@@ -7,7 +7,7 @@ import { waveBytes } from '../src/core/sound/wave';
 
 /**
  * Jobs of the week with deliveries of kinds that no other test hands over, and the endings of their
- * files. All are handed over from the disk in `demo/demo.test.ts`, and `plan/laws.test.ts` rehearses all sixteen targets.
+ * files. All are handed over from the disk in `demo/demo.test.ts`, and `plan/laws.test.ts` rehearses all targets.
  */
 const WEEK: readonly (readonly [string, string, readonly RegExp[]])[] = [
   ['Quay stomp', 'Stomp crate', [/b1\.mid$/, /crate\.json$/]],

@@ -29,7 +29,7 @@ alone(
       .getByRole('link', { name: 'Targets' })
       .click();
     await expect(page.getByRole('heading', { name: 'Targets' })).toBeVisible();
-    await expect(page.locator('.card')).toHaveCount(18);
+    await expect(page.locator('.card')).toHaveCount(20);
     await page.getByRole('link', { name: 'Bell loft striker' }).click();
     await expect(page.getByRole('img', { name: /^Keys: 23 keys/ })).toBeVisible();
     await page.getByRole('button', { name: 'Copy', exact: true }).click();

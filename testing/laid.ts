@@ -8,12 +8,16 @@ import type { Target } from '../src/core/target/schema';
 import { makeMeterMap } from '../src/core/time/meter-map';
 import { makeClock } from '../src/core/time/tempo-map';
 import { ColumnKeys, toWire } from '../src/core/wire/to-view';
-import type { NoteView } from '../src/core/wire/view';
+import type { NoteView, TurnsView } from '../src/core/wire/view';
 
 /** A piece as the screen has it. */
 export function laidPiece(piece: Piece): LaidPiece {
   const { wire } = toWire(piece, new ColumnKeys(), new Set());
-  const parts = wire.parts.map((p) => ({ ...p, columns: p.columns as NoteView }));
+  const parts = wire.parts.map((p) => ({
+    ...p,
+    columns: p.columns as NoteView,
+    turns: p.turns as TurnsView | null,
+  }));
   return {
     ...wire,
     parts,

@@ -95,7 +95,8 @@ export function makeEngine(known = new Known()): Engine {
         const delivered = toWire(pieces[shown]!, keys, known);
         // Columns that the plan did not touch are sent once for both.
         for (const part of delivered.wire.parts)
-          if (typeof part.columns === 'object') known.add(part.columns.key);
+          for (const sent of [part.columns, part.turns])
+            if (typeof sent === 'object' && sent) known.add(sent.key);
         const before = toWire(cameFrom(base, shown), keys, known);
         const compared = comparePieces(base.rendition.pieces, pieces, {
           hearing: hearingOf(request.target),

@@ -29,6 +29,7 @@ function part(notes: Row[], seat: string | null = null): PartView {
     program: null,
     leftOut: false,
     seat,
+    turns: null,
     lowest: Math.min(...notes.map((n) => n[2])),
     highest: Math.max(...notes.map((n) => n[2])),
     longest: Math.max(...notes.map((n) => n[1] - n[0])),

@@ -68,8 +68,12 @@ const facts = computed(() => {
     `SMF ${delivery.format} · ${ppq}`,
     `${meter.numerator}/${meter.denominator}${changes ? ' …' : ''} · ${count(bars.barCount(endTick), 'bar')} · ${sayClock(clock.msAt(endTick))}`,
     tempo,
-    firstTick === null ? 'no notes' : `first note ${sayPlace(bars.placeAt(firstTick))}`,
-  ];
+    firstTick === null
+      ? job.target?.notes?.none
+        ? ''
+        : 'no notes'
+      : `first note ${sayPlace(bars.placeAt(firstTick))}`,
+  ].filter(Boolean);
 });
 
 const files = computed(() =>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { turnsCounted } from '../../core/wire/content';
 import { Ear, Volume2, VolumeX } from '@lucide/vue';
 import { computed } from 'vue';
-import { noteName } from '../../core/target/words';
+import { count, noteName } from '../../core/target/words';
 import type { PartView } from '../../core/wire/view';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
@@ -37,6 +38,16 @@ const outside = computed(
     (props.part.lowest < (props.range.lowest ?? 0) ||
       props.part.highest > (props.range.highest ?? 127)),
 );
+/** Notes by their number; what has none by its presets and values. */
+const says = computed(() => {
+  const { count: notes } = props.part.columns;
+  if (notes > 0) return notes.toLocaleString('en-GB');
+  const { presets, values } = turnsCounted(props.part);
+  return [
+    ...(presets > 0 ? [count(presets, 'preset')] : []),
+    ...(values > 0 ? [count(values, 'value')] : []),
+  ].join(', ');
+});
 </script>
 
 <template>
@@ -80,7 +91,7 @@ const outside = computed(
       </button>
     </div>
     <div
-      v-if="!part.leftOut"
+      v-if="!part.leftOut && part.columns.count > 0"
       class="range"
       :title="`${noteName(part.lowest)}–${noteName(part.highest)} (${part.lowest}–${part.highest})`"
     >
@@ -90,8 +101,10 @@ const outside = computed(
     <div class="facts-line soft">
       <span
         >ch {{ part.channel
-        }}<template v-if="part.program !== null"> · pr {{ part.program + 1 }}</template> ·
-        {{ part.columns.count.toLocaleString('en-GB') }}</span
+        }}<template v-if="part.program !== null && part.columns.count > 0">
+          · pr {{ part.program + 1 }}</template
+        >
+        · {{ says }}</span
       >
       <span
         class="seat"

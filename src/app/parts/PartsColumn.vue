@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { VueDraggable } from 'vue-draggable-plus';
+import { hasContent } from '../../core/wire/content';
 import { reachOf } from '../../core/target/limits';
 import { useByAndBy } from '../kit/use-by-and-by';
 import { useJob } from '../stores/job';
@@ -19,7 +20,7 @@ const carries = computed(() => !job.readOnly && route.params['stage'] === 'seati
 const parts = computed(() =>
   (looking.piece?.parts ?? [])
     .map((part, index) => ({ part, index }))
-    .filter(({ part }) => part.columns.count > 0),
+    .filter(({ part }) => hasContent(part)),
 );
 const setUp = useByAndBy(() => parts.value.length, 4);
 /** Some targets have no seats for parts: places that are files, or all parts as they are. */

@@ -98,10 +98,21 @@ function says(e: Happening): string {
   if (e.kind === 'marker') return `marker “${e.text}”`;
   if (e.kind === 'caption') return `caption “${(e.text ?? '').replace('\n', ' / ')}”`;
   if (e.kind === 'pattern') return `pattern ${e.text}`;
+  if (e.kind === 'preset') return `preset ${e.text || `${e.value}.${e.key}`}`;
+  if (e.kind === 'level') return sayLevel(e);
   if (e.kind === 'strike') return `${seat}, lane ${e.key}`;
   if (e.kind === 'cue-value')
     return e.value === null || e.value === undefined ? seat : `${seat}: ${e.value}`;
   return `${seat}, ${noteName(e.key)}`;
+}
+/** A value by the name that the target has for it; a switch as on or off. */
+function sayLevel({ key, value }: Happening): string {
+  const block = job.target?.curves?.list.find((b) =>
+    key > 127 ? b.bend : b.controllers?.includes(key),
+  );
+  const number = (block?.controllers?.length ?? 0) > 1 || !block ? ` ${key}` : '';
+  const is = block?.values?.length === 2 ? (Number(value) >= 64 ? 'on' : 'off') : `at ${value}`;
+  return `${block?.name ?? 'controller'}${number} ${is}`;
 }
 const held = (e: Happening) => (e.lengthUs ? `${Math.round(e.lengthUs / 1000)} ms` : '');
 
@@ -128,6 +139,8 @@ function lookAt(key: string) {
   looking.lookAt(key);
 }
 
+/** What is lost of a target that listens to no notes is an event. */
+const what = computed(() => (job.target?.notes?.none ? 'event' : 'note'));
 const text = ref('');
 const field = ref<InstanceType<typeof NInput>>();
 watch(
@@ -163,7 +176,7 @@ function go(ms: number, tick: number) {
         load is silent.
       </template>
       <template v-else>
-        {{ rehearsed.standIn }}: loaded; {{ count(played!.dropped.length, 'note') }} it plays
+        {{ rehearsed.standIn }}: loaded; {{ count(played!.dropped.length, what) }} it plays
         otherwise, or not at all.
       </template>
     </p>

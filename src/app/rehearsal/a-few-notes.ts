@@ -48,6 +48,7 @@ export function aFewNotes(target: Target): Played {
       ...(kind === 'caption' ? { text: 'Lanterns out\nalong the quay' } : {}),
     });
   }
+  turned(target, seats[0]!, events);
   if (writes.has('tempo-map'))
     [96, 104, 120, 88].forEach((bpm, i) => {
       const at = { seat: 'conductor', key: i + 1, file: 'a.mid' };
@@ -81,6 +82,25 @@ export function aFewNotes(target: Target): Played {
         }
       : {}),
   };
+}
+
+/** Presets and values, for what listens to them in the place of notes. */
+function turned({ presets, curves, notes }: Target, seat: string, events: Happening[]) {
+  if (notes?.none) events.length = 0;
+  presets?.list.slice(0, 6).forEach(({ bank, program, name }, i) =>
+    events.push({
+      ...{ atUs: i * 1_000_000, lengthUs: (presets.loadMs ?? 0) * 1000, kind: 'preset', seat },
+      ...{ key: program, value: bank, text: name, file: 'a.mid' },
+    }),
+  );
+  for (const c of curves?.list ?? [])
+    (c.controllers ?? []).forEach((key, n) => {
+      for (let i = 0; i < 12; i++) {
+        const wave = Math.round(64 + 60 * Math.sin(n * 0.9 + i * 0.7));
+        const value = c.values ? c.values[(i + n) % c.values.length]! : wave;
+        events.push({ atUs: i * 300_000, kind: 'level', seat, key, value, file: 'a.mid' });
+      }
+    });
 }
 
 function keysOf({ notes }: Target): number[] {

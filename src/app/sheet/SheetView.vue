@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { turnedOf } from './turned';
 import { NSelect } from 'naive-ui';
 import { useElementSize, useScroll } from '@vueuse/core';
 import { computed, markRaw, ref } from 'vue';
@@ -82,6 +83,7 @@ const ground = computed<Ground[]>(() => {
 const range = computed(() =>
   job.target?.notes && !looking.before ? reachOf(job.target, { seat: null }) : null,
 );
+const turned = computed(() => turnedOf(job.target));
 const spans = computed(() =>
   looking.before || looking.trial ? [] : (looking.openFinding?.spans ?? []),
 );
@@ -113,6 +115,7 @@ const shared = computed(() => {
     range: range.value,
     pitched: !(job.target?.seats.some((s) => s.kind === 'laneGroup') ?? false),
     wave: wave.value,
+    turned: turned.value,
   };
 });
 const paints = computed(() => {

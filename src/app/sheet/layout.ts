@@ -1,4 +1,5 @@
 import type { MeterMap } from '../../core/time/meter-map';
+import { hasContent } from '../../core/wire/content';
 import type { PartView } from '../../core/wire/view';
 
 /** One row of bars. Ticks are those of the piece; `top` is in CSS pixels from the sheet's top. */
@@ -127,6 +128,8 @@ export interface Band {
   readonly lowest: number;
   readonly highest: number;
   readonly faint: boolean;
+  /** None of its parts has a note. */
+  readonly silent?: boolean;
 }
 
 const MOST_BANDS = 6;
@@ -137,10 +140,12 @@ const MOST_BANDS = 6;
  */
 export function bandsOf(parts: readonly PartView[], areaHeight: number): Band[] {
   const index = parts.map((_, i) => i);
-  const sounds = (i: number) => !parts[i]!.leftOut && parts[i]!.columns.count > 0;
+  // A part without notes has a row of its own where something else is turned on it.
+  const has = (i: number) => hasContent(parts[i]!);
+  const sounds = (i: number) => !parts[i]!.leftOut && has(i);
   const seated = index.filter((i) => sounds(i) && parts[i]!.seat !== null);
   const unseated = index.filter((i) => sounds(i) && parts[i]!.seat === null);
-  const out = index.filter((i) => parts[i]!.leftOut && parts[i]!.columns.count > 0);
+  const out = index.filter((i) => parts[i]!.leftOut && has(i));
   const room = Math.min(MOST_BANDS, Math.floor(areaHeight / 20)) - (out.length ? 1 : 0);
   // Where some have seats and some have none, those without share what is left.
   const shared = seated.length > 0 && unseated.length > 0;
@@ -153,14 +158,19 @@ export function bandsOf(parts: readonly PartView[], areaHeight: number): Band[] 
   const forSeated = shared ? Math.min(seated.length, room - 1) : room;
   share(seated, forSeated);
   share(unseated, shared ? room - Math.min(seated.length, forSeated) : room);
-  if (out.length > 0) groups.push({ parts: out, faint: true, weight: groups.length ? 0.8 : 1 });
+  // Beside what is turned by hand, the music that is left out is there to be read along.
+  const turned = seated.some((i) => parts[i]!.columns.count === 0);
+  const faintWeight = groups.length === 0 ? 1 : turned ? 0.4 : 0.8;
+  if (out.length > 0) groups.push({ parts: out, faint: true, weight: faintWeight });
   const weights = groups.reduce((sum, g) => sum + g.weight, 0);
   let top = 0;
   return groups.map(({ parts: members, faint, weight }) => {
     const height = (areaHeight * weight) / weights;
-    const lowest = Math.min(...members.map((i) => parts[i]!.lowest));
-    const highest = Math.max(...members.map((i) => parts[i]!.highest));
-    const band = { parts: members, top, height, lowest, highest, faint };
+    const played = members.filter((i) => parts[i]!.columns.count > 0);
+    const lowest = Math.min(...played.map((i) => parts[i]!.lowest), played.length > 0 ? 127 : 60);
+    const highest = Math.max(...played.map((i) => parts[i]!.highest), played.length > 0 ? 0 : 72);
+    const silent = played.length === 0;
+    const band = { parts: members, top, height, lowest, highest, faint, silent };
     top += height;
     return band;
   });
@@ -178,7 +188,8 @@ export const noteHeight = (band: Band): number => {
 /** Pitch can be read in a band that gives every key so much; then octaves are written beside it. */
 export const READABLE_KEY_PX = 3.5;
 export function octavesOf(band: Band): number[] {
-  if (band.faint || noteHeight(band) < READABLE_KEY_PX || band.height < 70) return [];
+  if (band.faint || band.silent || noteHeight(band) < READABLE_KEY_PX || band.height < 70)
+    return [];
   const first = Math.ceil(band.lowest / 12) * 12;
   const out: number[] = [];
   for (let key = first; key <= band.highest; key += 12) out.push(key);

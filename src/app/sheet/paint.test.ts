@@ -1,3 +1,4 @@
+import { turnedOf } from './turned';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
@@ -39,6 +40,7 @@ function paint(
     wave: null,
     pitched: true,
     range: null,
+    turned: turnedOf(null),
     ...over,
   };
   paintRow(input);

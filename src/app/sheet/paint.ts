@@ -3,6 +3,7 @@ import type { Ghost } from './ghosts';
 import { SERIF } from './letters';
 import { paintHead } from './paint-head';
 import { paintOctaves } from './paint-octaves';
+import { paintTurns, type Turned } from './paint-turns';
 import { drawWave, type Wave } from './wave';
 import type { Ink } from './inks';
 import { SHEET_COLOURS } from './inks';
@@ -42,6 +43,8 @@ export interface PaintInput {
   /** Keys are pitches here; lanes of a game are none. */
   readonly pitched: boolean;
   readonly range: { readonly lowest: number; readonly highest: number } | null;
+  /** Presets, switches and levels, as the target has them. */
+  readonly turned: Turned;
 }
 
 /** Paints one row of the sheet on a canvas of its own. */
@@ -212,6 +215,7 @@ function paintBand(input: PaintInput, band: Band) {
   for (const index of band.parts) {
     const part = piece.parts[index]!;
     const ink = inks[index]!;
+    paintTurns(input, band, part, ink.colour);
     const { start, end, noteNumber, id, count } = part.columns;
     c.fillStyle = band.faint ? colour.faint : ink.colour;
     c.strokeStyle = c.fillStyle;

@@ -11,7 +11,7 @@ import { ticksPerQuarterOf } from '../../core/score/score';
 import { makeMeterMap } from '../../core/time/meter-map';
 import { makeClock } from '../../core/time/tempo-map';
 import { ColumnKeys, toWire } from '../../core/wire/to-view';
-import type { NoteView } from '../../core/wire/view';
+import type { NoteView, TurnsView } from '../../core/wire/view';
 import { densityOf } from '../pulse/density';
 import type { LaidPiece } from '../stores/job';
 import type { FindingView } from '../../worker/protocol';
@@ -26,7 +26,11 @@ function laid(source: ReturnType<typeof song>, target = builtIn('lantern-rail'))
 }
 function laidPiece(piece: Piece): LaidPiece {
   const { wire } = toWire(piece, new ColumnKeys(), new Set());
-  const parts = wire.parts.map((p) => ({ ...p, columns: p.columns as NoteView }));
+  const parts = wire.parts.map((p) => ({
+    ...p,
+    columns: p.columns as NoteView,
+    turns: p.turns as TurnsView | null,
+  }));
   return {
     ...wire,
     parts,

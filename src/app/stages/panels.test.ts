@@ -1,4 +1,5 @@
 import 'fake-indexeddb/auto';
+import { builtInTargets } from '../../core/target/index';
 import { flushPromises } from '@vue/test-utils';
 import { NInputNumber, NSelect, NSwitch } from 'naive-ui';
 import { createPinia, setActivePinia } from 'pinia';
@@ -219,7 +220,7 @@ describe('what is it for', () => {
   it('every target says what it would take, the gladdest first; one click answers', async () => {
     await drop();
     const { wrapper } = await mounted(ForWhat);
-    await eventually(() => expect(wrapper.findAll('.fit').length).toBe(16));
+    await eventually(() => expect(wrapper.findAll('.fit').length).toBe(builtInTargets.length));
     const rows = wrapper.findAll('.row').map((r) => r.text());
     const clean = rows.map((r) => /fits as it is/.test(r));
     expect(clean).toContain(true);
@@ -238,7 +239,7 @@ describe('what is it for', () => {
     useSettings().lastTarget = 'fog-pier';
     await drop();
     const { wrapper } = await mounted(ForWhat);
-    await eventually(() => expect(wrapper.findAll('.fit').length).toBe(16));
+    await eventually(() => expect(wrapper.findAll('.fit').length).toBe(builtInTargets.length));
     const [first, second] = wrapper.findAll('.row').map((r) => r.text());
     expect(first).toMatch(/^Fog pier.*as last time/s);
     expect(second).not.toMatch(/as last time/);

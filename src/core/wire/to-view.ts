@@ -6,23 +6,25 @@ import {
   firstTickOf,
   isIn,
   OFF_MISSING,
+  type EventColumns,
   type NoteColumns,
   type Part,
 } from '../score/score';
-import type { NoteView, PartView, PieceWire, Schedule } from './view';
+import { BANK, CONTROL, curvesIn, presetsIn } from '../reading/curves';
+import type { NoteView, PartView, PieceWire, Schedule, TurnsView } from './view';
 
 /** SMF 1.0, "<sysex event>". */
 const EXCLUSIVE = 0xf0;
 
 /** Gives columns a number by which the screen knows them. */
 export class ColumnKeys {
-  private readonly keys = new WeakMap<NoteColumns, number>();
+  private readonly keys = new WeakMap<NoteColumns | EventColumns, number>();
   private next: number;
   /** @param epoch which of several workers that follow each other: keys are never given twice */
   constructor(epoch = 0) {
     this.next = epoch * 2 ** 32 + 1;
   }
-  of(columns: NoteColumns): number {
+  of(columns: NoteColumns | EventColumns): number {
     const known = this.keys.get(columns);
     if (known !== undefined) return known;
     this.keys.set(columns, this.next);
@@ -77,13 +79,39 @@ export function toWire(
       return {
         ...partFacts(part),
         columns: known.has(key) ? key : copy(part.notes, key),
+        turns: turnsOf(part, keys, known, transfer),
       };
     }),
   };
   return { wire, transfer };
 }
 
-function partFacts(part: Part): Omit<PartView, 'columns'> {
+/** Presets and curves of a part by itself; those of a channel may stand on several. */
+function turnsOf(
+  part: Part,
+  keys: ColumnKeys,
+  known: ReadonlySet<number>,
+  transfer: ArrayBuffer[],
+): TurnsView | number | null {
+  if (part.events.count === 0) return null;
+  const key = keys.of(part.events);
+  if (known.has(key)) return key;
+  const own = presetsIn([part]);
+  const presets = {
+    tick: Int32Array.from(own, (p) => p.tick),
+    bank: Uint8Array.from(own, (p) => p.bank),
+    program: Uint8Array.from(own, (p) => p.program),
+  };
+  const curves = curvesIn([part])
+    .filter((c) => c.kind !== CONTROL || (c.number !== BANK && c.number !== 32))
+    .map(({ kind, number, tick, value }) => ({ kind, number, tick, value }));
+  if (own.length + curves.length === 0) return null;
+  for (const column of [...Object.values(presets), ...curves.flatMap((c) => [c.tick, c.value])])
+    transfer.push(column.buffer as ArrayBuffer);
+  return { key, presets, curves };
+}
+
+function partFacts(part: Part): Omit<PartView, 'columns' | 'turns'> {
   const { notes, events } = part;
   let lowest = 127;
   let highest = 0;

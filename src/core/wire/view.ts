@@ -41,6 +41,27 @@ export interface PartView {
   /** The longest note, in ticks: how far back a row has to look. */
   readonly longest: number;
   readonly columns: NoteView;
+  /** What it has beside notes; null where there is nothing. */
+  readonly turns: TurnsView | null;
+}
+
+/** Presets and curves of a part, in the order of time. */
+export interface TurnsView {
+  readonly key: number;
+  readonly presets: {
+    readonly tick: Int32Array;
+    readonly bank: Uint8Array;
+    readonly program: Uint8Array;
+  };
+  readonly curves: readonly CurveView[];
+}
+
+export interface CurveView {
+  /** Status without the channel; the number is that of a controller, 0 for what has none. */
+  readonly kind: number;
+  readonly number: number;
+  readonly tick: Int32Array;
+  readonly value: Uint16Array;
 }
 
 export interface NoteView {
@@ -57,8 +78,9 @@ export interface NoteView {
 
 /** A piece as it crosses: columns that the screen already has are named by their key alone. */
 export interface PieceWire extends Omit<PieceView, 'parts'> {
-  readonly parts: readonly (Omit<PartView, 'columns'> & {
+  readonly parts: readonly (Omit<PartView, 'columns' | 'turns'> & {
     readonly columns: NoteView | number;
+    readonly turns: TurnsView | number | null;
   })[];
 }
 

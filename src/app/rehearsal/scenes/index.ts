@@ -5,6 +5,7 @@ import { barrel } from './barrel';
 import { bells } from './bells';
 import { board } from './board';
 import { frames } from './frames';
+import { gallery } from './gallery';
 import { horns } from './horns';
 import { keyboard } from './keyboard';
 import { lanterns } from './lanterns';
@@ -14,6 +15,7 @@ import { places } from './places';
 import { rungs } from './rungs';
 import { ruler } from './ruler';
 import { scroll } from './scroll';
+import { stomps } from './stomps';
 import { strip } from './strip';
 import { traces } from './traces';
 
@@ -33,6 +35,8 @@ export const scenes: readonly SceneDefinition[] = [
   scroll,
   frames,
   names,
+  stomps,
+  gallery,
   keyboard,
 ];
 
@@ -51,6 +55,9 @@ export function sceneOf(target: Target): SceneDefinition {
   if (writes.has('captions')) return board;
   if (writes.has('hole-list')) return strip;
   if (writes.has('tempo-map')) return ruler;
+  // What listens to no notes is seen by what it listens to.
+  if (target.presets) return stomps;
+  if (target.curves) return gallery;
   if (writes.has('time-list')) return lanterns;
   if (target.spacing?.mostOpenMs !== undefined) return horns;
   if (target.end?.loopMarker !== undefined) return barrel;

@@ -6,7 +6,13 @@ import type { Target } from '../../../core/target/schema';
 import { makeClock } from '../../../core/time/tempo-map';
 import { makeBars } from '../../../core/score/score';
 import type { MeterMap } from '../../../core/time/meter-map';
-import type { NoteView, PieceView, PieceWire, SourceView } from '../../../core/wire/view';
+import type {
+  NoteView,
+  PieceView,
+  PieceWire,
+  SourceView,
+  TurnsView,
+} from '../../../core/wire/view';
 import type { RunningCall } from '../../../worker/client';
 import type {
   FindingView,
@@ -77,7 +83,7 @@ export function makeSession(doc: JobDocument) {
 
   /** What was heard in the recording, by what its bytes are. */
   let heard: { readonly sha256: string; readonly heard: Heard } | null = null;
-  const columns = new Map<number, NoteView>();
+  const columns = new Map<number, NoteView | TurnsView>();
   /** What the screen waits for; each is let go when it is left. */
   const going = new Set<RunningCall<unknown>>();
   /** The plan being run: the next run takes its place. Nothing else does. */
@@ -194,9 +200,16 @@ export function makeSession(doc: JobDocument) {
 
   function lay(wire: PieceWire): LaidPiece {
     const parts = wire.parts.map((part) => {
-      const view = part.columns;
-      if (typeof view === 'object') columns.set(view.key, markRaw(view));
-      return { ...part, columns: typeof view === 'object' ? view : columns.get(view)! };
+      const kept = <V extends NoteView | TurnsView>(view: V | number): V => {
+        if (typeof view === 'number') return columns.get(view) as V;
+        columns.set(view.key, markRaw(view));
+        return view;
+      };
+      return {
+        ...part,
+        columns: kept(part.columns),
+        turns: part.turns === null ? null : kept(part.turns),
+      };
     });
     return markRaw({
       ...wire,
@@ -285,7 +298,10 @@ export function makeSession(doc: JobDocument) {
   /** Keeps the columns that are on the screen. */
   function dropColumns() {
     const used = new Set(
-      [...shown.value!.delivered.parts, ...shown.value!.source.parts].map((p) => p.columns.key),
+      [...shown.value!.delivered.parts, ...shown.value!.source.parts].flatMap((p) => [
+        p.columns.key,
+        ...(p.turns ? [p.turns.key] : []),
+      ]),
     );
     for (const key of columns.keys()) if (!used.has(key)) columns.delete(key);
   }

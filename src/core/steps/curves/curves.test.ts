@@ -221,7 +221,7 @@ testStep('map-curve', [
       ],
       { number: 1 },
     ),
-    params: { from: 1, to: 11 },
+    params: { of: 'controller', from: 1, to: 11 },
     effect: { events: 2 },
     expect: (after) => {
       expect(pointsOf(after, 11)).toEqual(['0:5', '480:6']);
@@ -231,7 +231,7 @@ testStep('map-curve', [
   {
     name: 'velocity too, the hardest of those struck together',
     source: turned([]),
-    params: { from: 'velocity', to: 11, keep: true },
+    params: { of: 'velocity', to: 11, keep: true },
     expect: become(['0:80', '1920:100']),
   },
 ]);
@@ -332,7 +332,7 @@ describe('curves of any kind', () => {
     ['smooth-curve', { ...c11, overMs: 100 }],
     ['curve-steps', { ...c11, levels: 4 }],
     ['curve-values', { ...c11, invert: true }],
-    ['map-curve', { from: 11, to: 12 }],
+    ['map-curve', { of: 'controller', from: 11, to: 12 }],
   ];
   const lists = fc.array(fc.tuple(fc.integer({ min: 0, max: 5000 }), fc.nat(127)), {
     minLength: 1,

@@ -12,31 +12,31 @@ export const mapCurve = defineStep({
   summary:
     'Sends a controller, the bend, or how hard notes are struck as another controller. What it was sent as goes, or stays beside it.',
   params: z.strictObject({
-    from: z.union([controllerNumber, z.literal(['bend', 'velocity'])]),
+    of: z.enum(['controller', 'bend', 'velocity']).describe('What is sent'),
+    from: controllerNumber.optional().describe('Of a controller its number'),
     to: controllerNumber,
     keep: z.boolean().optional().describe('What it was sent as stays too'),
   }),
   describe: (p) =>
-    `${typeof p.from === 'number' ? `controller ${p.from}` : p.from === 'bend' ? 'the bend' : 'velocity'} as controller ${p.to}${p.keep ? ', too' : ''}`,
+    `${p.of === 'controller' ? `controller ${p.from ?? 0}` : p.of === 'bend' ? 'the bend' : 'velocity'} as controller ${p.to}${p.keep ? ', too' : ''}`,
   apply(input) {
-    const { from, to, keep } = input.params;
+    const { of, from = 0, to, keep } = input.params;
     let events = 0;
     let coarser = 0;
     const piece = changeParts(input, (part) => {
       const taken: number[] = [];
       const rows: [tick: number, value: number][] = [];
-      if (from === 'velocity') rows.push(...velocities(part, input.select.at));
+      if (of === 'velocity') rows.push(...velocities(part, input.select.at));
       else
         for (let i = 0; i < part.events.count; i++) {
           const { kind, data1, data2, tick } = part.events;
-          const isOne =
-            from === 'bend' ? kind[i] === BEND : kind[i] === CONTROL && data1[i] === from;
+          const isOne = of === 'bend' ? kind[i] === BEND : kind[i] === CONTROL && data1[i] === from;
           if (!isOne || !input.select.at(tick[i]!)) continue;
           taken.push(i);
-          if (from === 'bend' && data1[i] !== 0) coarser++;
+          if (of === 'bend' && data1[i] !== 0) coarser++;
           rows.push([tick[i]!, data2[i]!]);
         }
-      if (rows.length === 0 || from === to) return part;
+      if (rows.length === 0 || (of === 'controller' && from === to)) return part;
       events += rows.length;
       const gone = new Set(keep ? [] : taken);
       return { ...part, events: withValues(part.events, gone, to, rows) };
