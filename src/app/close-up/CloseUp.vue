@@ -2,6 +2,8 @@
 import { useElementSize, useEventListener } from '@vueuse/core';
 import { computed, markRaw, ref, watch } from 'vue';
 import { editedTime } from '../../core/sound/edits';
+import { hearsCurves } from '../../core/target/hearing';
+import { hasContent } from '../../core/wire/content';
 import { drumName } from '../../core/seating/drum-kinds';
 import { count, noteName } from '../../core/target/words';
 import { ticksPerQuarterOf } from '../../core/score/score';
@@ -16,6 +18,7 @@ import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
 import { drawCloseUp, NOTHING_PENDING } from './draw';
 import CloseUpBar from './CloseUpBar.vue';
+import CurveLanes from './CurveLanes.vue';
 import { useCloseUpPointer } from './use-close-up-pointer';
 import { useStripView } from './use-strip-view';
 import { AXIS, endsOfChords, onGrid, rowsFor, xAt, type View } from './geometry';
@@ -53,7 +56,11 @@ const beatsMs = computed(() => {
 
 const frame = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
-const { width, height } = useElementSize(frame);
+const under = ref<HTMLElement>();
+const { width: notesWidth, height } = useElementSize(frame);
+const { width: lanesWidth } = useElementSize(under);
+/** Notes and curves lie under each other: one width for both, also where only one is there. */
+const width = computed(() => Math.max(notesWidth.value, lanesWidth.value));
 const piece = computed(() => job.shown?.delivered ?? null);
 const quarter = computed(() => (piece.value ? ticksPerQuarterOf(piece.value.division) : 480));
 
@@ -66,9 +73,7 @@ const drawing = ref(false);
 // --- what is in front ----------------------------------------------------------------------------
 const front = computed(() => {
   const parts = piece.value?.parts ?? [];
-  const all = parts
-    .map((_, i) => i)
-    .filter((i) => !parts[i]!.leftOut && parts[i]!.columns.count > 0);
+  const all = parts.map((_, i) => i).filter((i) => !parts[i]!.leftOut && hasContent(parts[i]!));
   const own = all.filter((i) => parts[i]!.id === looking.part);
   return own.length > 0 ? own : all;
 });
@@ -83,6 +88,21 @@ const view = computed<View>(() => ({
   faint: (piece.value?.parts ?? []).map((_, i) => i).filter((i) => !front.value.includes(i)),
 }));
 const part = computed(() => piece.value?.parts[front.value[0] ?? -1] ?? null);
+/** Of several parts in front the one that has curves; what has nothing else has all the room. */
+const turned = computed(() => {
+  const own = front.value.find((i) => (piece.value?.parts[i]?.turns?.curves.length ?? 0) > 0);
+  return own === undefined ? null : own;
+});
+/** Shown from the start where the target listens to them, or where there is nothing else. */
+const askedFor = ref<boolean | null>(null);
+const curvesOpen = computed({
+  get: () => askedFor.value ?? ((job.target && hearsCurves(job.target)) || !hasNotes.value),
+  set: (on) => (askedFor.value = on),
+});
+const lane = computed(() => (curvesOpen.value ? turned.value : null));
+const hasNotes = computed(() =>
+  front.value.some((i) => (piece.value?.parts[i]?.columns.count ?? 0) > 0),
+);
 const names = computed(() => {
   const out = new Map<number, string>();
   const parts = front.value.map((i) => piece.value!.parts[i]!);
@@ -252,28 +272,47 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
       v-model:divide="divide"
       v-model:drawing="drawing"
       v-model:follows="follows"
+      v-model:curves="curvesOpen"
+      :has-curves="turned !== null"
       :part="front.length === 1 ? part : null"
       :ink="front[0] ?? 0"
       :says="hand.problem ?? says"
       @zoom="zoom"
       @keep="keep"
     />
-    <div ref="frame" class="frame">
-      <canvas
-        ref="canvas"
-        tabindex="0"
-        role="application"
-        aria-roledescription="close-up of the music"
-        aria-label="Close-up. Arrow keys move the chosen notes by the grid, with Alt by 1 ms, with Alt and Shift by 10 ms; up and down by semitones, with Shift by octaves; with Ctrl they lengthen, or change the velocity."
-        :style="{ cursor }"
-        @pointerdown="down"
-        @pointermove="moved"
-        @pointerup="up"
-        @pointercancel="cancel"
-        @wheel.prevent="wheel"
-        @keydown="key"
-      ></canvas>
-      <div v-if="playX !== null" class="head" :style="{ left: `${playX}px` }"></div>
+    <div class="strips" :class="{ notes: hasNotes, curves: lane !== null }">
+      <div v-show="hasNotes || lane === null" ref="frame" class="frame">
+        <canvas
+          ref="canvas"
+          tabindex="0"
+          role="application"
+          aria-roledescription="close-up of the music"
+          aria-label="Close-up. Arrow keys move the chosen notes by the grid, with Alt by 1 ms, with Alt and Shift by 10 ms; up and down by semitones, with Shift by octaves; with Ctrl they lengthen, or change the velocity."
+          :style="{ cursor }"
+          @pointerdown="down"
+          @pointermove="moved"
+          @pointerup="up"
+          @pointercancel="cancel"
+          @wheel.prevent="wheel"
+          @keydown="key"
+        ></canvas>
+        <div v-if="playX !== null" class="head" :style="{ left: `${playX}px` }"></div>
+      </div>
+      <div v-if="lane !== null && piece" ref="under" class="frame">
+        <CurveLanes
+          class="lanes"
+          :piece="piece"
+          :part="piece.parts[lane]!"
+          :ink="inks[lane]!"
+          :from-tick="fromTick"
+          :ticks-per-pixel="ticksPerPixel"
+          :drawing="drawing"
+          :grid="grid"
+          @wheel="wheel"
+          @pencil="drawing = !drawing"
+        />
+        <div v-if="playX !== null" class="head" :style="{ left: `${playX}px` }"></div>
+      </div>
     </div>
   </section>
 </template>
@@ -302,10 +341,24 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
   background: var(--quill-wash);
 }
 
+.strips {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr);
+  min-height: 0;
+}
+
+.strips.notes.curves {
+  grid-template-rows: minmax(0, 1.4fr) minmax(0, 1fr);
+}
+
 .frame {
   position: relative;
   min-height: 0;
   margin: 0 14px 8px;
+}
+
+.lanes {
+  height: 100%;
 }
 
 canvas {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton, NSelect } from 'naive-ui';
-import { Minus, Pencil, Plus, Trash2, X } from '@lucide/vue';
+import { Minus, Pencil, Plus, Spline, Trash2, X } from '@lucide/vue';
 import InkSwatch from '../parts/InkSwatch.vue';
 import { useHand } from '../stores/hand';
 import { useJob, type LaidPiece } from '../stores/job';
@@ -12,12 +12,15 @@ defineProps<{
   part: LaidPiece['parts'][number] | null;
   ink: number;
   says: string;
+  hasCurves: boolean;
 }>();
 const emit = defineEmits<{ zoom: [by: number]; keep: [which: 'top' | 'bottom'] }>();
 /** How many lines a quarter has; 0 is off the grid. */
 const divide = defineModel<number>('divide', { required: true });
 const drawing = defineModel<boolean>('drawing', { required: true });
 const follows = defineModel<boolean>('follows', { required: true });
+/** Curves under the notes, where there are any. */
+const curves = defineModel<boolean>('curves', { required: true });
 const job = useJob();
 const looking = useLooking();
 const hand = useHand();
@@ -55,6 +58,17 @@ const GRIDS = [
       @click="drawing = !drawing"
     >
       <Pencil :size="15" />
+    </button>
+    <button
+      v-if="hasCurves"
+      class="icon"
+      type="button"
+      :aria-pressed="curves"
+      aria-label="Curves under the notes"
+      title="Curves under the notes"
+      @click="curves = !curves"
+    >
+      <Spline :size="15" />
     </button>
     <button
       class="icon zoom"

@@ -9,14 +9,17 @@ import TabRow from '../kit/TabRow.vue';
 import PlanList from '../stages/PlanList.vue';
 import MarginNote from './MarginNote.vue';
 import NotesTable from './NotesTable.vue';
+import PresetTable from './PresetTable.vue';
 
 const job = useJob();
 const looking = useLooking();
-const tab = ref<'notes' | 'plan' | 'table'>('notes');
+const tab = ref<'notes' | 'plan' | 'table' | 'presets'>('notes');
 const tabs = computed(() => [
   { id: 'notes' as const, name: 'Margin notes' },
   { id: 'plan' as const, name: 'Plan', count: job.plan?.now.steps.length ?? 0 },
-  { id: 'table' as const, name: 'Table', title: 'The notes of the sheet as a table' },
+  ...(job.target?.presets
+    ? [{ id: 'presets' as const, name: 'Presets', title: 'Presets by marker' }]
+    : [{ id: 'table' as const, name: 'Table', title: 'The notes of the sheet as a table' }]),
 ]);
 const severity = ref<string>('all');
 const part = ref<string>('all');
@@ -96,6 +99,7 @@ watch(
   >
     <TabRow v-model="tab" class="row" label="Margin" :tabs="tabs" />
     <NotesTable v-if="tab === 'table'" class="list table" />
+    <PresetTable v-else-if="tab === 'presets'" class="list" />
     <PlanList v-else-if="tab === 'plan'" class="list" />
     <template v-else>
       <div v-if="job.findings.length > 1" class="filters">

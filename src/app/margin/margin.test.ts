@@ -1,4 +1,5 @@
 import 'fake-indexeddb/auto';
+import { NSelect } from 'naive-ui';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
 import { beforeEach, describe, expect, it } from 'vitest';
@@ -8,6 +9,7 @@ import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import MarginColumn from './MarginColumn.vue';
 import MarginNote from './MarginNote.vue';
+import PresetTable from './PresetTable.vue';
 import TallyDots from './TallyDots.vue';
 
 beforeEach(async () => {
@@ -153,5 +155,41 @@ describe('the tally', () => {
   ])('%o, unsaid %s: %s', async (tally, unsaid, says) => {
     const { wrapper } = await mounted(TallyDots, { props: { tally, unsaid } });
     expect(wrapper.text().replace(/\s+/g, ' ').replaceAll(' ', '')).toBe(says.replaceAll(' ', ''));
+  });
+});
+
+describe('the table of presets', () => {
+  it('has a row for each marker; a choice is one step for all of them, at their lead', async () => {
+    await openJob('demo-salt-in-the-wires', 'brine-box');
+    const job = useJob();
+    const { wrapper } = await mounted(PresetTable);
+    const rows = () => wrapper.findAll('tbody tr').map((r) => r.text().replace(/\s+/g, ' '));
+    expect(rows()).toHaveLength(6);
+    expect(rows()[1]).toMatch(/Refrain ?9\.1, .*577 ms behind/);
+    const cell = wrapper
+      .findAllComponents(NSelect)
+      .find((s) => s.attributes('aria-label') === 'Preset at Break')!;
+    cell.vm.$emit('update:value', '2.4');
+    await atRest();
+    expect(job.plan!.now.steps).toMatchObject([
+      {
+        step: 'presets-from-markers',
+        params: {
+          leadMs: 78,
+          table: [
+            { marker: 'Verse', bank: 0, program: 0 },
+            { marker: 'Refrain', bank: 1, program: 1 },
+            { marker: 'Second verse', bank: 0, program: 2 },
+            { marker: 'Last refrain', bank: 1, program: 7 },
+            { marker: 'Break', bank: 2, program: 4 },
+          ],
+        },
+      },
+    ]);
+    expect(rows()[1]).toMatch(/78 ms before/);
+    expect(job.findings.some((f) => f.rule === 'preset-lead')).toBe(false);
+    cell.vm.$emit('update:value', '3.0');
+    await atRest();
+    expect(job.plan!.now.steps).toHaveLength(1);
   });
 });

@@ -33,7 +33,7 @@ function writeRows(line: CsvLine, piece: Piece, { presets, curves }: Target) {
   const maps = mapsOf(piece.score);
   const parts = delivered(piece);
   const all = presetsIn(parts);
-  const placeFor = placesFor(presets?.leadTo ?? 'markers', piece, maps);
+  const placeFor = placesFor(presets?.leadTo ?? 'markers', piece.score.conductor.markers, maps);
   const { markers, tempos } = piece.score.conductor;
   const textAt = new Map(markers.map((m) => [m.tick, m.text]));
   const ticks = tempos.map((t) => t.tick);

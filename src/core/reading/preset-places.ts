@@ -1,5 +1,4 @@
 import type { Maps } from '../score/inventory';
-import type { Piece } from '../score/piece';
 import { lastAtOrBefore } from '../time/tempo-map';
 
 /** Further than this a marker is not what a preset is for. */
@@ -11,11 +10,10 @@ const MOST_MS = 4000;
  */
 export function placesFor(
   to: 'markers' | 'bars',
-  { score }: Pick<Piece, 'score'>,
-  { bars, clock }: Maps,
+  all: readonly { readonly tick: number }[],
+  { bars, clock }: Pick<Maps, 'bars' | 'clock'>,
 ): (tick: number) => number {
-  const markers =
-    to === 'bars' ? [] : score.conductor.markers.map((m) => m.tick).filter((t) => t > 0);
+  const markers = to === 'bars' ? [] : all.map((m) => m.tick).filter((t) => t > 0);
   const far = (tick: number, from: number) => Math.abs(clock.msAt(tick) - clock.msAt(from));
   return (tick) => {
     const i = lastAtOrBefore(markers, tick);

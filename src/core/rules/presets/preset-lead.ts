@@ -37,7 +37,7 @@ export const presetLead = defineRule({
   },
   check({ presets, block, piece, maps, report }) {
     const { leadLeastMs = 0, leadMostMs = Infinity, leadTo: to = 'markers' } = block;
-    const placeFor = placesFor(to, piece, maps);
+    const placeFor = placesFor(to, piece.score.conductor.markers, maps);
     const wrong: { preset: Preset; lead: number }[] = [];
     for (const preset of presets()) {
       if (preset.tick === 0) continue;

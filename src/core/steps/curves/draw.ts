@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { BEND, CONTROL } from '../../reading/curves';
 import { joinEvents, newEvents, pickEvents } from '../../score/columns';
 import { isIn } from '../../score/score';
+import { mapTick } from '../../time/time-map';
 import { defineStep, done, withScore } from '../define-step';
 import { rawOf, sayWanted } from './change';
 import { controllerNumber } from './wanted';
@@ -16,7 +17,7 @@ export const drawCurve = defineStep({
     'Puts points in the place of what a curve has from one place to another: drawn, moved, typed, or turned by hand in a rehearsal.',
   params: z.strictObject({
     controller: controllerNumber.optional().describe('The controller; the bend where none is said'),
-    fromTick: tick.describe('Ticks of the piece as it is there'),
+    fromTick: tick.describe('Ticks of the base, as all places of a plan'),
     toTick: tick.describe('Up to here, this tick not among them'),
     points: z
       .array(z.strictObject({ tick, value: z.int().min(0).max(16_383) }))
@@ -30,10 +31,14 @@ export const drawCurve = defineStep({
     return `draw ${what}, ${p.points.length.toLocaleString('en-GB')} points`;
   },
   apply({ piece, params, select }) {
-    const { controller, fromTick, toTick } = params;
+    const { controller } = params;
+    // What is drawn stays with its music: its ticks are those of the base.
+    const here = (tick: number) => mapTick(piece.fromBase, tick);
+    const [fromTick, toTick] = [here(params.fromTick), here(params.toTick)];
     const kind = controller === undefined ? BEND : CONTROL;
     const full = kind === BEND ? 16_383 : 127;
     const points = params.points
+      .map((p) => ({ ...p, tick: here(p.tick) }))
       .filter((p) => p.tick >= fromTick && p.tick < toTick)
       .sort((a, b) => a.tick - b.tick);
     const chosen = piece.score.parts.filter((p) => isIn(p) && select.part(p));

@@ -36,7 +36,7 @@ export const leadPresets = defineStep({
     `presets ${plain(p.leadMs)} ms before ${p.to === 'markers' ? 'their markers' : 'bar lines'}`,
   apply(input) {
     const { leadMs, to } = input.params;
-    const placeFor = placesFor(to, input.piece, input.maps);
+    const placeFor = placesFor(to, input.piece.score.conductor.markers, input.maps);
     const { piece, changed } = changePresets(input, (presets) =>
       presets.map((p) =>
         p.tick === 0
@@ -214,7 +214,9 @@ export const presetsFromMarkers = defineStep({
     let written = false;
     const result = changePresets(
       input,
-      (presets) => presets.map(() => null),
+      // What the piece begins with stays where the table says nothing of the start.
+      (presets) =>
+        presets.map((p) => (p.tick === 0 && rows.every((r) => r.tick > 0) ? placed(p) : null)),
       () => {
         const own = written ? [] : rows;
         written = true;

@@ -1,0 +1,85 @@
+import 'fake-indexeddb/auto';
+import { createPinia, setActivePinia } from 'pinia';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { atRest, emptyBase, openJob } from '../../../testing/open-job';
+import { recordingCanvas } from '../../../testing/canvas';
+import { builtIn, conductor, song, Track } from '../../../testing/score-builder';
+import { laidSource } from '../../../testing/laid';
+import { useCurveHand } from '../stores/curve-hand';
+import { useJob } from '../stores/job';
+import { drawLane, laneTick, laneValue, laneX, laneY, pointAt } from './draw-lane';
+
+const view = { fromTick: 0, ticksPerPixel: 4, width: 800, height: 100 };
+const dense = laidSource(
+  song([
+    conductor(),
+    Array.from({ length: 4000 }, (_, i) => i).reduce(
+      (t, i) => t.control(i, 9, 11, i % 128),
+      new Track('Foot'),
+    ),
+  ]),
+  builtIn('brine-box'),
+);
+const curve = dense.parts[0]!.turns!.curves[0]!;
+
+describe('a lane', () => {
+  it('places and points are each other’s inverse, within a pixel', () => {
+    for (const tick of [0, 400, 2000]) expect(laneTick(view, laneX(view, tick))).toBe(tick);
+    for (const value of [0, 1, 64, 127])
+      expect(Math.abs(laneValue(view, laneY(view, value, 0xb0), 0xb0) - value)).toBeLessThan(2);
+    const i = pointAt(view, curve, laneX(view, 1000), laneY(view, curve.value[1000]!, 0xb0))!;
+    expect(Math.abs(curve.tick[i]! - 1000)).toBeLessThan(30);
+    expect(pointAt(view, curve, laneX(view, 3999) + 400, 50)).toBeNull();
+  });
+  it('however dense, it draws a few shapes a pixel and no more', () => {
+    const { context, shapes } = recordingCanvas();
+    drawLane({
+      ...{ context, view, curve, name: 'Expression', ink: '#000', light: 'paper', bars: [0] },
+      ...{ range: null, spans: [], chosen: new Set(), held: [], stroke: [], sweep: null },
+    });
+    expect(shapes.length).toBeGreaterThan(100);
+    expect(shapes.length).toBeLessThan(4 * view.width);
+  });
+});
+
+describe('a curve by hand', () => {
+  beforeEach(async () => {
+    setActivePinia(createPinia());
+    await emptyBase();
+  });
+  it('what is done to one curve in a sitting is one step, undone as one; another curve is another', async () => {
+    await openJob('demo-salt-in-the-wires', 'brine-box');
+    const job = useJob();
+    const part = job.shown!.delivered.parts.find((p) => p.name === 'Stomp')!;
+    const hand = useCurveHand();
+    const point = (tick: number, value: number) => ({
+      fromTick: tick,
+      toTick: tick + 1,
+      points: [{ tick, value }],
+    });
+    hand.put(part.ref, 0xb0, 11, point(2000, 7), 'a');
+    await atRest();
+    hand.put(part.ref, 0xb0, 11, point(3000, 8), 'b');
+    await atRest();
+    expect(job.plan!.now.steps).toMatchObject([
+      {
+        step: 'draw-curve',
+        params: { controller: 11, fromTick: 2000, toTick: 3001 },
+      },
+    ]);
+    const now = () =>
+      job
+        .shown!.delivered.parts.find((p) => p.name === 'Stomp')!
+        .turns!.curves.find((c) => c.number === 11)!;
+    expect([...now().tick].slice(0, 3)).toEqual([0, 2000, 3000]);
+    hand.put(part.ref, 0xb0, 80, point(2500, 127), 'c');
+    await atRest();
+    expect(job.plan!.now.steps).toHaveLength(2);
+    job.undo();
+    job.undo();
+    job.undo();
+    await atRest();
+    expect(job.plan!.now.steps).toEqual([]);
+    expect(now().tick[1]).not.toBe(2000);
+  });
+});
