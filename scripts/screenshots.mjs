@@ -53,6 +53,8 @@ const SCENES = [
   ['Shutter run', 12],
   ['Marsh ambience', 8],
   ['Parlour evening', 60],
+  ['Salt in the wires', 24],
+  ['Along the gallery', 500],
 ];
 try {
   await at('/');
@@ -142,8 +144,14 @@ try {
   await open('Night procession');
   await stage('Intake');
   await shot('sources');
-  await open('Ninety lanterns');
-  await shot('sixty-parts');
+  await open('Salt in the wires');
+  await stage('Proof');
+  await page.getByRole('tab', { name: 'Presets' }).click();
+  await page.keyboard.press('c');
+  await page.locator('[aria-roledescription="lane of a curve"]').waitFor();
+  await page.waitForTimeout(600);
+  await shot('curves');
+  await page.getByRole('button', { name: 'Close the close-up' }).click();
   await open('Torn page');
   await at('/');
   await page.getByRole('button', { name: 'Booth light' }).click();

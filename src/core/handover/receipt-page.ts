@@ -81,7 +81,7 @@ export function receiptPage(r: Receipt): string {
         [
           ...r.carried.parts.map(
             (p) =>
-              `${p.name}: ${count(p.notes, 'note')}, channel ${p.channel}` +
+              `${p.name}${p.notes > 0 ? `: ${count(p.notes, 'note')}` : ''}, channel ${p.channel}` +
               (p.seat ? `, seat ${p.seat}` : ''),
           ),
           ...r.ledger
@@ -95,7 +95,10 @@ export function receiptPage(r: Receipt): string {
     [
       'What changed against the source',
       list(
-        changes.filter(([n]) => n > 0).map(([n, word]) => `${count(n, 'note')} ${word}`),
+        [
+          ...changes.filter(([n]) => n > 0).map(([n, word]) => `${count(n, 'note')} ${word}`),
+          ...(r.curves ?? []),
+        ],
         'No note: each keeps pitch, velocity, sound and time.',
       ),
     ],

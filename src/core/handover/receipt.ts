@@ -1,3 +1,5 @@
+import { compareCurves, sayCurveDifference } from '../compare/curves';
+import { hearingOf, hearsCurves } from '../target/hearing';
 import type { Comparison } from '../compare/by-id';
 import type { ReadBack } from '../compare/read-back';
 import type { Damage } from '../diagnostic/damage';
@@ -82,6 +84,8 @@ export interface Receipt {
   /** By kind of fact: what came, what the files hold as they were read back, what is in none. */
   readonly ledger: readonly LedgerRow[];
   readonly changed: Omit<Comparison, 'commonShiftMs' | 'shiftsMs'>;
+  /** Of what listens to presets and curves: each that is otherwise than in the source, in words. */
+  readonly curves?: readonly string[];
   readonly findingsBefore: Tally;
   readonly findingsAfter: Tally;
   readonly openFindings: readonly {
@@ -218,9 +222,24 @@ function recordingOf(sound: CompanionSound | null, piece: Piece | undefined): Re
   };
 }
 
+/** The delivered channels held against what came on them. */
+function curvesChanged({ base, target, rendition, comparison }: ReceiptInput): string[] {
+  const hearing = hearingOf(target);
+  if (!hearing.curves) return [];
+  return rendition.pieces.flatMap((piece, i) => {
+    const came = base.rendition.pieces[i] ?? base.rendition.pieces[0]!;
+    const shift = comparison.notesAfter > 0 ? (comparison.shiftsMs[i] ?? 0) : null;
+    const channels = new Set(piece.score.parts.filter(isIn).map((p) => p.channel));
+    return compareCurves(came, piece, hearing, shift)
+      .filter((d) => channels.has(d.channel))
+      .map(sayCurveDifference);
+  });
+}
+
 export function makeReceipt(input: ReceiptInput): Receipt {
   const { base, target, plan, outcomes, rendition, comparison, after, leftAsIs } = input;
   const { pieces } = rendition;
+  const listens = hearsCurves(target);
   const maps = pieces.map((p) => mapsOf(p.score));
   const baseMaps = base.rendition.pieces[0] ? mapsOf(base.rendition.pieces[0].score) : undefined;
   const accepted = new Map(leftAsIs.map((l) => [l.key, l.reason]));
@@ -262,7 +281,7 @@ export function makeReceipt(input: ReceiptInput): Receipt {
     commonShiftMs: roundMs(commonShiftMs),
     carried: {
       parts: parts
-        .filter((p) => isIn(p) && p.notes.count > 0)
+        .filter((p) => isIn(p) && (p.notes.count > 0 || (listens && p.events.count > 0)))
         .map((p) => ({ name: p.name, channel: p.channel, seat: p.seat, notes: p.notes.count })),
       notes: comparison.notesAfter,
       markers,
@@ -279,6 +298,7 @@ export function makeReceipt(input: ReceiptInput): Receipt {
       furthestMs: roundMs(changed.furthestMs),
       furthestEndMs: roundMs(changed.furthestEndMs),
     },
+    curves: curvesChanged(input),
     findingsBefore: tallyOf(input.before),
     findingsAfter: tallyOf(after, leftAsIs),
     openFindings: after

@@ -1,0 +1,56 @@
+import { expect } from '@playwright/test';
+import { mendEverything, openDemo, stage, stops, test } from './desk';
+
+test('a pedal is mended, its presets chosen by marker, a curve changed by hand, and handed over', async ({
+  page,
+}) => {
+  await openDemo(page, 'Salt in the wires');
+  await stage(page, 'Proof').click();
+  await expect(page.getByText('Presets too late')).toBeVisible();
+  await expect(page.getByText('6 presets, 8,087 values')).toBeVisible();
+
+  // The table: a choice is a step, and each preset stands at its lead.
+  await page.getByRole('tab', { name: 'Presets' }).click();
+  await expect(page.getByText('577 ms behind')).toBeVisible();
+  await page.getByLabel('Preset at Break').click();
+  await page.getByText('C5 Marsh light').click();
+  await expect(page.getByText('577 ms behind')).toHaveCount(0);
+  await expect(page.getByRole('tab', { name: 'Plan 1' })).toBeVisible();
+
+  // The lane: a value is chosen and moved by keys; undone it is as it was.
+  await page.getByRole('tab', { name: 'Margin notes' }).click();
+  await page.keyboard.press('c');
+  const lane = page.getByLabel(/^Expression: /);
+  await lane.focus();
+  await page.keyboard.press('.');
+  await expect(lane).toHaveAccessibleName(/1 value chosen, the first 90 at 1\.1/);
+  await page.keyboard.press('ArrowUp');
+  await expect(lane).toHaveAccessibleName(/1 value chosen, the first 91 at 1\.1/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('tab', { name: 'Plan 1' })).toBeVisible();
+
+  await mendEverything(page);
+  await expect(stops(page)).not.toContainText('stop');
+  await stage(page, 'Rehearsal').click();
+  await expect(page.getByTestId('rehearsal-verdict')).toContainText(
+    'Effects pedal: loaded, and plays everything as it is meant.',
+  );
+});
+
+test('lamps are drawn, faded as fast as they follow, and dark at the end', async ({ page }) => {
+  await openDemo(page, 'Along the gallery');
+  await stage(page, 'Proof').click();
+  await expect(page.getByText(/left standing at the end/).first()).toBeVisible();
+  await page.keyboard.press('c');
+  const lane = page.getByLabel(/^Lamps 20: /);
+  await expect(lane).toBeVisible();
+  await page.getByRole('button', { name: 'Draw notes' }).click();
+  const box = (await lane.boundingBox())!;
+  await page.mouse.move(box.x + 300, box.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 420, box.y + box.height - 12, { steps: 8 });
+  await page.mouse.up();
+  await expect(page.getByRole('tab', { name: 'Plan 1' })).toBeVisible();
+  await page.getByRole('tab', { name: 'Plan 1' }).click();
+  await expect(page.getByText(/Draw controller 20/i).first()).toBeVisible();
+});
