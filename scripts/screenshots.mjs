@@ -146,9 +146,10 @@ try {
   await shot('sources');
   await open('Salt in the wires');
   await stage('Proof');
-  await page.getByRole('tab', { name: 'Presets' }).click();
   await page.keyboard.press('c');
   await page.locator('[aria-roledescription="lane of a curve"]').waitFor();
+  for (let n = 0; n < 4; n++) await page.keyboard.press('n');
+  await page.getByRole('tab', { name: 'Presets' }).click();
   await page.waitForTimeout(600);
   await shot('curves');
   await page.getByRole('button', { name: 'Close the close-up' }).click();

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { NButton, NSelect } from 'naive-ui';
+import { until } from '@vueuse/core';
 import { computed, onMounted } from 'vue';
 import { useFit } from '../stores/fit';
+import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
 import { useFiles } from '../kit/use-files';
 import FitTable from './FitTable.vue';
@@ -9,8 +11,11 @@ import FitTable from './FitTable.vue';
 /** One song on many targets, or many songs on one: what stops, and what it would take. */
 const fit = useFit();
 const targets = useTargets();
+const shelf = useShelf();
 onMounted(async () => {
   await targets.load();
+  // A page that was loaded here does not know its jobs yet.
+  await until(() => shelf.loaded).toBe(true);
   if (fit.songKeys.length === 0) fit.songKeys = fit.songs.slice(0, 1).map((s) => s.key);
   if (fit.targetIds.length === 0) fit.targetIds = targets.all.map((t) => t.id);
   if (fit.tried) void fit.run();
