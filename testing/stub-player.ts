@@ -43,6 +43,10 @@ export class StubPlayer {
   setSchedule(schedule: { ms?: ArrayLike<number>; events?: ArrayLike<number> }, atMs: number) {
     this.schedules.push({ notes: (schedule.ms ?? schedule.events ?? []).length, atMs });
   }
+  effects: unknown = null;
+  setEffects(state: unknown) {
+    this.effects = state;
+  }
   setMutes(mutes: Uint8Array) {
     this.mutes = [...mutes];
   }

@@ -187,7 +187,7 @@ export function makeEngine(known = new Known()): Engine {
         const schedule =
           request.which === 'source'
             ? toSchedule(cameFrom(base, shown), { leftOutToo: true })
-            : toSchedule(pieces[shown]!, { leftOutToo: false });
+            : toSchedule(pieces[shown]!, { leftOutToo: request.withMusic ?? false });
         const { ms, status, data1, data2, part } = schedule;
         const columns = [ms, status, data1, data2, part].map((c) => c.buffer as ArrayBuffer);
         return Comlink.transfer(schedule, columns);

@@ -347,7 +347,11 @@ export interface Engine {
   ): Promise<Answer<Record<MendReach, MendAllReply>>>;
   schedule(
     call: Call,
-    request: RunRequest & { readonly which: 'source' | 'delivered' },
+    request: RunRequest & {
+      readonly which: 'source' | 'delivered';
+      /** What is left out sounds too: the music beside what listens to no notes. */
+      readonly withMusic?: boolean;
+    },
     progress: Progress,
   ): Promise<Answer<Schedule>>;
   handOver(

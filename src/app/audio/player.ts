@@ -1,7 +1,9 @@
 import type { Schedule } from '../../core/wire/view';
 import type { SoundLayout } from '../../core/sound/edits';
 import type { Samples } from '../../core/sound/samples';
+import { Effects, NO_EFFECTS } from './effects';
 import type { FromWorklet, ToWorklet } from './messages';
+import type { EffectsState } from './preset-effects';
 import type { Strike } from './worklet/striker';
 import { AHEAD_HIDDEN_MS, PortSender, type PortOut } from '../../core/sound/port-sender';
 import workletUrl from './worklet/player.worklet.ts?worker&url';
@@ -25,6 +27,8 @@ export class Player {
   private context: AudioContext | null = null;
   private node: AudioWorkletNode | null = null;
   private gain: GainNode | null = null;
+  /** Between the synthesiser and the volume; made when they are first asked for. */
+  private effects: Effects | null = null;
   private ready: Promise<void> | null = null;
   private at = { ms: 0, contextTime: 0 };
   private ratio = 1;
@@ -112,6 +116,19 @@ export class Player {
   async useBank(bytes: ArrayBuffer): Promise<string | null> {
     await this.prepare();
     return this.load(bytes);
+  }
+
+  /** What is heard of a pedal; null for nothing. */
+  setEffects(state: EffectsState | null) {
+    const { context, node, gain } = this;
+    if (!context || !node || !gain || (!state && !this.effects)) return;
+    if (!this.effects) {
+      this.effects = new Effects(context);
+      node.disconnect();
+      node.connect(this.effects.input);
+      this.effects.output.connect(gain);
+    }
+    this.effects.set(state ?? NO_EFFECTS);
   }
 
   private receive(message: FromWorklet) {

@@ -1,3 +1,4 @@
+import { effectsOf } from '../audio/preset-effects';
 import { useRafFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, markRaw, ref, shallowRef, watch } from 'vue';
@@ -85,6 +86,25 @@ export const usePlaying = defineStore('playing', () => {
     return shown.clock.tickAt(ms.value + (shown === job.shown.source ? -shift : shift));
   });
 
+  /** A MIDI port is played to. */
+  const toPort = ref(false);
+
+  /** What a pedal does to the music, by the place that is heard. */
+  const effects = computed(() => {
+    const now = piece.value;
+    if (!now || !job.target?.presets || listen.value === 'source') return null;
+    const part = now.parts.find((p) => !p.leftOut && (p.turns?.presets.tick.length ?? 0) > 0);
+    return effectsOf(part?.turns ?? null, job.target, now.clock);
+  });
+  let heardAs = '';
+  watch([ms, effects], ([at, of]) => {
+    const state = of?.(at) ?? null;
+    const said = JSON.stringify(state);
+    if (said === heardAs) return;
+    heardAs = said;
+    player.setEffects(state);
+  });
+
   function mutes(): Uint8Array {
     const parts = piece.value?.parts ?? [];
     return Uint8Array.from(parts, ({ id }) =>
@@ -102,10 +122,13 @@ export const usePlaying = defineStore('playing', () => {
     const { sources, target, piece: which } = request;
     const plan = withTried(request.plan);
     const { part, db } = tried.value;
-    const key = JSON.stringify([sources, plan, target, which, listen.value, part, db]);
+    // What listens to no notes is heard on the music that is left out; a port gets none of it.
+    const withMusic = !toPort.value && (target.notes?.none ?? false);
+    const key = JSON.stringify([sources, plan, target, which, listen.value, part, db, withMusic]);
     if (loaded === key) return true;
     const mine = ++loading;
-    const call = engine().ask('schedule', { ...request, plan, known: [], which: listen.value });
+    const asked = { ...request, plan, known: [], which: listen.value, withMusic };
+    const call = engine().ask('schedule', asked);
     const schedule = await call.result;
     if (!schedule || mine !== loading) return false;
     await player.prepare();
@@ -313,7 +336,10 @@ export const usePlaying = defineStore('playing', () => {
     /** Where the sound is now, not where the playhead was last drawn. */
     nowMs: () => (playing.value ? player.positionMs() : ms.value),
     ...strikes,
-    usePort: player.usePort.bind(player),
+    usePort(...to: Parameters<typeof player.usePort>) {
+      toPort.value = to[0] !== null;
+      player.usePort(...to);
+    },
     setPort: player.setPort.bind(player),
     testPort: (channel: number) => player.testPort(channel),
     panicPort: () => player.panicPort(),
