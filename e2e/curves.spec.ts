@@ -54,3 +54,37 @@ test('lamps are drawn, faded as fast as they follow, and dark at the end', async
   await page.getByRole('tab', { name: 'Plan 1' }).click();
   await expect(page.getByText(/Draw controller 20/i).first()).toBeVisible();
 });
+
+test('a pedal is stamped by key, turned by the pointer, and what was played goes into the plan', async ({
+  page,
+}) => {
+  await openDemo(page, 'Salt in the wires');
+  await mendEverything(page);
+  const plan = page.getByRole('tab', { name: /^Plan \d+/ });
+  const steps = Number((await plan.textContent())!.replace(/\D/g, ''));
+  await stage(page, 'Rehearsal').click();
+  await expect(page.getByTestId('rehearsal-verdict')).toContainText('as it is meant');
+  // Somewhere in the verse, where nothing loads.
+  await page.getByRole('application').focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
+  await expect(page.getByTestId('place')).not.toHaveText('1.1');
+  await page.getByRole('button', { name: 'Hands on' }).first().click();
+  const doing = page.getByTestId('hands-say');
+  await expect(doing).toContainText('Expression at');
+  await page.keyboard.press('KeyD');
+  const lid = (await page.locator('section.scene canvas').boundingBox())!;
+  const [x, y] = [lid.x + lid.width * 0.735, lid.y + lid.height * 0.41];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x, y + 40, { steps: 4 });
+  await page.mouse.up();
+  const recorded = page.getByTestId('recorded');
+  await expect(recorded).toContainText('1 stamp, 1 turn of the dial');
+  // Given back, nothing is lost.
+  await page.keyboard.press('Escape');
+  await expect(recorded).toBeVisible();
+  await page.getByRole('button', { name: 'Into the plan' }).click();
+  await expect(recorded).toHaveCount(0);
+  await stage(page, 'Proof').click();
+  await expect(plan).toHaveText(new RegExp(`^Plan ?${steps + 2}$`));
+});

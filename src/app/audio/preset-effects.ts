@@ -76,3 +76,20 @@ export function effectsOf(
     };
   };
 }
+
+/** What the foot does instead of the music: switches in their order, the dial from 0 to 1. */
+export interface ByFoot {
+  readonly on: readonly boolean[];
+  readonly level: number | null;
+}
+export const withFoot = (state: EffectsState, { on, level }: ByFoot): EffectsState => {
+  const is = (n: number) => on[n] ?? state[HEARD_AS[n]!];
+  return {
+    ...state,
+    drive: is(0),
+    tremolo: is(1),
+    delay: is(2),
+    filter: is(3),
+    level: level ?? state.level,
+  };
+};

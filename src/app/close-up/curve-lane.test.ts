@@ -57,21 +57,34 @@ describe('a curve by hand', () => {
       toTick: tick + 1,
       points: [{ tick, value }],
     });
-    hand.put(part.ref, 0xb0, 11, point(2000, 7), 'a');
+    const before = [...part.turns!.curves.find((c) => c.number === 11)!.tick];
+    const [one, two] = [before[200]!, before[600]!];
+    hand.put(part.ref, 0xb0, 11, point(one, 7), 'a');
     await atRest();
-    hand.put(part.ref, 0xb0, 11, point(3000, 8), 'b');
+    hand.put(part.ref, 0xb0, 11, point(two, 8), 'b');
     await atRest();
     expect(job.plan!.now.steps).toMatchObject([
       {
         step: 'draw-curve',
-        params: { controller: 11, fromTick: 2000, toTick: 3001 },
+        params: {
+          controller: 11,
+          stretches: [
+            { fromTick: one, toTick: one + 1 },
+            { fromTick: two, toTick: two + 1 },
+          ],
+        },
       },
     ]);
     const now = () =>
       job
         .shown!.delivered.parts.find((p) => p.name === 'Stomp')!
         .turns!.curves.find((c) => c.number === 11)!;
-    expect([...now().tick].slice(0, 3)).toEqual([0, 2000, 3000]);
+    const valueAt = (tick: number) => now().value[now().tick.indexOf(tick)];
+    expect([valueAt(one), valueAt(two)]).toEqual([7, 8]);
+    // What stands between the two is what it was.
+    const between = [...now().tick].filter((t) => t > one && t < two);
+    expect(between).toEqual(before.filter((t) => t > one && t < two));
+    expect(between.length).toBeGreaterThan(100);
     hand.put(part.ref, 0xb0, 80, point(2500, 127), 'c');
     await atRest();
     expect(job.plan!.now.steps).toHaveLength(2);
@@ -80,6 +93,6 @@ describe('a curve by hand', () => {
     job.undo();
     await atRest();
     expect(job.plan!.now.steps).toEqual([]);
-    expect(now().tick[1]).not.toBe(2000);
+    expect([...now().tick]).toEqual(before);
   });
 });

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { count } from '../../core/target/words';
 import { useHandsOn } from '../stores/hands-on';
 import { useJob } from '../stores/job';
+import { StampHands } from './hands/stamps';
 import { BANDS_MS, StrikeHands } from './hands/strikes';
 import ErrorHistogram from './ErrorHistogram.vue';
 
@@ -11,10 +12,21 @@ import ErrorHistogram from './ErrorHistogram.vue';
 const handsOn = useHandsOn();
 const job = useJob();
 const strikes = computed(() => handsOn.hands instanceof StrikeHands);
+const stamps = computed(() => handsOn.hands instanceof StampHands);
 const choices = computed(() => handsOn.choices.map((c) => ({ label: c.says, value: c.id })));
 const sections = computed(() => {
   const piece = job.shown?.delivered;
   return (piece?.markers ?? []).map((m) => ({ says: m.text, ms: piece!.clock.msAt(m.tick) }));
+});
+const recorded = computed(() => {
+  const { stamps, turns } = handsOn.recorded;
+  if (stamps + turns === 0) return null;
+  return [
+    stamps > 0 ? count(stamps, 'stamp') : '',
+    turns > 0 ? count(turns, 'turn of the dial', 'turns of the dial') : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
 });
 const within = computed(() =>
   BANDS_MS.map((ms) => ({
@@ -47,8 +59,19 @@ const within = computed(() =>
     <p v-if="!handsOn.on" class="soft">
       {{ handsOn.takes?.says }} While it is in hand the keys are the device’s; Esc gives them back.
     </p>
-    <template v-else>
+    <div v-if="recorded" class="row" data-testid="recorded">
+      <span>{{ recorded }}, not in the plan yet.</span>
+      <NButton size="small" type="primary" :disabled="job.readOnly" @click="handsOn.keepRecorded">
+        Into the plan
+      </NButton>
+      <NButton size="small" @click="handsOn.dropRecorded">Let go</NButton>
+    </div>
+    <template v-if="handsOn.on">
       <p v-if="!strikes" class="serif" data-testid="hands-say">{{ handsOn.says }}</p>
+      <p v-if="stamps" class="soft">
+        Enter starts and stops the music, Backspace goes back. The studs and the dial can be taken
+        with the pointer too, and with the controllers of a MIDI input.
+      </p>
       <template v-if="strikes">
         <ErrorHistogram :errors-ms="handsOn.tally.errorsMs" />
         <dl class="sums">

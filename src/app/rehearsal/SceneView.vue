@@ -92,6 +92,32 @@ watch([() => playing.playing, () => handsOn.on], ([plays, inHand], [, before]) =
   if (plays || inHand) following.resume();
   else draw();
 });
+// --- the pointer on the device -------------------------------------------------------------------
+/** From end to end by so many pixels, upwards. */
+const WHOLE_WAY_PX = 160;
+let pulled: { readonly doing: string; readonly y: number; readonly share: number } | null = null;
+const underPointer = (event: PointerEvent) =>
+  handsOn.on
+    ? (rehearsal.scene?.under?.(event.offsetX, event.offsetY, width.value, height.value) ?? null)
+    : null;
+const over = ref<string | null>(null);
+function pull(event: PointerEvent) {
+  const doing = underPointer(event);
+  if (doing === null) return;
+  canvas.value?.setPointerCapture(event.pointerId);
+  pulled = { doing, y: event.offsetY, share: handsOn.dialAt() };
+  if (doing !== 'dial') handsOn.press(doing);
+}
+function move(event: PointerEvent) {
+  if (pulled?.doing === 'dial')
+    handsOn.turn(pulled.share + (pulled.y - event.offsetY) / WHOLE_WAY_PX);
+  else over.value = underPointer(event);
+}
+function letGo() {
+  if (pulled && pulled.doing !== 'dial') handsOn.release(pulled.doing);
+  pulled = null;
+}
+
 const speak = () => {
   const { scene, us } = rehearsal;
   said.value = handsOn.on ? handsOn.says : scene ? scene.describe(scene.at(us)) : '';
@@ -111,7 +137,16 @@ onBeforeUnmount(() => clearInterval(talking));
     aria-label="The device"
   >
     <div ref="box" class="stand">
-      <canvas ref="canvas" role="img" :aria-label="rehearsal.definition?.says"></canvas>
+      <canvas
+        ref="canvas"
+        role="img"
+        :class="{ over: over !== null }"
+        :aria-label="rehearsal.definition?.says"
+        @pointerdown="pull"
+        @pointermove="move"
+        @pointerup="letGo"
+        @pointercancel="letGo"
+      ></canvas>
     </div>
     <div v-if="refused" class="refused" role="status">
       <p class="serif">It would not load this: {{ refused.says }}</p>
@@ -138,6 +173,11 @@ onBeforeUnmount(() => clearInterval(talking));
 </template>
 
 <style scoped>
+canvas.over {
+  cursor: pointer;
+  touch-action: none;
+}
+
 .scene {
   position: relative;
   display: grid;

@@ -32,6 +32,8 @@ export interface Scene<S = unknown> {
   /** What is lit, struck or shown at a time; pure. */
   at(us: number): S;
   draw(pen: Pen, state: S, hands: HandsSeen | null): void;
+  /** What a pointer would do there: a doing by its id, or `dial`. */
+  under?(x: number, y: number, w: number, h: number): string | null;
   /** The same in words, for those who cannot see it. */
   describe(state: S): string;
 }

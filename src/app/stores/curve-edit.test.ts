@@ -8,6 +8,7 @@ import {
   strokeOf,
   takePoints,
   valueAt,
+  withStretch,
 } from './curve-edit';
 
 const curve = {
@@ -69,5 +70,17 @@ describe('a curve changed by hand', () => {
     };
     const then = { fromTick: 200, toTick: 301, points: [{ tick: 250, value: 9 }] };
     expect(said(bothEdits(first, then))).toBe('0–301 0:1 250:9');
+  });
+  it('two changes far from one another leave alone what stands between; one over both joins them', () => {
+    const at = (tick: number, value: number) => ({
+      fromTick: tick,
+      toTick: tick + 1,
+      points: [{ tick, value }],
+    });
+    const two = withStretch(withStretch([], at(400, 4)), at(0, 1));
+    expect(two.map(said)).toEqual(['0–1 0:1', '400–401 400:4']);
+    const over = { fromTick: 0, toTick: 400, points: [{ tick: 200, value: 9 }] };
+    expect(withStretch(two, over).map(said)).toEqual(['0–401 200:9 400:4']);
+    expect(withStretch(two, at(400, 7)).map(said)).toEqual(['0–1 0:1', '400–401 400:7']);
   });
 });

@@ -146,3 +146,13 @@ export function bothEdits(first: CurveEdit, then: CurveEdit): CurveEdit {
     points: sorted([...outside, ...then.points]),
   };
 }
+
+/** The stretches that a curve has by hand, with one more: what it reaches or touches becomes one. */
+export function withStretch(
+  stretches: readonly CurveEdit[],
+  then: CurveEdit,
+): readonly CurveEdit[] {
+  const reached = (s: CurveEdit) => s.fromTick <= then.toTick && s.toTick >= then.fromTick;
+  const one = stretches.filter(reached).reduce((all, s) => bothEdits(s, all), then);
+  return [...stretches.filter((s) => !reached(s)), one].sort((a, b) => a.fromTick - b.fromTick);
+}

@@ -3,13 +3,14 @@ import { ref } from 'vue';
 import type { PlanStep } from '../../core/plan/plan';
 import type { PartRef } from '../../core/score/score';
 import { unmapTick } from '../../core/time/time-map';
-import { bothEdits, type CurveEdit } from './curve-edit';
+import { withStretch, type CurveEdit } from './curve-edit';
 import { endsWithJob } from './job/ends-with-job';
 import { useJob } from './job';
 
 const DRAW = 'draw-curve';
-interface DrawParams extends CurveEdit {
+interface DrawParams {
   readonly controller?: number;
+  readonly stretches: readonly CurveEdit[];
 }
 
 /** Curves that are changed by hand: what is done to one of them in a sitting is one step. */
@@ -28,25 +29,35 @@ export const useCurveHand = defineStore('curve-hand', () => {
     return last && last.on && last.key === sitting.value.get(slot) ? last : null;
   }
 
-  /** Puts a change into the plan; ticks are those of the piece on the screen. */
-  function put(part: PartRef, kind: number, number: number, edit: CurveEdit | null, did: string) {
+  /** Puts changes into the plan; ticks are those of the piece on the screen. */
+  function put(
+    part: PartRef,
+    kind: number,
+    number: number,
+    edits: CurveEdit | readonly CurveEdit[] | null,
+    did: string,
+  ) {
     const shown = job.shown?.delivered;
-    if (!edit || !shown || job.readOnly) return;
+    const all = edits === null ? [] : 'points' in edits ? [edits] : edits;
+    if (all.length === 0 || !shown || job.readOnly) return;
     const base = (tick: number) => unmapTick(shown.fromBase ?? undefined, tick);
-    const onBase: CurveEdit = {
+    const onBase = all.map((edit) => ({
       fromTick: base(edit.fromTick),
       toTick: base(edit.toTick - 1) + 1,
       points: edit.points.map((p) => ({ ...p, tick: base(p.tick) })),
-    };
+    }));
     const slot = slotOf(part, kind, number);
     const step = stepOf(slot);
-    const all = step ? bothEdits(step.params as DrawParams, onBase) : onBase;
-    const params: DrawParams = { ...(kind === 0xe0 ? {} : { controller: number }), ...all };
+    const there = step ? (step.params as DrawParams).stretches : [];
+    const params: DrawParams = {
+      ...(kind === 0xe0 ? {} : { controller: number }),
+      stretches: onBase.reduce(withStretch, there),
+    };
     const call = { step: DRAW, params, scope: { parts: [part] }, on: true };
     if (step) return job.editStep(step.key, call, did);
-    const there = new Set(job.plan?.now.steps.map((s) => s.key));
+    const before = new Set(job.plan?.now.steps.map((s) => s.key));
     job.addSteps(did, [call]);
-    const key = job.plan?.now.steps.find((s) => !there.has(s.key))?.key;
+    const key = job.plan?.now.steps.find((s) => !before.has(s.key))?.key;
     if (key) sitting.value = new Map(sitting.value).set(slot, key);
   }
 

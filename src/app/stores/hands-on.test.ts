@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { eventually } from '../../../testing/eventually';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { atRest, emptyBase, openSong } from '../../../testing/open-job';
+import { atRest, emptyBase, openJob, openSong } from '../../../testing/open-job';
 import { conductor, smf, Track } from '../../../testing/score-builder';
 import { StubPlayer } from '../../../testing/stub-player';
 import { db } from '../storage/db';
@@ -233,5 +233,78 @@ describe('a device with a clock of its own', () => {
     expect(hands.possible).toBe(false);
     await hands.take();
     expect(hands.on).toBe(false);
+  });
+});
+
+describe('an effects pedal under the foot', () => {
+  async function pedal() {
+    await openJob('demo-salt-in-the-wires', 'brine-box');
+    const [rehearsal, hands, job] = [useRehearsal(), useHandsOn(), useJob()];
+    rehearsal.open = true;
+    await eventually(() => expect(rehearsal.reply).not.toBeNull());
+    await hands.take();
+    const curve = (number: number) => {
+      const all = job.shown!.delivered.parts.flatMap((p) => p.turns?.curves ?? []);
+      return all.find((c) => c.number === number)!;
+    };
+    return { rehearsal, hands, job, curve, playing: usePlaying() };
+  }
+
+  it('what is stamped and turned waits, outlives Escape, and goes into the plan', async () => {
+    const { hands, job, curve, playing } = await pedal();
+    playing.seek(7000);
+    const tick = Math.round(job.shown!.delivered.clock.tickAt(7000));
+    const [before, steps] = [[...curve(82).tick], job.plan!.now.steps.length];
+    expect(before).not.toContain(tick);
+    expect(key('KeyJ').defaultPrevented).toBe(true);
+    key('KeyJ', {}, 'keyup');
+    const at = performance.now();
+    // Any controller of the input turns the dial; bank and mode do not.
+    fromPort({ bytes: [0xb2, 1, 100], atMs: at });
+    fromPort({ bytes: [0xb2, 0, 3], atMs: at });
+    fromPort({ bytes: [0xb2, 123, 0], atMs: at });
+    expect(hands.recorded).toEqual({ stamps: 1, turns: 1 });
+    expect(Math.round(hands.dialAt() * 127)).toBe(100);
+    key('Escape');
+    expect([hands.on, hands.recorded.stamps, playing.byFoot]).toEqual([false, 1, null]);
+    hands.keepRecorded();
+    await atRest();
+    expect(hands.recorded).toEqual({ stamps: 0, turns: 0 });
+    expect(job.plan!.now.steps.slice(steps).map((s) => s.step)).toEqual([
+      'draw-curve',
+      'draw-curve',
+    ]);
+    expect([...curve(82).tick]).toContain(tick);
+    const i = curve(11).tick.indexOf(tick);
+    expect(curve(11).value[i]).toBe(100);
+    job.undo();
+    job.undo();
+    await atRest();
+    expect([...curve(82).tick]).toEqual(before);
+  });
+
+  it('is heard in the place of what is there, a switch by its controller too, and can be let go', async () => {
+    const { hands, playing } = await pedal();
+    playing.seek(7000);
+    const foot = () => playing.byFoot!(7_000_000);
+    const before = foot().on;
+    fromPort({ bytes: [0xb8, 80, 127], atMs: performance.now() });
+    fromPort({ bytes: [0xb8, 80, 0], atMs: performance.now() });
+    expect(foot().on).toEqual([!before[0], ...before.slice(1)]);
+    hands.dropRecorded();
+    expect(foot().on).toEqual(before);
+    expect(hands.recorded).toEqual({ stamps: 0, turns: 0 });
+  });
+
+  it('another plan leaves what waits as it is', async () => {
+    const { hands, job, playing } = await pedal();
+    playing.seek(7000);
+    hands.press('80');
+    hands.release('80');
+    const inHand = hands.hands;
+    job.addSteps('up', [{ step: 'metadata', params: { title: 'Salt' }, scope: {}, on: true }]);
+    await atRest();
+    await eventually(() => expect(hands.hands).not.toBe(inHand));
+    expect(hands.recorded.stamps).toBe(1);
   });
 });

@@ -3,8 +3,11 @@ import { defineStore } from 'pinia';
 import { computed, reactive, ref, shallowRef, watch } from 'vue';
 import { sayCode, type Doing, type Hands, type Pressed } from '../rehearsal/hands/hands';
 import type { HandsSeen } from '../rehearsal/scene';
+import { StampHands } from '../rehearsal/hands/stamps';
+import { editsOf } from '../rehearsal/hands/recorded';
 import { StrikeHands, type Tally } from '../rehearsal/hands/strikes';
 import { db } from '../storage/db';
+import { useCurveHand } from './curve-hand';
 import { useJob } from './job';
 import { endsWithJob } from './job/ends-with-job';
 import { usePlaying } from './playing';
@@ -55,6 +58,37 @@ export const useHandsOn = defineStore('hands-on', () => {
     return takes.value.load(played, job.target, known ? choice.value : null);
   };
   const possible = computed(() => load() !== null);
+
+  // --- what was stamped and turned ---------------------------------------------------------------
+  const curveHand = useCurveHand();
+  /** The last that was in hand: what it recorded waits until it is kept or let go. */
+  const stamped = shallowRef<StampHands | null>(null);
+  const recorded = ref({ stamps: 0, turns: 0 });
+  const recount = () =>
+    (recorded.value = {
+      stamps: stamped.value?.stamps ?? 0,
+      turns: stamped.value?.turns ?? 0,
+    });
+  /** The part that goes out on the pedal: the first with anything to turn, else the first. */
+  const pedalPart = () => {
+    const parts = job.shown?.delivered.parts.filter((p) => !p.leftOut) ?? [];
+    return parts.find((p) => p.turns) ?? parts[0] ?? null;
+  };
+  function keepRecorded() {
+    const [now, piece, part] = [stamped.value, job.shown?.delivered, pedalPart()];
+    if (!now || !piece || !part || job.readOnly) return;
+    const all = editsOf(now, piece.clock);
+    now.strokes = [];
+    recount();
+    for (const { number, edits } of all) {
+      const did = `${now.board.nameOf(number)} played by hand`;
+      curveHand.put(part.ref, 0xb0, number, edits, did);
+    }
+  }
+  function dropRecorded() {
+    if (stamped.value) stamped.value.strokes = [];
+    recount();
+  }
 
   // --- keys -------------------------------------------------------------------------------------
   const nameOf = (doing: string) => `${rehearsal.definition?.id} ${doing}`;
@@ -117,6 +151,7 @@ export const useHandsOn = defineStore('hands-on', () => {
   function refresh() {
     says.value = hands.value?.says() ?? '';
     if (hands.value instanceof StrikeHands) tally.value = hands.value.tally;
+    if (hands.value instanceof StampHands) recount();
   }
 
   /** The channel of a seat, from 0, and the program of the part that takes it. */
@@ -141,6 +176,26 @@ export const useHandsOn = defineStore('hands-on', () => {
     if (!held.value.has(doing)) return;
     held.value = new Set([...held.value].filter((d) => d !== doing));
     hands.value?.release(doing, clockUs(ago));
+  }
+  /** The dial at a share of its way, by the pointer or a controller. */
+  function turn(share: number, ago = 0) {
+    if (!(hands.value instanceof StampHands)) return;
+    hands.value.turn(share, clockUs(ago));
+    refresh();
+  }
+  /** Where the dial stands now, as a share of its way. */
+  function dialAt(): number {
+    const now = hands.value;
+    const dial = now instanceof StampHands ? now.board.dial : null;
+    if (!dial) return 0;
+    const value = (now as StampHands).level(clockUs()) ?? dial.lowest;
+    return (value - dial.lowest) / (dial.highest - dial.lowest);
+  }
+  /** A switch by its own number, the dial by any other that is no bank and no mode. */
+  function control(number: number, value: number, ago: number) {
+    const doing = hands.value?.doings.find((d) => d.id === String(number));
+    if (doing) (value >= 64 ? press : release)(doing.id, ago);
+    else if (number !== 0 && number !== 32 && number < 120) turn(value / 127, ago);
   }
   function down(code: string, ago: number): boolean {
     if (assigning.value !== null) {
@@ -208,6 +263,20 @@ export const useHandsOn = defineStore('hands-on', () => {
       beganSeconds = sound.seconds();
     }
     fromMs.value = playing.ms;
+    if (now instanceof StampHands) {
+      // What waits goes on in the next device.
+      if (stamped.value) now.strokes = stamped.value.strokes;
+      stamped.value = now;
+      playing.byFoot = (us) => {
+        const dial = now.board.dial;
+        const level = now.level(us);
+        return {
+          on: now.board.switches.map((n) => now.isOn(n, us)),
+          level:
+            dial && level !== null ? (level - dial.lowest) / (dial.highest - dial.lowest) : null,
+        };
+      };
+    }
     hands.value = now;
     held.value = new Set();
     last.value = null;
@@ -220,6 +289,7 @@ export const useHandsOn = defineStore('hands-on', () => {
       const ago = performance.now() - atMs;
       if ((status & 0xf0) === 0x90 && velocity > 0) down(`Note${key}`, ago);
       else if ((status & 0xe0) === 0x80) up(`Note${key}`, ago);
+      else if ((status & 0xf0) === 0xb0) control(key, velocity, ago);
     });
     offs = [
       input,
@@ -235,6 +305,7 @@ export const useHandsOn = defineStore('hands-on', () => {
     for (const off of offs) off();
     offs = [];
     if (hands.value?.clock === 'own') playing.endHearing();
+    playing.byFoot = null;
     sound = null;
     hands.value = null;
   }
@@ -245,7 +316,8 @@ export const useHandsOn = defineStore('hands-on', () => {
       playing.seek(fromMs.value);
       last.value = null;
       refresh();
-    } else if (hands.value) {
+    } else if (hands.value?.clock === 'pulse') playing.seek(fromMs.value);
+    else if (hands.value) {
       leave();
       void take();
     }
@@ -263,6 +335,8 @@ export const useHandsOn = defineStore('hands-on', () => {
   endsWithJob(() => {
     leave();
     choice.value = null;
+    stamped.value = null;
+    recount();
     held.value = new Set();
     last.value = null;
     says.value = '';
@@ -315,6 +389,11 @@ export const useHandsOn = defineStore('hands-on', () => {
     startAt,
     press,
     release,
+    turn,
+    dialAt,
+    recorded,
+    keepRecorded,
+    dropRecorded,
   };
 });
 

@@ -1,4 +1,4 @@
-import { effectsOf } from '../audio/preset-effects';
+import { effectsOf, withFoot, type ByFoot } from '../audio/preset-effects';
 import { useRafFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, markRaw, ref, shallowRef, watch } from 'vue';
@@ -96,9 +96,12 @@ export const usePlaying = defineStore('playing', () => {
     const part = now.parts.find((p) => !p.leftOut && (p.turns?.presets.tick.length ?? 0) > 0);
     return effectsOf(part?.turns ?? null, job.target, now.clock);
   });
+  /** Who stamps and turns by hand is heard in the place of what is there. */
+  const byFoot = shallowRef<((us: number) => ByFoot) | null>(null);
   let heardAs = '';
-  watch([ms, effects], ([at, of]) => {
-    const state = of?.(at) ?? null;
+  watch([ms, effects, byFoot], ([at, of, foot]) => {
+    const there = of?.(at) ?? null;
+    const state = there && foot ? withFoot(there, foot(at * 1000)) : there;
     const said = JSON.stringify(state);
     if (said === heardAs) return;
     heardAs = said;
@@ -322,6 +325,7 @@ export const usePlaying = defineStore('playing', () => {
   );
   return {
     playing,
+    byFoot,
     starting,
     problem,
     ms,

@@ -1,7 +1,23 @@
 import type { Dropped, Happening } from '../../../core/standin/played';
 import { defineScene, inSeconds } from '../scene';
 import { Timeline } from '../timeline';
-import { Levels } from './levels';
+import { Board } from '../hands/board';
+import { StampHands } from '../hands/stamps';
+
+/** Where the dial and the studs are on the lid. */
+function placesOf(w: number, h: number, count: number) {
+  const [x, y, wide, tall] = [w * 0.08, h * 0.12, w * 0.84, h * 0.66];
+  const each = Math.max(1, count);
+  const r = Math.min(tall * 0.12, (wide * 0.4) / each / 2);
+  return {
+    dial: { x: x + wide * 0.78, y: y + tall * 0.44, r: Math.min(tall * 0.3, wide * 0.13) },
+    studs: Array.from({ length: count }, (_, i) => ({
+      x: x + wide * (0.14 + (0.46 * (i + 0.5)) / each),
+      y: y + tall * 0.75,
+      r,
+    })),
+  };
+}
 
 interface State {
   readonly us: number;
@@ -18,41 +34,42 @@ interface State {
 export const stomps = defineScene<State>({
   id: 'stomps',
   says: 'A cask of effects: its label, its studs, its dial, and when it hears nothing.',
+  takes: {
+    says: 'Stamp the studs and turn the dial while the music plays.',
+    load: (played, target) => {
+      if (played.events.length === 0) return null;
+      const board = new Board(played, target);
+      return board.switches.length > 0 || board.dial ? new StampHands(board) : null;
+    },
+  },
   load(played, target) {
-    const presets = new Timeline(played, ['preset']);
+    const board = new Board(played, target);
+    const { presets, switches } = board;
     const all = new Timeline(played);
-    const levels = new Levels(played.events);
-    const blocks = target.curves?.list ?? [];
-    const switches = blocks
-      .filter((b) => b.values?.length === 2)
-      .flatMap((b) => b.controllers ?? []);
-    const dial = blocks.find((b) => !b.values && b.perSecond !== undefined)?.controllers?.[0];
-    const listOf = (e: Happening | null) =>
-      e
-        ? (target.presets?.list.find((p) => p.bank === Number(e.value) && p.program === e.key) ??
-          null)
-        : null;
-    const nameOf = (e: Happening) => listOf(e)?.name ?? `${Number(e.value)}.${e.key}`;
+    const nameOf = (e: Happening) => board.listed(e)?.name ?? `${Number(e.value)}.${e.key}`;
     return {
-      at: (us) => {
-        const preset = presets.last(us);
-        const on = new Set<number>();
-        for (const number of switches) {
-          const last = levels.last(number, us);
-          const pressed = last && last.atUs >= (preset?.atUs ?? 0) ? last.value >= 64 : null;
-          if (pressed ?? listOf(preset)?.on?.includes(number) ?? false) on.add(number);
-        }
-        return {
-          us,
-          preset,
-          next: presets.next(us),
-          deaf: preset !== null && us - preset.atUs < (preset.lengthUs ?? 0),
-          on,
-          needle: dial === undefined ? null : (levels.last(dial, us)?.value ?? null),
-          dropped: all.justDropped(us),
-        };
+      at: (us) => ({
+        us,
+        preset: presets.last(us),
+        next: presets.next(us),
+        deaf: board.deaf(us),
+        on: new Set(switches.filter((number) => board.standing(number, us).on)),
+        needle: board.turned(us)?.value ?? null,
+        dropped: all.justDropped(us),
+      }),
+      under: (x, y, w, h) => {
+        const { dial, studs } = placesOf(w, h, switches.length);
+        const near = (p: { x: number; y: number; r: number }) => Math.hypot(x - p.x, y - p.y) < p.r;
+        const stud = studs.findIndex((s) => near({ ...s, r: s.r * 1.25 }));
+        if (stud >= 0) return String(switches[stud]);
+        return board.dial && near({ ...dial, r: dial.r * 1.1 }) ? 'dial' : null;
       },
-      draw(pen, { us, preset, next, deaf, on, needle, dropped }) {
+      draw(pen, state, inHand) {
+        const { us, preset, next, deaf, dropped } = state;
+        const hands = inHand?.hands instanceof StampHands ? inHand.hands : null;
+        const at = inHand?.us ?? us;
+        const isOn = (n: number) => (hands ? hands.isOn(n, at) : state.on.has(n));
+        const needle = hands ? hands.level(at) : state.needle;
         const { w, h, colour } = pen;
         const [x, y, wide, tall] = [w * 0.08, h * 0.12, w * 0.84, h * 0.66];
         pen.rect(x, y, wide, tall, { fill: colour.band, stroke: colour.ink, width: 2 }, 26);
@@ -79,7 +96,8 @@ export const stomps = defineScene<State>({
           { size: Math.max(10, h * 0.036), colour: colour.ink2, room: lw - 28 },
         );
         // The dial.
-        const [cx, cy, r] = [x + wide * 0.78, y + tall * 0.44, Math.min(tall * 0.3, wide * 0.13)];
+        const { dial, studs } = placesOf(w, h, switches.length);
+        const { x: cx, y: cy, r } = dial;
         pen.arc(cx, cy, r, Math.PI * 0.85, Math.PI * 2.15, { stroke: colour.edge, width: 2 });
         const turn = Math.PI * (0.85 + (1.3 * (needle ?? 0)) / 127);
         pen.line([[cx, cy], [cx + Math.cos(turn) * r * 0.92, cy + Math.sin(turn) * r * 0.92]], { stroke: needle === null ? colour.faint : colour.wax, width: 3 }); // prettier-ignore
@@ -90,15 +108,16 @@ export const stomps = defineScene<State>({
         });
         // The studs.
         switches.forEach((number, i) => {
-          const sx = x + wide * (0.14 + (0.46 * (i + 0.5)) / Math.max(1, switches.length));
-          const sy = y + tall * 0.75;
-          const size = Math.min(tall * 0.12, (wide * 0.4) / Math.max(1, switches.length) / 2);
+          const { x: sx, y: sy, r: size } = studs[i]!;
+          const lit = isOn(number);
+          const doing = hands?.doings.find((d) => d.id === String(number));
           pen.circle(sx, sy, size, {
-            fill: on.has(number) ? colour.gold : colour.page,
+            fill: lit ? colour.gold : colour.page,
             stroke: colour.ink,
-            width: on.has(number) ? 2.5 : 1.5,
+            width: inHand?.held.has(String(number)) ? 4 : lit ? 2.5 : 1.5,
           });
-          pen.words(String(number), sx, sy + size + Math.max(12, h * 0.045), {
+          const under = doing ? inHand!.keyOf(doing) : String(number);
+          pen.words(under, sx, sy + size + Math.max(12, h * 0.045), {
             align: 'center',
             size: Math.max(9, h * 0.032),
             colour: colour.ink2,

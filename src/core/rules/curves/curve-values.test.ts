@@ -11,7 +11,7 @@ const turned = (...list: (readonly [tick: number, number: number, value: number]
     return t;
   });
 const bends = targetWith({
-  curves: { list: [{ name: 'Whammy', bend: true, lowest: 4096, highest: 12_288 }] },
+  curves: { list: [{ name: 'Sweep', bend: true, lowest: 4096, highest: 12_288 }] },
 });
 
 testRule(curveRange, {

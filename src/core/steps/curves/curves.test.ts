@@ -270,20 +270,42 @@ testStep('draw-curve', [
     ]),
     params: {
       controller: 11,
-      fromTick: 480,
-      toTick: 1440,
-      points: [
-        { tick: 600, value: 90 },
-        { tick: 1440, value: 9 },
+      stretches: [
+        {
+          fromTick: 480,
+          toTick: 1440,
+          points: [
+            { tick: 600, value: 90 },
+            { tick: 1440, value: 9 },
+          ],
+        },
       ],
     },
     scope: { parts: [{ source: 'main', track: 'Foot', channel: 1, occurrence: 0 }] },
     expect: become(['0:1', '600:90', '1440:4']),
   },
   {
+    name: 'what stands between two stretches stays',
+    source: turned([
+      [0, 1],
+      [480, 2],
+      [960, 3],
+      [1440, 4],
+    ]),
+    params: {
+      controller: 11,
+      stretches: [
+        { fromTick: 0, toTick: 481, points: [{ tick: 480, value: 7 }] },
+        { fromTick: 1440, toTick: 1441, points: [{ tick: 1440, value: 8 }] },
+      ],
+    },
+    scope: { parts: [{ source: 'main', track: 'Foot', channel: 1, occurrence: 0 }] },
+    expect: become(['480:7', '960:3', '1440:8']),
+  },
+  {
     name: 'a bend, in 14 bits',
     source: turned([]),
-    params: { fromTick: 0, toTick: 960, points: [{ tick: 10, value: 8193 }] },
+    params: { stretches: [{ fromTick: 0, toTick: 960, points: [{ tick: 10, value: 8193 }] }] },
     scope: { parts: [{ source: 'main', track: 'Foot', channel: 1, occurrence: 0 }] },
     expect: become(['10:8193'], 'bend'),
   },

@@ -2,12 +2,22 @@ import * as z from 'zod';
 import { BEND, CONTROL } from '../../reading/curves';
 import { joinEvents, newEvents, pickEvents } from '../../score/columns';
 import { isIn } from '../../score/score';
+import { count } from '../../target/words';
 import { mapTick } from '../../time/time-map';
 import { defineStep, done, withScore } from '../define-step';
 import { rawOf, sayWanted } from './change';
 import { controllerNumber } from './wanted';
 
 const tick = z.int().min(0).max(2_147_483_647);
+
+const stretch = z.strictObject({
+  fromTick: tick.describe('Ticks of the base, as all places of a plan'),
+  toTick: tick.describe('Up to here, this tick not among them'),
+  points: z
+    .array(z.strictObject({ tick, value: z.int().min(0).max(16_383) }))
+    .max(100_000)
+    .describe('In order of time; none take what is there out'),
+});
 
 export const drawCurve = defineStep({
   id: 'draw-curve',
@@ -17,30 +27,38 @@ export const drawCurve = defineStep({
     'Puts points in the place of what a curve has from one place to another: drawn, moved, typed, or turned by hand in a rehearsal.',
   params: z.strictObject({
     controller: controllerNumber.optional().describe('The controller; the bend where none is said'),
-    fromTick: tick.describe('Ticks of the base, as all places of a plan'),
-    toTick: tick.describe('Up to here, this tick not among them'),
-    points: z
-      .array(z.strictObject({ tick, value: z.int().min(0).max(16_383) }))
-      .max(100_000)
-      .describe('In order of time; none take what is there out'),
+    stretches: z
+      .array(stretch)
+      .min(1)
+      .max(5_000)
+      .refine((all) => all.every((s, i) => i === 0 || all[i - 1]!.toTick <= s.fromTick), {
+        error: 'The stretches stand in order and do not overlap.',
+      })
+      .describe('Each `fromTick`, `toTick` and `points`; what stands between them stays'),
   }),
   describe: (p) => {
     const what = sayWanted(
       p.controller === undefined ? { bend: true } : { controllers: [p.controller] },
     );
-    return `draw ${what}, ${p.points.length.toLocaleString('en-GB')} points`;
+    const points = p.stretches.reduce((sum, s) => sum + s.points.length, 0);
+    return `draw ${what}, ${count(points, 'point')}`;
   },
   apply({ piece, params, select }) {
     const { controller } = params;
     // What is drawn stays with its music: its ticks are those of the base.
     const here = (tick: number) => mapTick(piece.fromBase, tick);
-    const [fromTick, toTick] = [here(params.fromTick), here(params.toTick)];
+    const stretches = params.stretches.map((s) => ({
+      fromTick: here(s.fromTick),
+      toTick: here(s.toTick),
+      points: s.points.map((p) => ({ ...p, tick: here(p.tick) })),
+    }));
     const kind = controller === undefined ? BEND : CONTROL;
     const full = kind === BEND ? 16_383 : 127;
-    const points = params.points
-      .map((p) => ({ ...p, tick: here(p.tick) }))
-      .filter((p) => p.tick >= fromTick && p.tick < toTick)
-      .sort((a, b) => a.tick - b.tick);
+    const points = stretches.flatMap((s) =>
+      s.points
+        .filter((p) => p.tick >= s.fromTick && p.tick < s.toTick)
+        .sort((a, b) => a.tick - b.tick),
+    );
     const chosen = piece.score.parts.filter((p) => isIn(p) && select.part(p));
     const is = (part: (typeof chosen)[number], i: number) =>
       part.events.kind[i] === kind &&
@@ -56,9 +74,12 @@ export const drawCurve = defineStep({
       if (!chosen.includes(part) || part.channel !== home.channel) return part;
       const { events } = part;
       const kept: number[] = [];
+      // Events and stretches stand in order of time.
+      let at = 0;
       for (let i = 0; i < events.count; i++) {
         const t = events.tick[i]!;
-        if (is(part, i) && t >= fromTick && t < toTick) gone++;
+        while (at < stretches.length && stretches[at]!.toTick <= t) at++;
+        if (is(part, i) && at < stretches.length && t >= stretches[at]!.fromTick) gone++;
         else kept.push(i);
       }
       if (part !== home)
