@@ -46,3 +46,17 @@ export function benchSong({ notes, tracks, tempos = 1 }: SongPlan): Uint8Array {
   }
   return writeSmf(buildFile(1, ppq, built));
 }
+
+/** So many controller values on a few lamps of one channel, dense as a fader sends them. */
+export function benchCurves(values: number, lamps = 8): Uint8Array {
+  const each = Math.ceil(values / lamps);
+  const endTick = each * 2 + 960;
+  const track = new TrackBuilder(values + 64);
+  track.longEvent(0, META, META_TRACK_NAME, encodeUtf8('Lamps'));
+  for (let i = 0; i < each; i++)
+    for (let lamp = 0; lamp < lamps; lamp++) {
+      const level = Math.round(63 + 60 * Math.sin(i / (40 + lamp * 9)));
+      track.channelEvent(i * 2, 0xb0 | 13, 20 + lamp, level);
+    }
+  return writeSmf(buildFile(0, 480, [track.end(endTick)]));
+}

@@ -30,6 +30,11 @@ it('what a preset switches on, what is pressed since, the expression and the del
   expect(at(1600)).toMatchObject({ delayMs: 250 });
   // The preset again: what was pressed is as the preset has it, and the beat is slower.
   expect(at(2100)).toMatchObject({ drive: false, delay: true, delayMs: 500 });
+  // B1 tried for a stretch: 82 alone.
+  const tried = { bank: 1, program: 0, fromTick: 0, toTick: 480 };
+  const with_ = effectsOf(piece.parts[0]!.turns, box, piece.clock, tried)!;
+  expect(with_(0)).toMatchObject({ tremolo: false, delay: true });
+  expect(with_(500)).toMatchObject({ tremolo: true, delay: true });
   expect(effectsOf(null, box, piece.clock)).toBeNull();
   expect(effectsOf(piece.parts[0]!.turns, builtIn('lantern-rail'), piece.clock)).toBeNull();
 });

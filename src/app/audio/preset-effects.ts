@@ -36,6 +36,8 @@ export function effectsOf(
   turns: TurnsView | null,
   { presets, curves }: Pick<Target, 'presets' | 'curves'>,
   clock: Pick<Clock, 'tickAt' | 'tempoAt'>,
+  /** What is heard in the place of the preset that is there, in a stretch of ticks. */
+  tried: { bank: number; program: number; fromTick: number; toTick: number | null } | null = null,
 ): ((ms: number) => EffectsState) | null {
   if (!presets || !turns) return null;
   const blocks = curves?.list ?? [];
@@ -51,9 +53,10 @@ export function effectsOf(
     const tick = clock.tickAt(ms);
     const at = lastBefore(turns.presets.tick, tick);
     const since = at < 0 ? 0 : turns.presets.tick[at]!;
-    const on = presets.list.find(
-      (p) => p.bank === turns.presets.bank[at] && p.program === turns.presets.program[at],
-    )?.on;
+    const isTried = tried !== null && tick >= tried.fromTick && tick < (tried.toTick ?? Infinity);
+    const bank = isTried ? tried.bank : turns.presets.bank[at];
+    const program = isTried ? tried.program : turns.presets.program[at];
+    const on = presets.list.find((p) => p.bank === bank && p.program === program)?.on;
     const is = (n: number): boolean => {
       const curve = pressed[n];
       const i = curve ? lastBefore(curve.tick, tick) : -1;

@@ -1,92 +1,44 @@
 <script setup lang="ts">
 import { NSelect } from 'naive-ui';
 import { computed } from 'vue';
-import { placesFor } from '../../core/reading/preset-places';
 import { sayClock, sayPlace } from '../../core/time/meter-map';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
+import {
+  canChoose,
+  presetCall,
+  presetId,
+  presetOf,
+  presetPart,
+  presetRows,
+  type PresetRow,
+} from '../stores/preset-table';
 
 /** Which preset is there from which marker on: each cell a choice, the whole table one step. */
 const job = useJob();
 const looking = useLooking();
-const FROM_MARKERS = 'presets-from-markers';
-const FIRST = 'first-preset';
 
 const block = computed(() => job.target?.presets ?? null);
-const part = computed(
-  () =>
-    job.shown?.delivered.parts.find((p) => !p.leftOut && p.seat !== null && p.turns) ??
-    job.shown?.delivered.parts.find((p) => !p.leftOut && p.turns) ??
-    null,
-);
-const idOf = (bank: number, program: number) => `${bank}.${program}`;
+const part = computed(() => (job.shown ? presetPart(job.shown.delivered) : null));
 const options = computed(() =>
-  (block.value?.list ?? []).map((p) => ({ label: p.name, value: idOf(p.bank, p.program) })),
+  (block.value?.list ?? []).map((p) => ({ label: p.name, value: presetId(p) })),
 );
-interface Row {
-  readonly tick: number;
-  readonly marker: string | null;
-  readonly preset: string | null;
-  /** How long before its place it stands; null where there is none. */
-  readonly leadMs: number | null;
-}
-const rows = computed((): Row[] => {
-  const piece = job.shown?.delivered;
-  if (!piece || !block.value) return [];
-  const { bars, clock } = piece;
-  const placeFor = placesFor(block.value.leadTo ?? 'markers', piece.markers, { bars, clock });
-  const found = new Map<number, { preset: string; leadMs: number }>();
-  const presets = part.value?.turns?.presets;
-  presets?.tick.forEach((tick, i) => {
-    const place = tick === 0 ? 0 : placeFor(tick);
-    found.set(place, {
-      preset: idOf(presets.bank[i]!, presets.program[i]!),
-      leadMs: Math.round(clock.msAt(place) - clock.msAt(tick)),
-    });
-  });
-  const marks = new Map(piece.markers.map((m) => [m.tick, m.text]));
-  const ticks = new Set([0, ...marks.keys(), ...found.keys()]);
-  return [...ticks]
-    .sort((a, b) => a - b)
-    .map((tick) => ({
-      tick,
-      marker: marks.get(tick) ?? null,
-      preset: found.get(tick)?.preset ?? null,
-      leadMs: found.get(tick)?.leadMs ?? null,
-    }));
-});
-const listed = (id: string | null) =>
-  block.value?.list.find((p) => idOf(p.bank, p.program) === id) ?? null;
+const rows = computed(() =>
+  job.shown && block.value ? presetRows(job.shown.delivered, block.value) : [],
+);
+const listed = (id: string | null) => (block.value ? presetOf(block.value, id) : null);
 const onOf = (id: string | null) => listed(id)?.on?.join(', ') ?? '';
 
-const leadMs = computed(() => {
-  const { leadLeastMs = 0, leadMostMs } = block.value ?? {};
-  return Math.round(leadMostMs === undefined ? leadLeastMs : (leadLeastMs + leadMostMs) / 2);
-});
-function choose(row: Row, id: string) {
-  const ref = part.value?.ref;
-  const [bank, program] = id.split('.').map(Number) as [number, number];
-  if (!ref || job.readOnly) return;
-  const scope = { parts: [ref] };
-  if (row.marker === null) {
-    const call = { step: FIRST, params: { bank, program }, scope, on: true };
-    return job.upsertSteps('A preset at the start', [call], [FIRST]);
-  }
-  // Every marker that has a preset stays in the table; those of one name have one.
-  const table = new Map<string, { marker: string; bank: number; program: number }>();
-  for (const r of rows.value) {
-    const known = listed(r.preset);
-    if (r.marker !== null && known)
-      table.set(r.marker, { marker: r.marker, bank: known.bank, program: known.program });
-  }
-  table.set(row.marker, { marker: row.marker, bank, program });
-  const params = { table: [...table.values()], leadMs: leadMs.value };
-  const call = { step: FROM_MARKERS, params, scope, on: true };
-  job.upsertSteps(`${listed(id)?.name ?? 'Preset'} at ${row.marker}`, [call], [FROM_MARKERS]);
+function choose(row: PresetRow, id: string) {
+  if (!part.value || !block.value || job.readOnly) return;
+  const call = presetCall(rows.value, row, id, { block: block.value, part: part.value });
+  const did =
+    row.marker === null
+      ? 'A preset at the start'
+      : `${listed(id)?.name ?? 'Preset'} at ${row.marker}`;
+  job.upsertSteps(did, [call], [call.step]);
 }
-/** Only what a marker names, or the start, can be chosen here. */
-const canChoose = (row: Row) =>
-  !job.readOnly && part.value !== null && (row.marker !== null || row.tick === 0);
+const isOpen = (row: PresetRow) => !job.readOnly && part.value !== null && canChoose(row);
 const placeOf = (tick: number) =>
   job.shown ? sayPlace(job.shown.delivered.bars.placeAt(tick)) : '';
 const clockOf = (tick: number) => sayClock(job.shown?.delivered.clock.msAt(tick) ?? 0);
@@ -115,7 +67,7 @@ const clockOf = (tick: number) => sayClock(job.shown?.delivered.clock.msAt(tick)
           </th>
           <td>
             <NSelect
-              v-if="canChoose(row)"
+              v-if="isOpen(row)"
               size="tiny"
               filterable
               :value="row.preset"

@@ -92,7 +92,11 @@ useEventListener(
       />
       <span>by itself</span>
     </label>
-    <label v-if="!wheel.whole" class="switch" title="Candidates sound as loud as it does now">
+    <label
+      v-if="!wheel.whole && wheel.kind !== 'preset'"
+      class="switch"
+      title="Candidates sound as loud as it does now"
+    >
       <input v-model="wheel.matched" type="checkbox" />
       <span>one level</span>
     </label>

@@ -242,6 +242,15 @@ describe('an effects pedal under the foot', () => {
     const [rehearsal, hands, job] = [useRehearsal(), useHandsOn(), useJob()];
     rehearsal.open = true;
     await eventually(() => expect(rehearsal.reply).not.toBeNull());
+    // What is not loaded cannot be stamped.
+    expect(hands.possible).toBe(false);
+    const stops = job.shown!.findings!.filter((f) => f.severity === 'stop');
+    job.addSteps(
+      'mended',
+      stops.flatMap((f) => f.mends[0]?.steps ?? []),
+    );
+    await atRest();
+    await eventually(() => expect(hands.possible).toBe(true));
     await hands.take();
     const curve = (number: number) => {
       const all = job.shown!.delivered.parts.flatMap((p) => p.turns?.curves ?? []);

@@ -94,7 +94,7 @@ export const usePlaying = defineStore('playing', () => {
     const now = piece.value;
     if (!now || !job.target?.presets || listen.value === 'source') return null;
     const part = now.parts.find((p) => !p.leftOut && (p.turns?.presets.tick.length ?? 0) > 0);
-    return effectsOf(part?.turns ?? null, job.target, now.clock);
+    return effectsOf(part?.turns ?? null, job.target, now.clock, tried.value.preset);
   });
   /** Who stamps and turns by hand is heard in the place of what is there. */
   const byFoot = shallowRef<((us: number) => ByFoot) | null>(null);

@@ -7,8 +7,11 @@ import { rowRateSteps } from '../../core/plan/made-by';
 import type { Seat, Target } from '../../core/target/schema';
 import { count, plain } from '../../core/target/words';
 import type { PartView } from '../../core/wire/view';
+import { presetCall, presetId, presetPart, presetRows } from './preset-table';
+import type { LaidPiece } from './job';
+import type { TriedPreset } from './tried';
 
-export type WheelKind = 'sound' | 'octave' | 'key' | 'seat' | 'kit' | 'rows';
+export type WheelKind = 'preset' | 'sound' | 'octave' | 'key' | 'seat' | 'kit' | 'rows';
 
 export interface Candidate {
   readonly name: string;
@@ -18,6 +21,8 @@ export interface Candidate {
   readonly calls: readonly StepCall[] | null;
   /** Keys of steps whose place it takes. */
   readonly without?: readonly string[];
+  /** The preset that it is, and from where to where it is heard. */
+  readonly preset?: TriedPreset;
 }
 
 const range = (from: number, to: number) =>
@@ -115,4 +120,30 @@ export function rowsFor(
   return now === undefined
     ? [{ name: 'As it is', says: 'no rate is chosen', calls: null }, ...candidates]
     : [{ name: `As it is, ${now} rows a second`, calls: null }, ...candidates];
+}
+
+/** The presets of a pedal, for the section that a tick is in. */
+export function presetsFor(
+  piece: LaidPiece,
+  block: NonNullable<Target['presets']>,
+  tick: number,
+): Candidate[] {
+  const part = presetPart(piece);
+  const rows = presetRows(piece, block).filter((r) => r.tick === 0 || r.marker !== null);
+  const row = rows.findLast((r) => r.tick <= tick);
+  if (!part || !row) return [];
+  const next = rows.find((r) => r.tick > tick);
+  const where = row.marker === null ? 'at the start' : `at ${row.marker}`;
+  const calls = (id: string) => [presetCall(rows, row, id, { block, part })];
+  const listed = block.list.map((p): Candidate => {
+    const id = presetId(p);
+    return {
+      name: p.name,
+      says: p.on?.length ? `${where}, switches on ${p.on.join(', ')}` : where,
+      calls: id === row.preset ? null : calls(id),
+      preset: { bank: p.bank, program: p.program, fromTick: row.tick, toTick: next?.tick ?? null },
+    };
+  });
+  const there = listed.some((c) => c.calls === null);
+  return there ? listed : [{ name: 'As it is', says: where, calls: null }, ...listed];
 }

@@ -139,4 +139,35 @@ describe('the try-out wheel', () => {
     wheel.toggle();
     expect([wheel.open, wheel.candidates]).toEqual([false, []]);
   });
+
+  it('presets of a pedal: for the section it is in, heard at once, kept as the table of presets', async () => {
+    const { wheel, playing } = await open('demo-salt-in-the-wires', 'brine-box');
+    // What hears no notes has no pitches and sounds to try.
+    expect(wheel.kinds.map((k) => k.id)).toEqual(['preset']);
+    const job = useJob();
+    const { delivered } = job.shown!;
+    const refrain = delivered.markers.find((m) => m.text === 'Refrain')!;
+    playing.seek(delivered.clock.msAt(refrain.tick) + 1000);
+    wheel.toggle();
+    expect(wheel.candidates).toHaveLength(job.target!.presets!.list.length);
+    const now = wheel.now!;
+    expect([now.calls, now.name.slice(0, 2)]).toEqual([null, 'B2']);
+    expect(now.says).toContain('at Refrain');
+    const heard = () => StubPlayer.last.effects as { drive: boolean; tremolo: boolean };
+    await eventually(() => expect(heard().tremolo).toBe(true));
+    const rust = wheel.candidates.findIndex((c) => c.name === 'A5 Rust');
+    wheel.turn(rust - wheel.at);
+    await eventually(() => expect(heard()).toMatchObject({ drive: true, tremolo: false }));
+    // Elsewhere it is as it was.
+    playing.seek(delivered.clock.msAt(delivered.endTick) - 1000);
+    playing.seek(100);
+    await eventually(() => expect(heard().drive).toBe(false));
+    expect(steps()).toEqual([]);
+    wheel.keep();
+    await atRest();
+    expect(steps().map((s) => s.step)).toEqual(['presets-from-markers']);
+    const { table } = steps()[0]!.params as { table: { marker: string; program: number }[] };
+    expect(table.find((row) => row.marker === 'Refrain')).toMatchObject({ bank: 0, program: 4 });
+    expect(table.length).toBeGreaterThan(3);
+  });
 });

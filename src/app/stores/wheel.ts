@@ -15,6 +15,7 @@ import { NOTHING_TRIED, type Tried } from './tried';
 import {
   kitsFor,
   pitches,
+  presetsFor,
   rowsFor,
   seatsFor,
   soundsFor,
@@ -26,6 +27,12 @@ export type { WheelKind } from './wheel-candidates';
 
 /** Only so much louder or softer: beyond that a sound is meant to be another. */
 const MOST_DB = 18;
+
+const OF_NOTES: readonly { id: WheelKind; name: string }[] = [
+  { id: 'sound', name: 'Sound' },
+  { id: 'octave', name: 'Octave' },
+  { id: 'key', name: 'Semitones' },
+];
 
 /**
  * The try-out wheel: candidates of one kind for the chosen part, heard one after the other while the
@@ -42,15 +49,17 @@ export const useWheel = defineStore('wheel', () => {
   const byItself = ref(false);
   /** Candidates of a part sound as loud as it does now. */
   const matched = ref(true);
+  /** Where it was opened: a preset is tried for the section that this is in. */
+  const fromTick = ref(0);
   const rates = shallowRef<readonly RowRate[]>([]);
 
   const part = computed<PartView | null>(
     () => seating.chosen[0] ?? seating.all.find((p) => !p.leftOut) ?? null,
   );
   const kinds = computed<{ id: WheelKind; name: string }[]>(() => [
-    { id: 'sound', name: 'Sound' },
-    { id: 'octave', name: 'Octave' },
-    { id: 'key', name: 'Semitones' },
+    ...(job.target?.presets ? [{ id: 'preset' as const, name: 'Preset' }] : []),
+    // What takes no notes has no use for another pitch of them.
+    ...(job.target?.notes?.none ? [] : OF_NOTES),
     ...(seating.ownSeats.length > 1 ? [{ id: 'seat' as const, name: 'Seat' }] : []),
     ...((job.target?.kits?.length ?? 0) > 1 ? [{ id: 'kit' as const, name: 'Kit' }] : []),
     ...(job.target?.grid?.rowsPerSecond ? [{ id: 'rows' as const, name: 'Row rate' }] : []),
@@ -62,6 +71,10 @@ export const useWheel = defineStore('wheel', () => {
     const p = part.value;
     if (!p) return [];
     switch (kind.value) {
+      case 'preset': {
+        const [piece, block] = [job.shown?.delivered, job.target?.presets];
+        return piece && block ? presetsFor(piece, block, fromTick.value) : [];
+      }
       case 'octave':
       case 'key':
         return pitches(p, kind.value);
@@ -100,6 +113,7 @@ export const useWheel = defineStore('wheel', () => {
 
   /** The wheel stands on what is there now. */
   function toNow() {
+    if (job.shown) fromTick.value = job.shown.delivered.clock.tickAt(playing.ms);
     const there = candidates.value.findIndex((c) => c.calls === null);
     at.value = Math.max(0, there);
   }
@@ -108,7 +122,7 @@ export const useWheel = defineStore('wheel', () => {
     // What is tried is heard as it would be delivered.
     playing.listen = 'delivered';
     open.value = true;
-    if (!kinds.value.some((k) => k.id === kind.value)) kind.value = 'sound';
+    if (!kinds.value.some((k) => k.id === kind.value)) kind.value = kinds.value[0]?.id ?? 'sound';
     toNow();
   }
   function turn(by: number) {
@@ -175,10 +189,13 @@ export const useWheel = defineStore('wheel', () => {
       without: found.without ?? [],
       part: null,
       db: 0,
+      preset: found.preset ?? null,
     };
-    if (!matched.value || whole.value || !playing.playing) {
+    // Presets are as loud as they are: that is among what is tried.
+    const plainly = !matched.value || whole.value || kind.value === 'preset';
+    if (plainly || !playing.playing) {
       playing.tried = tried;
-      if (!matched.value || whole.value) return;
+      if (plainly) return;
     }
     try {
       const [as, then] = [await loudnessOf(p), await loudnessOf(p, tried)];
