@@ -100,7 +100,10 @@ function paintLevel(
   if (held !== null && x < right) c.fillRect(x, yOf(held), right - x, thick);
 }
 
-/** Too low for a line: darker where the level is higher. */
+/** So many shades can be told apart; what has the same one is one rectangle. */
+const SHADES = 20;
+
+/** Too low for a line: darker where the level is higher. On whole pixels, which are drawn fastest. */
 function paintShade(
   { context: c, layout, row }: PaintInput,
   curve: CurveView,
@@ -110,21 +113,28 @@ function paintShade(
   const { tick, value, kind } = curve;
   const full = kind === 0xe0 ? 16_383 : 127;
   const was = c.globalAlpha;
+  const y = Math.round(top);
+  const height = Math.max(1, Math.round(top + h) - y - (h > 2 ? 1 : 0));
+  const shadeOf = (v: number) => Math.ceil((v * SHADES) / full);
   let i = firstFrom(tick, row.fromTick);
-  let held = i > 0 ? value[i - 1]! : 0;
+  let shade = i > 0 ? shadeOf(value[i - 1]!) : 0;
   let x = layout.left;
   const right = xOf(layout, row, row.toTick);
   const fill = (to: number) => {
-    if (held === 0 || to <= x) return;
-    c.globalAlpha = was * (0.12 + (0.88 * held) / full);
-    c.fillRect(x, top, to - x, Math.max(1, h - 0.75));
+    if (shade === 0 || to <= x) return;
+    c.globalAlpha = was * (0.12 + (0.88 * shade) / SHADES);
+    c.fillRect(x, y, to - x, height);
   };
   while (i < tick.length && tick[i]! < row.toTick) {
-    const at = Math.floor(xOf(layout, row, tick[i]!));
+    const at = Math.max(x, Math.floor(xOf(layout, row, tick[i]!)));
+    // Of all that stands on one pixel the last holds.
+    const behind = row.fromTick + (at + 1 - layout.left) / layout.pxPerTick;
+    i = Math.max(i + 1, firstFrom(tick, Math.min(row.toTick, behind)));
+    const next = shadeOf(value[i - 1]!);
+    if (next === shade) continue;
     fill(at);
-    x = Math.max(x, at);
-    while (i < tick.length && tick[i]! < row.toTick && xOf(layout, row, tick[i]!) < at + 1)
-      held = value[i++]!;
+    x = at;
+    shade = next;
   }
   fill(right);
   c.globalAlpha = was;
