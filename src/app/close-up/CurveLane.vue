@@ -77,11 +77,11 @@ const spans = computed(() =>
 const bars = computed(() => {
   const { bars: map } = props.piece;
   const until = laneTick(view.value, width.value);
-  const out: number[] = [];
+  const out: { tick: number; bar: number }[] = [];
   for (let bar = map.barAt(props.fromTick); out.length < 400; bar++) {
     const tick = map.barStart(bar);
     if (tick > until) break;
-    out.push(tick);
+    out.push({ tick, bar: bar + 1 });
   }
   return out;
 });

@@ -34,7 +34,15 @@ describe('a lane', () => {
   it('however dense, it draws a few shapes a pixel and no more', () => {
     const { context, shapes } = recordingCanvas();
     drawLane({
-      ...{ context, view, curve, name: 'Expression', ink: '#000', light: 'paper', bars: [0] },
+      ...{
+        context,
+        view,
+        curve,
+        name: 'Expression',
+        ink: '#000',
+        light: 'paper',
+        bars: [{ tick: 0, bar: 1 }],
+      },
       ...{ range: null, spans: [], chosen: new Set(), held: [], stroke: [], sweep: null },
     });
     expect(shapes.length).toBeGreaterThan(100);

@@ -45,7 +45,7 @@ export interface LaneInput {
   readonly name: string;
   readonly ink: string;
   readonly light: 'paper' | 'booth';
-  readonly bars: readonly number[];
+  readonly bars: readonly { readonly tick: number; readonly bar: number }[];
   /** Values that the target does not take lie on hatched ground. */
   readonly range: { readonly lowest: number; readonly highest: number } | null;
   /** Stretches that a finding names. */
@@ -80,9 +80,19 @@ export function drawLane(input: LaneInput): void {
   }
   c.fill();
   c.fillStyle = colour.beat;
-  for (const tick of input.bars) {
+  let numbered = -Infinity;
+  c.font = `11px ${SANS}`;
+  c.textAlign = 'left';
+  c.textBaseline = 'top';
+  for (const { tick, bar } of input.bars) {
     const x = Math.round(laneX(v, tick));
-    if (x > AXIS) c.fillRect(x, 0, 1, v.height);
+    if (x < AXIS) continue;
+    c.fillStyle = colour.beat;
+    c.fillRect(x, 0, 1, v.height);
+    if (x - numbered < 40) continue;
+    numbered = x;
+    c.fillStyle = colour.ink2;
+    c.fillText(String(bar), x + 4, 3);
   }
   drawSteps(input, yOf);
   c.fillStyle = colour.select;

@@ -33,7 +33,9 @@ onBeforeUnmount(() => running?.cancel());
 
 const keeps = ({ seated, kept }: MendAllReply) =>
   seated === 0
-    ? 'nothing plays'
+    ? job.target?.notes?.none
+      ? ''
+      : 'nothing plays'
     : kept === seated
       ? `all ${count(seated, 'note')} kept`
       : `drops ${(seated - kept).toLocaleString('en-GB')} of ${count(seated, 'note')}`;

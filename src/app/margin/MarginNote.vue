@@ -201,7 +201,7 @@ h3 .plain {
 
 .mend {
   display: grid;
-  grid-template-columns: minmax(0, auto) auto;
+  grid-template-columns: minmax(0, max-content) minmax(28px, 1fr);
   gap: 0 4px;
   align-items: center;
   justify-content: start;

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { turnsCounted } from '../../core/wire/content';
+import { sayContent } from '../../core/wire/content';
 import { Ear, Volume2, VolumeX } from '@lucide/vue';
 import { computed } from 'vue';
-import { count, noteName } from '../../core/target/words';
+import { noteName } from '../../core/target/words';
 import type { PartView } from '../../core/wire/view';
 import { useLooking } from '../stores/looking';
 import { usePlaying } from '../stores/playing';
@@ -38,16 +38,7 @@ const outside = computed(
     (props.part.lowest < (props.range.lowest ?? 0) ||
       props.part.highest > (props.range.highest ?? 127)),
 );
-/** Notes by their number; what has none by its presets and values. */
-const says = computed(() => {
-  const { count: notes } = props.part.columns;
-  if (notes > 0) return notes.toLocaleString('en-GB');
-  const { presets, values } = turnsCounted(props.part);
-  return [
-    ...(presets > 0 ? [count(presets, 'preset')] : []),
-    ...(values > 0 ? [count(values, 'value')] : []),
-  ].join(', ');
-});
+const says = computed(() => sayContent(props.part));
 </script>
 
 <template>
@@ -98,7 +89,7 @@ const says = computed(() => {
       <span class="bar" :class="{ outside }" :style="bar"></span>
       <span v-if="range" class="frame" :style="frame"></span>
     </div>
-    <div class="facts-line soft">
+    <div class="facts-line soft" :class="{ long: part.columns.count === 0 }">
       <span
         >ch {{ part.channel
         }}<template v-if="part.program !== null && part.columns.count > 0">
@@ -198,6 +189,11 @@ const says = computed(() => {
   padding-right: 3px;
   font-size: 12px;
   white-space: nowrap;
+}
+
+.long {
+  flex-wrap: wrap;
+  row-gap: 0;
 }
 
 .seat {

@@ -43,9 +43,11 @@ export function paintTurns(input: PaintInput, band: Band, part: PartView, ink: s
   const hasFlags = turns.presets.tick.length > 0;
   const switches = turns.curves.filter((v) => turned.isSwitch(v.kind, v.number));
   const levels = turns.curves.filter((v) => !turned.isSwitch(v.kind, v.number));
-  const low = top + (hasFlags ? FLAG + 3 : 3);
+  const low = top + 3;
+  // Marks stand at the head of a band: flags lie at its foot, where nothing covers their names.
+  const foot = top + band.height - (hasFlags ? FLAG + 4 : 4);
   const shelf = Math.min(switches.length * SWITCH, band.height * 0.4);
-  const room = Math.max(4, top + band.height - 4 - shelf - low);
+  const room = Math.max(4, foot - shelf - low);
   c.save();
   if (part.columns.count > 0) c.globalAlpha = 0.55;
   const each = levels.length > OVER_EACH_OTHER ? room / levels.length : room;
@@ -56,12 +58,12 @@ export function paintTurns(input: PaintInput, band: Band, part: PartView, ink: s
     else paintLevel(input, curve, at, each);
   });
   switches.forEach((curve, i) => {
-    const y = top + band.height - 4 - shelf + (i * shelf) / switches.length;
+    const y = foot - shelf + (i * shelf) / switches.length;
     c.fillStyle = turned.hears(curve.kind, curve.number) ? ink : colour.faint;
     paintSwitch(input, curve, y, Math.max(2, shelf / switches.length - 3));
   });
   c.restore();
-  if (hasFlags) paintPresets(input, turns, top);
+  if (hasFlags) paintPresets(input, turns, foot + 1);
 }
 
 /** One rectangle for each pixel at the most, however many points fall on it. */
@@ -182,7 +184,7 @@ function paintPresets(input: PaintInput, { presets }: TurnsView, top: number) {
     c.lineWidth = 1;
     c.strokeRect(Math.round(x) + 0.5, top + 1.5, Math.round(w) - 1, FLAG - 1);
     c.fillStyle = colour.ink;
-    c.fillRect(x, top + 1, 2, FLAG + 3);
+    c.fillRect(x, top - 3, 2, FLAG + 4);
     if (text !== '') c.fillText(text, x + 6, top + 1 + FLAG / 2 + 0.5);
   }
 }

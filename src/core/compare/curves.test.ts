@@ -40,8 +40,34 @@ describe('two states of curves', () => {
   it('presets elsewhere are counted', () => {
     const at = (tick: number) =>
       song([conductor(), new Track('Foot').program(0, 9, 1).program(tick, 9, 2)]);
-    expect(differ(at(960), at(1200)).map(sayCurveDifference)).toEqual(['1 preset otherwise']);
+    expect(differ(at(960), at(1200)).map(sayCurveDifference)).toEqual(['1 preset']);
     expect(differ(at(960), at(960))).toEqual([]);
+  });
+  it('a switch that says what its preset has done is no difference; one that says otherwise is', () => {
+    // A2 has block 83 on, A1 nothing.
+    const pressed = (...list: (readonly [tick: number, number: number, value: number])[]) =>
+      song([
+        conductor(),
+        list.reduce(
+          (t, [tick, number, v]) => t.control(tick, 9, number, v),
+          new Track('Foot').program(0, 9, 1).program(1920, 9, 0),
+        ),
+      ]);
+    expect(differ(pressed([480, 83, 127]), pressed())).toEqual([]);
+    expect(differ(pressed([480, 80, 127]), pressed())).toMatchObject([{ of: 80, largest: 127 }]);
+    expect(differ(pressed([480, 83, 0]), pressed())).toMatchObject([{ of: 83, largest: 127 }]);
+    // Held against what the preset does where nothing is pressed: one and a half of three seconds.
+    const [off] = differ(pressed([480, 83, 0]), pressed());
+    expect(off!.mean).toBeCloseTo((127 * 1.5) / 3, 5);
+    // The next preset switches it off: to be switched off again changes nothing.
+    expect(differ(pressed([480, 80, 127], [2400, 80, 0]), pressed([480, 80, 127]))).toEqual([]);
+    // Pressed on, off by the preset, pressed on again: the second press is not nothing.
+    expect(differ(pressed([480, 80, 127], [2400, 80, 127]), pressed([480, 80, 127]))).toMatchObject(
+      [{ of: 80, largest: 127 }],
+    );
+    // Another preset is one difference, not one of each of its switches as well.
+    const other = song([conductor(), new Track('Foot').program(0, 9, 0).program(1920, 9, 0)]);
+    expect(differ(pressed(), other).map((d) => d.of)).toEqual(['presets']);
   });
   it('thinning is told with an error that is no larger than was asked for', () => {
     const values = fc.array(fc.tuple(fc.integer({ min: 1, max: 90 }), fc.nat(127)), {

@@ -1,4 +1,12 @@
-import { BANK, BEND, CONTROL, curvesIn, delivered, presetsIn } from '../reading/curves';
+import {
+  BANK,
+  BEND,
+  CONTROL,
+  curvesIn,
+  delivered,
+  presetsIn,
+  type Preset,
+} from '../reading/curves';
 import { deliveredEnd } from '../reading/ends';
 import { mapsOf } from '../score/inventory';
 import type { Piece } from '../score/piece';
@@ -24,13 +32,40 @@ interface Held {
   readonly value: number[];
 }
 
+/** Switches as presets set them by themselves, by channel and controller. */
+function setByPresets(presets: readonly Preset[], { switches, switchedOn }: Hearing) {
+  const out = new Map<string, { tick: number; value: number }[]>();
+  for (const { channel, tick, bank, program } of presets) {
+    const on = switchedOn(bank, program);
+    for (const number of switches) {
+      const slot = `${channel} ${number}`;
+      const all = out.get(slot) ?? [];
+      out.set(slot, all);
+      all.push({ tick, value: on.includes(number) ? 127 : 0 });
+    }
+  }
+  return out;
+}
+
+interface Courses {
+  readonly all: Map<string, Held>;
+  /** Of switches that presets set: what was pressed and changed something. */
+  readonly pressed: ReadonlyMap<string, Held>;
+  readonly set: ReadonlyMap<string, unknown>;
+}
+
 /** What a device hears of a piece beside notes: the course of each curve by the clock. */
-function coursesOf(piece: Piece, hearing: Hearing): Map<string, Held> {
+function coursesOf(piece: Piece, hearing: Hearing): Courses {
   const { clock } = mapsOf(piece.score);
-  const out = new Map<string, Held>();
+  const all = new Map<string, Held>();
+  const pressed = new Map<string, Held>();
+  const heldIn = (of: Map<string, Held>, slot: string): Held => {
+    const held = of.get(slot) ?? { us: [], value: [] };
+    of.set(slot, held);
+    return held;
+  };
   const put = (slot: string, tick: number, value: number) => {
-    const held = out.get(slot) ?? { us: [], value: [] };
-    out.set(slot, held);
+    const held = heldIn(all, slot);
     const us = Math.round(clock.msAt(tick) * 1000);
     // Of several at one time the last holds.
     if (held.us.at(-1) === us) held.value[held.value.length - 1] = value;
@@ -40,16 +75,33 @@ function coursesOf(piece: Piece, hearing: Hearing): Map<string, Held> {
     }
   };
   const parts = delivered(piece);
-  if (hearing.programs)
-    for (const p of presetsIn(parts)) put(`${p.channel} presets`, p.tick, p.bank * 128 + p.program);
+  const presets = hearing.programs ? presetsIn(parts) : [];
+  for (const p of presets) put(`${p.channel} presets`, p.tick, p.bank * 128 + p.program);
+  const set = setByPresets(presets, hearing);
   for (const curve of curvesIn(parts)) {
     const { kind, number, channel } = curve;
     if (kind === CONTROL ? number === BANK || !hearing.controller(number) : kind !== BEND) continue;
     if (kind === BEND && !hearing.bends) continue;
     const slot = `${channel} ${kind === BEND ? 'bend' : number}`;
-    for (let i = 0; i < curve.count; i++) put(slot, curve.tick[i]!, curve.value[i]!);
+    const by = set.get(slot);
+    let next = 0;
+    for (let i = 0; i < curve.count; i++) {
+      const [tick, value] = [curve.tick[i]!, curve.value[i]!];
+      // At one tick the preset comes first, and what is pressed after it holds.
+      for (; by && next < by.length && by[next]!.tick <= tick; next++)
+        put(slot, by[next]!.tick, by[next]!.value);
+      if (by && all.get(slot)?.value.at(-1) !== value) {
+        const own = heldIn(pressed, slot);
+        own.us.push(Math.round(clock.msAt(tick) * 1000));
+        own.value.push(value);
+      }
+      put(slot, tick, value);
+    }
+    for (const { tick, value } of by?.slice(next) ?? []) put(slot, tick, value);
   }
-  return out;
+  for (const [slot, by] of set)
+    if (!all.has(slot)) for (const { tick, value } of by) put(slot, tick, value);
+  return { all, pressed, set };
 }
 
 /**
@@ -62,7 +114,8 @@ export function compareCurves(
   hearing: Hearing,
   shiftMs: number | null,
 ): CurveDifference[] {
-  const [was, is] = [coursesOf(before, hearing), coursesOf(after, hearing)];
+  const [first, then] = [coursesOf(before, hearing), coursesOf(after, hearing)];
+  const [was, is] = [first.all, then.all];
   const endUs = (p: Piece) => mapsOf(p.score).clock.msAt(deliveredEnd(p)) * 1000;
   const shiftUs =
     shiftMs === null ? commonShift(was, is, endUs(after) - endUs(before)) : shiftMs * 1000;
@@ -76,6 +129,9 @@ export function compareCurves(
       if (changed > 0) out.push({ ...at, of, largest: 0, mean: 0, changed });
       continue;
     }
+    // What presets do by themselves is told with them.
+    const isSet = first.set.has(slot) || then.set.has(slot);
+    if (isSet && samePressed(first.pressed.get(slot), then.pressed.get(slot), shiftUs)) continue;
     const { largest, mean } = heldApart(a, b, shiftUs);
     if (largest > 0)
       out.push({ ...at, of: of === 'bend' ? of : Number(of), largest, mean, changed: 0 });
@@ -104,6 +160,10 @@ const shiftedBy = (a: Held, b: Held | undefined, by: number) =>
   a.us.length === b.us.length &&
   a.us.every((t, i) => t === 0 || Math.abs(b.us[i]! - t - by) <= KEPT_WITHIN_MS * 1000);
 
+const NONE: Held = { us: [], value: [] };
+const samePressed = (a = NONE, b = NONE, by: number): boolean =>
+  shiftedBy(a, b, by) && a.value.every((v, i) => v === b.value[i]);
+
 function presetsChanged(a: Held | undefined, b: Held | undefined, shiftUs: number): number {
   const left = new Map<number, number[]>();
   b?.us.forEach((us, i) => {
@@ -124,7 +184,7 @@ function presetsChanged(a: Held | undefined, b: Held | undefined, shiftUs: numbe
 }
 
 function heldApart(a: Held | undefined, b: Held | undefined, shiftUs: number) {
-  const [x, y] = [a ?? { us: [], value: [] }, b ?? { us: [], value: [] }];
+  const [x, y] = [a ?? NONE, b ?? NONE];
   const times = (h: Held, by: number) => h.us.map((t) => (t === 0 ? 0 : t + by));
   const [ta, tb] = [times(x, shiftUs), times(y, 0)];
   let [i, j] = [-1, -1];
@@ -151,7 +211,7 @@ const decimal = (n: number) => (n < 0.05 ? 'under 0.1' : String(Math.round(n * 1
 
 /** In words: “controller 11 by 2 at most, 0.4 on average”. */
 export function sayCurveDifference({ of, largest, mean, changed }: CurveDifference): string {
-  if (of === 'presets') return `${count(changed, 'preset')} otherwise`;
+  if (of === 'presets') return count(changed, 'preset');
   const what = of === 'bend' ? 'the bend' : `controller ${of}`;
   return `${what} by ${largest} at most, ${decimal(mean)} on average`;
 }

@@ -9,6 +9,9 @@ export interface Hearing {
   readonly curves: boolean;
   readonly flag: (name: string) => boolean;
   readonly controller: (number: number) => boolean;
+  /** Controllers that presets set by themselves. */
+  readonly switches: readonly number[];
+  readonly switchedOn: (bank: number, program: number) => readonly number[];
 }
 
 export const HEARS_ALL: Hearing = {
@@ -18,6 +21,8 @@ export const HEARS_ALL: Hearing = {
   curves: false,
   flag: () => true,
   controller: () => true,
+  switches: [],
+  switchedOn: () => [],
 };
 
 /** Whether it listens to what is no note: then a part without notes is one of its parts. */
@@ -32,6 +37,7 @@ export function hearingOf({ chart, events = {}, velocity, ...target }: Target): 
   const { controllers, controllersWithout } = events;
   const listed = Array.isArray(controllers) ? new Set(controllers) : null;
   const without = new Set(controllersWithout);
+  const list = target.presets?.list ?? [];
   return {
     programs: events.programs !== 'none',
     bends: events.bends !== 'none',
@@ -40,5 +46,8 @@ export function hearingOf({ chart, events = {}, velocity, ...target }: Target): 
     flag: (name) => chart?.flags?.includes(name) ?? true,
     controller: (number) =>
       controllers !== 'none' && (listed === null || listed.has(number)) && !without.has(number),
+    switches: [...new Set(list.flatMap((p) => p.on ?? []))],
+    switchedOn: (bank, program) =>
+      list.find((p) => p.bank === bank && p.program === program)?.on ?? [],
   };
 }

@@ -1,3 +1,4 @@
+import { count } from '../target/words';
 import type { PartView } from './view';
 
 /** Whether something stands behind the start: what only sets a channel up is none. */
@@ -18,4 +19,15 @@ export function turnsCounted({ turns }: Pick<PartView, 'turns'>): {
     presets: turns?.presets.tick.length ?? 0,
     values: turns?.curves.reduce((n, c) => n + c.tick.length, 0) ?? 0,
   };
+}
+
+/** Notes by their number; what has none by its presets and values. */
+export function sayContent(part: Pick<PartView, 'columns' | 'turns'>): string {
+  const notes = part.columns.count;
+  const { presets, values } = turnsCounted(part);
+  if (notes > 0 || presets + values === 0) return notes.toLocaleString('en-GB');
+  return [
+    ...(presets > 0 ? [count(presets, 'preset')] : []),
+    ...(values > 0 ? [count(values, 'value')] : []),
+  ].join(', ');
 }

@@ -51,7 +51,7 @@ export const gallery = defineScene<State>({
             pen.rect(ix + 2, iy + 2 + (ih - 4) * (1 - share), iw - 4, (ih - 4) * share, { fill: colour.lamp }); // prettier-ignore
           pen.line([[ix + iw / 2, iy], [ix + iw / 2, iy + ih]], { stroke: colour.ink2, width: 0.75 }); // prettier-ignore
           pen.line([[ix, iy + ih / 2], [ix + iw, iy + ih / 2]], { stroke: colour.ink2, width: 0.75 }); // prettier-ignore
-          pen.words(`${i + 1}`, x + cell.w / 2, y + cell.h * 0.93, {
+          pen.words(String(number), x + cell.w / 2, y + cell.h * 0.93, {
             align: 'center',
             size: Math.max(8, Math.min(12, cell.h * 0.14)),
             colour: colour.ink2,
@@ -68,8 +68,8 @@ export const gallery = defineScene<State>({
         );
       },
       describe: ({ levels: now, scene }) => {
-        const lit = now.flatMap(({ level }, i) =>
-          level >= 1 ? [`${i + 1} at ${Math.round(level)}`] : [],
+        const lit = now.flatMap(({ number, level }) =>
+          level >= 1 ? [`${number} at ${Math.round(level)}`] : [],
         );
         return `${scene?.text ? `Scene ${scene.text}. ` : ''}${lit.length === 0 ? 'All lamps are dark.' : `Lamps: ${lit.join(', ')}.`}`;
       },

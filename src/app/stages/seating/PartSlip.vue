@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { sayContent } from '../../../core/wire/content';
 import type { PartView } from '../../../core/wire/view';
 import InkSwatch from '../../parts/InkSwatch.vue';
 import SourceMark from '../../parts/SourceMark.vue';
@@ -9,6 +10,7 @@ import { useSeating } from '../../stores/seating';
 const props = defineProps<{ part: PartView }>();
 const seating = useSeating();
 const index = computed(() => seating.indexOf(props.part));
+const says = computed(() => sayContent(props.part));
 const picked = computed(() => seating.picked.has(props.part.id));
 </script>
 
@@ -18,13 +20,13 @@ const picked = computed(() => seating.picked.has(props.part.id));
       class="plain"
       type="button"
       :aria-pressed="picked"
-      :title="`${part.name}, ${part.columns.count} notes: drag it to a seat`"
+      :title="`${part.name}, ${part.columns.count > 0 ? `${says} notes` : says}: drag it to a seat`"
       @click="seating.pick(part.id, $event.ctrlKey || $event.metaKey || $event.shiftKey)"
     >
       <InkSwatch :index="index" :faint="part.leftOut" />
       <span class="name">{{ part.name }}</span>
       <SourceMark :source="part.ref.source" />
-      <span class="soft">{{ part.columns.count.toLocaleString('en-GB') }}</span>
+      <span class="soft">{{ says }}</span>
     </button>
   </li>
 </template>

@@ -4,6 +4,7 @@ import { ChevronDown, ChevronRight } from '@lucide/vue';
 import { computed } from 'vue';
 import { fitting } from '../../../core/seating/key-use';
 import { count } from '../../../core/target/words';
+import { sayContent } from '../../../core/wire/content';
 import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
 import InTurn from '../../kit/InTurn.vue';
@@ -28,6 +29,8 @@ const preview = computed(() =>
   aimed.value ? seating.previewAt(props.view, seating.chosen) : null,
 );
 const open = computed(() => seating.opened === props.view.id);
+/** It takes no notes: keys say nothing of it. */
+const deaf = computed(() => job.target?.notes?.none ?? false);
 const names = computed(() => {
   const lanes = props.view.seat?.kind === 'laneGroup' ? props.view.seat.laneNotes : [];
   return new Map([
@@ -58,7 +61,7 @@ const together = (n: number) =>
 const says = computed(() => {
   const p = preview.value;
   if (!p) {
-    if (notes.value === 0) return '';
+    if (notes.value === 0) return props.view.parts.map(sayContent).join('; ');
     const all = fits.value === notes.value;
     return `${all ? 'every note fits' : `${percent(fits.value, notes.value)} fit`}, ${together(atOnce.value)}`;
   }
@@ -105,7 +108,7 @@ const elsewhere = computed(() => seating.chosen.filter((p) => !props.view.parts.
     </div>
     <p class="facts-line soft" :title="raw">{{ facts }}</p>
     <KeyStrip
-      v-if="!open || view.parts.length > 1"
+      v-if="!deaf && (!open || view.parts.length > 1)"
       :counts="counts"
       :allowed="view.allowed"
       :coming="preview?.counts ?? null"

@@ -87,7 +87,7 @@ const dotted = computed(() =>
   dots.value.map((p) => `M${x.value(p.ms).toFixed(1)} ${y.value(p.off).toFixed(1)}h0`).join(''),
 );
 const summary = computed(() => {
-  if (sorted.value.length === 0) return 'Nothing is matched yet.';
+  if (sorted.value.length === 0) return 'No note is matched with another.';
   const offs = sorted.value.map((p) => p.off);
   const [low, high] = [Math.min(...offs.slice(0, 5000)), Math.max(...offs.slice(0, 5000))];
   // Alike all along is one number, and that is the news.

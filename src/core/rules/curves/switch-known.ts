@@ -17,8 +17,8 @@ export const switchKnown = defineRule({
   phase: 'events',
   codes: {
     'switch-known': says<{ name: string; countText: string; one: number }>({
-      title: 'A switch that is so already',
-      named: (f) => `${f.name}, so already`,
+      title: 'A switch that changes nothing',
+      named: (f) => `${f.name}, nothing changed`,
       wrong: (f) =>
         `${f.countText} of ${f.name} ${f.one ? 'says' : 'say'} what the preset has done already.`,
       then: (_, w) => `${w.Target} does nothing for it.`,
