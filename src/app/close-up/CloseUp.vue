@@ -3,7 +3,7 @@ import { useElementSize, useEventListener } from '@vueuse/core';
 import { computed, markRaw, ref, watch } from 'vue';
 import { editedTime } from '../../core/sound/edits';
 import { hearsCurves } from '../../core/target/hearing';
-import { hasContent } from '../../core/wire/content';
+import { contentOf } from '../../core/wire/content';
 import { drumName } from '../../core/seating/drum-kinds';
 import { count, noteName } from '../../core/target/words';
 import { ticksPerQuarterOf } from '../../core/score/score';
@@ -73,7 +73,8 @@ const drawing = ref(false);
 // --- what is in front ----------------------------------------------------------------------------
 const front = computed(() => {
   const parts = piece.value?.parts ?? [];
-  const all = parts.map((_, i) => i).filter((i) => !parts[i]!.leftOut && hasContent(parts[i]!));
+  const has = contentOf(parts, job.target);
+  const all = parts.map((_, i) => i).filter((i) => !parts[i]!.leftOut && has(parts[i]!));
   const own = all.filter((i) => parts[i]!.id === looking.part);
   return own.length > 0 ? own : all;
 });

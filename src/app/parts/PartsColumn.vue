@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { VueDraggable } from 'vue-draggable-plus';
-import { hasContent } from '../../core/wire/content';
+import { contentOf } from '../../core/wire/content';
 import { reachOf } from '../../core/target/limits';
 import { useByAndBy } from '../kit/use-by-and-by';
 import { useJob } from '../stores/job';
@@ -17,11 +17,11 @@ const job = useJob();
 const looking = useLooking();
 const carries = computed(() => !job.readOnly && route.params['stage'] === 'seating');
 /** Parts with notes first as they come; what only sets up a channel is passed over. */
-const parts = computed(() =>
-  (looking.piece?.parts ?? [])
-    .map((part, index) => ({ part, index }))
-    .filter(({ part }) => hasContent(part)),
-);
+const parts = computed(() => {
+  const all = looking.piece?.parts ?? [];
+  const has = contentOf(all, job.target);
+  return all.map((part, index) => ({ part, index })).filter(({ part }) => has(part));
+});
 const setUp = useByAndBy(() => parts.value.length, 4);
 /** Some targets have no seats for parts: places that are files, or all parts as they are. */
 const needsSeat = computed(

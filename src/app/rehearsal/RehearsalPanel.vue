@@ -168,6 +168,9 @@ function go(ms: number, tick: number) {
       <template v-if="rehearsed.standIn === null">
         No stand-in is there for this target: what it would play is not known.
       </template>
+      <template v-else-if="rehearsed.asMeant && events.length === 0">
+        {{ rehearsed.standIn }}: loaded, and nothing happens.
+      </template>
       <template v-else-if="rehearsed.asMeant">
         {{ rehearsed.standIn }}: loaded, and plays everything as it is meant.
       </template>

@@ -49,7 +49,9 @@ const layout = computed(() => {
   );
 });
 const bands = computed(() =>
-  piece.value && layout.value ? bandsOf(piece.value.parts, layout.value.areaHeight) : [],
+  piece.value && layout.value
+    ? bandsOf(piece.value.parts, layout.value.areaHeight, job.target)
+    : [],
 );
 const wave = computed(() =>
   recording.listened

@@ -1,5 +1,6 @@
 import type { MeterMap } from '../../core/time/meter-map';
-import { hasContent } from '../../core/wire/content';
+import type { Target } from '../../core/target/schema';
+import { contentOf } from '../../core/wire/content';
 import type { PartView } from '../../core/wire/view';
 
 /** One row of bars. Ticks are those of the piece; `top` is in CSS pixels from the sheet's top. */
@@ -138,10 +139,15 @@ const MOST_BANDS = 6;
  * Parts that are delivered share out the area; many parts share bands. What is left out lies faint
  * in one band at the bottom.
  */
-export function bandsOf(parts: readonly PartView[], areaHeight: number): Band[] {
+export function bandsOf(
+  parts: readonly PartView[],
+  areaHeight: number,
+  target: Pick<Target, 'presets' | 'curves'> | null = null,
+): Band[] {
   const index = parts.map((_, i) => i);
   // A part without notes has a row of its own where something else is turned on it.
-  const has = (i: number) => hasContent(parts[i]!);
+  const isPart = contentOf(parts, target);
+  const has = (i: number) => isPart(parts[i]!);
   const sounds = (i: number) => !parts[i]!.leftOut && has(i);
   const seated = index.filter((i) => sounds(i) && parts[i]!.seat !== null);
   const unseated = index.filter((i) => sounds(i) && parts[i]!.seat === null);

@@ -169,7 +169,20 @@ function paintPresets(input: PaintInput, { presets }: TurnsView, top: number) {
   c.font = `11px ${SANS}`;
   c.textBaseline = 'middle';
   const { tick, bank, program } = presets;
-  for (let i = firstFrom(tick, row.fromTick); i < tick.length && tick[i]! < row.toTick; i++) {
+  const first = firstFrom(tick, row.fromTick);
+  // What is in force at the head of a row is said there, without a flag: it was set before.
+  if (first > 0) {
+    const until = Math.min(tick[first] ?? Infinity, row.toTick);
+    const name = turned.presetName(bank[first - 1]!, program[first - 1]!);
+    const says = name ?? `${bank[first - 1]}.${program[first - 1]}`;
+    c.fillStyle = colour.ink2;
+    c.fillText(
+      fitted(c, says, xOf(layout, row, until) - layout.left - 12),
+      layout.left + 6,
+      top + 1 + FLAG / 2 + 0.5,
+    );
+  }
+  for (let i = first; i < tick.length && tick[i]! < row.toTick; i++) {
     const x = xOf(layout, row, tick[i]!);
     const next = tick[i + 1] ?? Infinity;
     const room = xOf(layout, row, Math.min(next, row.toTick)) - x - 12;

@@ -1,4 +1,4 @@
-import { hasContent } from '../../core/wire/content';
+import { contentOf } from '../../core/wire/content';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { mostAtOnce } from '../../core/score/at-once';
@@ -49,7 +49,10 @@ export const useSeating = defineStore('seating', () => {
   /** The seat whose tools are open. */
   const opened = ref<string | null>(null);
 
-  const all = computed(() => job.shown?.delivered.parts.filter(hasContent) ?? []);
+  const all = computed(() => {
+    const parts = job.shown?.delivered.parts ?? [];
+    return parts.filter(contentOf(parts, job.target));
+  });
   const indexOf = (part: PartView) =>
     job.shown?.delivered.parts.findIndex((p) => p.id === part.id) ?? 0;
   const ownSeats = computed(() => job.target?.seats.filter((s) => s.kind !== 'file') ?? []);

@@ -1,4 +1,5 @@
 import type { Part, Score } from '../score/score';
+import { heardIn } from '../target/heard';
 import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
 
@@ -9,14 +10,16 @@ const sameName = (a: string, b: string) => a.trim().toLowerCase() === b.trim().t
 
 /**
  * The seat of each part where the user chose none: track and channel match where seats share a
- * channel, else channel match, else exact seat name, else the only part with notes takes the only
+ * channel, else channel match, else exact seat name, else the only part that is heard takes the only
  * seat, else unseated. A target without seats, or one that says
  * so, leaves out what has none.
  */
 export function seatByDefault(score: Score, target: Target): Score {
   const listens = hearsCurves(target);
-  const playing = score.parts.filter((p) => p.notes.count > 0 || (listens && p.events.count > 0));
+  const playing = score.parts.filter((p) => heardIn(p, target) > 0);
   const seatFor = (part: Part): Seat | undefined => {
+    // What only sets a channel up is no part for who listens to more than notes.
+    if (listens && !playing.includes(part)) return undefined;
     const onChannel = target.seats.filter((s) => channelOf(s) === part.channel);
     if (onChannel.length === 1) return onChannel[0];
     if (onChannel.length > 1)

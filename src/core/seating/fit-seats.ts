@@ -1,6 +1,7 @@
 import type { Maps } from '../score/inventory';
 import type { Part } from '../score/score';
 import { allowedKeys, limitsFor } from '../target/limits';
+import { heardEvents, heardIn } from '../target/heard';
 import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
 import { count } from '../target/words';
@@ -112,16 +113,8 @@ function fitOf(t: Traits, seat: Seat, target: Target): SeatFit {
 }
 
 /** Of what listens to no notes: how much a part has that is heard. */
-function fitOfEvents(part: Part, seat: Seat, { presets, curves }: Target): SeatFit {
-  const controllers = new Set(curves?.list.flatMap((c) => c.controllers ?? []));
-  const bend = curves?.list.some((c) => c.bend) ?? false;
-  const { kind, data1, count: all } = part.events;
-  let [programs, values] = [0, 0];
-  for (let i = 0; i < all; i++) {
-    if (kind[i] === 0xc0 && presets) programs++;
-    else if (kind[i] === 0xb0 && controllers.has(data1[i]!)) values++;
-    else if (kind[i] === 0xe0 && bend) values++;
-  }
+function fitOfEvents(part: Part, seat: Seat, target: Target): SeatFit {
+  const { presets: programs, values } = heardEvents(part, target);
   const onChannel = 'channel' in seat && seat.channel === part.channel;
   const reasons = [
     ...(same(part.name, seat.name) ? ['named like the seat'] : []),
@@ -156,10 +149,6 @@ function handFit({ middle, roles }: Traits, seat: Seat): number {
   return Math.max(-0.15, Math.min(0.15, side / 100));
 }
 
-/** Parts that set up a channel and play nothing need no seat. */
-const plays = (p: Part, target: Target) =>
-  p.notes.count > 0 || (hearsCurves(target) && p.events.count > 0);
-
 /**
  * Seats parts by how well they fit: `parts` on the seats that are `free`. The order in which the
  * parts stand in the file does not count.
@@ -170,7 +159,8 @@ export function fitSeats(
   target: Target,
   maps: Maps,
 ): Seated {
-  const playing = parts.filter((p) => plays(p, target));
+  // Parts that set up a channel and play nothing need no seat.
+  const playing = parts.filter((p) => heardIn(p, target) > 0);
   const sorted = [...playing].sort(
     (a, b) =>
       (a.name < b.name ? -1 : a.name > b.name ? 1 : 0) ||

@@ -150,7 +150,7 @@ export function strictnessOf(target: Target): Strictness[] {
       e.filled && 'filled to the end',
       e.nothingPast && 'nothing past the end',
       e.tracksEqual && 'all tracks end together',
-      e.tailMs !== undefined && `${plain(e.tailMs)} ms behind the last event`,
+      e.tailMs !== undefined && `ends ${plain(e.tailMs)} ms behind the last event or later`,
       e.loopMarker && `loops from the marker ${e.loopMarker}`,
       e.loops && !e.loopMarker && 'goes round again',
       e.soundWithinMs !== undefined && `as long as its sound within ${plain(e.soundWithinMs)} ms`,
@@ -246,7 +246,7 @@ export function strictnessOf(target: Target): Strictness[] {
     for (const c of t.curves.list)
       say(
         'curves',
-        `${c.name}: ${c.bend ? 'the bend' : `controllers ${runs(c.controllers ?? [])}`}`,
+        `${c.name}: ${c.bend ? 'the bend' : `${(c.controllers?.length ?? 0) === 1 ? 'controller' : 'controllers'} ${runs(c.controllers ?? [])}`}`,
         c.values && `only ${list(c.values)}`,
         (c.lowest ?? c.highest) !== undefined && `${c.lowest ?? 0}–${c.highest ?? 127}`,
         c.perSecond !== undefined && `at most ${c.perSecond} values a second`,

@@ -1,17 +1,42 @@
 import { count } from '../target/words';
+import { turnsBy } from '../target/heard';
+import { hearsCurves } from '../target/hearing';
+import type { Target } from '../target/schema';
 import type { PartView } from './view';
 
-/** Whether something stands behind the start: what only sets a channel up is none. */
-const moves = (ticks: Int32Array): boolean => ticks.length > 0 && ticks[ticks.length - 1]! > 0;
+type Content = Pick<PartView, 'columns' | 'turns'>;
 
-/** A part that is one: it has notes, or presets and curves that go on behind the start. */
-export const hasContent = ({ columns, turns }: Pick<PartView, 'columns' | 'turns'>): boolean =>
-  columns.count > 0 ||
-  (turns !== null &&
-    (moves(turns.presets.tick) || turns.curves.some((curve) => moves(curve.tick))));
+const lastOf = (ticks: Int32Array): number => ticks.at(-1) ?? -1;
+
+/**
+ * Which parts are parts, and no set-up of a channel: what has notes, and beside them what the target
+ * turns by presets and curves. Where nobody says so, what goes on behind the first note of the piece.
+ */
+export function contentOf(
+  parts: readonly Content[],
+  target: Pick<Target, 'presets' | 'curves'> | null,
+): (part: Content) => boolean {
+  if (target && hearsCurves(target)) {
+    const turns = turnsBy(target);
+    return ({ columns, turns: own }) =>
+      columns.count > 0 ||
+      (own !== null &&
+        ((target.presets !== undefined && own.presets.tick.length > 0) ||
+          own.curves.some((c) => c.tick.length > 0 && turns(c.kind, c.number))));
+  }
+  const first = parts.reduce(
+    (least, { columns }) => (columns.count > 0 ? Math.min(least, columns.start[0]!) : least),
+    Infinity,
+  );
+  const from = Number.isFinite(first) ? first : 0;
+  return ({ columns, turns: own }) =>
+    columns.count > 0 ||
+    (own !== null &&
+      (lastOf(own.presets.tick) > from || own.curves.some((c) => lastOf(c.tick) > from)));
+}
 
 /** Presets and values of a part, counted. */
-export function turnsCounted({ turns }: Pick<PartView, 'turns'>): {
+function turnsCounted({ turns }: Pick<PartView, 'turns'>): {
   presets: number;
   values: number;
 } {
@@ -22,7 +47,7 @@ export function turnsCounted({ turns }: Pick<PartView, 'turns'>): {
 }
 
 /** Notes by their number; what has none by its presets and values. */
-export function sayContent(part: Pick<PartView, 'columns' | 'turns'>): string {
+export function sayContent(part: Content): string {
   const notes = part.columns.count;
   const { presets, values } = turnsCounted(part);
   if (notes > 0 || presets + values === 0) return notes.toLocaleString('en-GB');

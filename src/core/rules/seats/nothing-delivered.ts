@@ -2,7 +2,7 @@ import type { Piece } from '../../score/piece';
 import { count } from '../../target/words';
 import { defineRule, says } from '../define-rule';
 import { isIn } from '../../score/score';
-import { hearsCurves } from '../../target/hearing';
+import { heardIn } from '../../target/heard';
 
 export const nothingDelivered = defineRule({
   id: 'nothing-delivered',
@@ -33,14 +33,9 @@ export const nothingDelivered = defineRule({
     // Where nothing can be seated nothing needs to be.
     if (seats.length === 0 || target.carrier) return;
     // What listens to no notes gets presets and values instead.
-    const listens = hearsCurves(target);
     const notes = (list: readonly Piece[], delivered: boolean) =>
       list.map(({ score }) =>
-        score.parts.reduce(
-          (n, p) =>
-            n + (delivered && !isIn(p) ? 0 : p.notes.count + (listens ? p.events.count : 0)),
-          0,
-        ),
+        score.parts.reduce((n, p) => n + (delivered && !isIn(p) ? 0 : heardIn(p, target)), 0),
       );
     const held = notes(pieces, true);
     if (held.every((n) => n === 0)) {

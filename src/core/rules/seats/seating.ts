@@ -4,7 +4,7 @@ import { Places, defineRule, mend, mendBy, says } from '../define-rule';
 import { callStep } from '../../steps/define-step';
 import { count } from '../../target/words';
 import { isIn, type Part } from '../../score/score';
-import { hearsCurves } from '../../target/hearing';
+import { heardIn } from '../../target/heard';
 import { route, setChannel } from '../../steps/routing';
 import { playing } from './common';
 import { routeTo, whoPlays } from './who-plays';
@@ -155,10 +155,9 @@ export const seating = defineRule({
       });
     }
     const byHand = splitByHand(seats, parts);
-    const heardOf = (p: Part) => playing(p) || (hearsCurves(target) && p.events.count > 0);
     for (const seat of seats) {
       if (seat.optional) continue;
-      if (parts.some((p) => isIn(p) && p.seat === seat.id && heardOf(p))) continue;
+      if (parts.some((p) => isIn(p) && p.seat === seat.id && heardIn(p, target) > 0)) continue;
       report({
         code: 'empty-seat',
         severity: 'caution',
