@@ -63,7 +63,7 @@ export function paintTurns(input: PaintInput, band: Band, part: PartView, ink: s
     paintSwitch(input, curve, y, Math.max(2, shelf / switches.length - 3));
   });
   c.restore();
-  if (hasFlags) paintPresets(input, turns, foot + 1);
+  if (hasFlags) paintPresets(input, turns, foot + 1, part.columns.count === 0);
 }
 
 /** One rectangle for each pixel at the most, however many points fall on it. */
@@ -163,7 +163,13 @@ function paintSwitch(
   if (on) c.fillRect(x, y, Math.max(0, right - x), h);
 }
 
-function paintPresets(input: PaintInput, { presets }: TurnsView, top: number) {
+function paintPresets(
+  input: PaintInput,
+  { presets }: TurnsView,
+  top: number,
+  /** No note stands where the name of what is in force is said. */
+  free: boolean,
+) {
   const { context: c, layout, row, light, turned } = input;
   const colour = SHEET_COLOURS[light];
   c.font = `11px ${SANS}`;
@@ -171,7 +177,7 @@ function paintPresets(input: PaintInput, { presets }: TurnsView, top: number) {
   const { tick, bank, program } = presets;
   const first = firstFrom(tick, row.fromTick);
   // What is in force at the head of a row is said there, without a flag: it was set before.
-  if (first > 0) {
+  if (free && first > 0) {
     const until = Math.min(tick[first] ?? Infinity, row.toTick);
     const name = turned.presetName(bank[first - 1]!, program[first - 1]!);
     const says = name ?? `${bank[first - 1]}.${program[first - 1]}`;

@@ -4,9 +4,11 @@ import { PHASES, type Phase } from '../rules/define-rule';
 import { findRule } from '../rules/index';
 import { proof } from '../rules/proof';
 import type { Rendition } from '../score/piece';
+import { isIn } from '../score/score';
 import type { Heard } from '../sound/beside';
 import type { Base } from '../sources/merge';
 import type { StepCall } from '../steps/call';
+import { heardEvents, heardIn } from '../target/heard';
 import type { Target } from '../target/schema';
 import { isJudgedBehind, judgedBehind, Trials, type MendTrial } from './trial';
 
@@ -163,7 +165,7 @@ export function mendMany(input: MendManyInput): MendManyResult {
       const tried = trials.try(rendition, mend);
       if (!allowed(finding, tried, rendition)) continue;
       const trial = judged ? judgedBehind(tried, findings, judge(tried.rendition)) : tried;
-      if (trial.notesDropped > 0 && empties(trial.rendition)) continue;
+      if (trial.notesDropped > 0 && empties(trial.rendition, target)) continue;
       // Candidates of a choice stand in the order of what speaks for them.
       const cost =
         finding.choice !== undefined || phaseOf(finding) === 'seating' ? rank : trial.cost;
@@ -252,7 +254,7 @@ export function mendMany(input: MendManyInput): MendManyResult {
       // What was tried alone may do otherwise behind the mends that went before it.
       const trial = trials.try(next, mend);
       if (!allowed(finding, trial, next) || samePieces(trial.rendition, next)) continue;
-      if (trial.notesDropped > 0 && empties(trial.rendition)) continue;
+      if (trial.notesDropped > 0 && empties(trial.rendition, target)) continue;
       next = trial.rendition;
       asked.add(first);
       done.push(appliedOf(finding, mend, trial));
@@ -296,7 +298,8 @@ export function mendMany(input: MendManyInput): MendManyResult {
     const why = finding.mends.map((m): string => {
       const trial = trials.try(rendition, m);
       if (trial.refused !== null) return trial.refused;
-      if (trial.notesDropped > 0 && empties(trial.rendition)) return 'it would leave nothing';
+      if (trial.notesDropped > 0 && empties(trial.rendition, target))
+        return 'it would leave nothing';
       if (!allowed(finding, trial, rendition)) return trial.costs;
       return 'as many stops stay behind it';
     });
@@ -308,8 +311,16 @@ export function mendMany(input: MendManyInput): MendManyResult {
   return { rendition, applied, findings, choices, notTaken, chosen, newStops };
 }
 
-/** Nothing would be delivered of what was there. */
-const empties = (r: Rendition) => notesIn(r) === 0;
+/** Nothing that the target hears would be delivered; of one that takes no notes they do not count. */
+const empties = ({ pieces }: Rendition, target: Target): boolean =>
+  pieces.every(({ score }) =>
+    score.parts.every((p) => {
+      if (!isIn(p)) return true;
+      if (!target.notes?.none) return heardIn(p, target) === 0;
+      const { presets, values } = heardEvents(p, target);
+      return presets + values === 0;
+    }),
+  );
 
 const notesIn = ({ pieces }: Rendition): number =>
   pieces.reduce(

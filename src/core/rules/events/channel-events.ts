@@ -39,13 +39,15 @@ export const channelEvents = defineRule({
   reads: ['controllers', 'controllersWithout', 'bends', 'aftertouch', 'programs'],
   phase: 'events',
   codes: {
-    controllers: says<{ countText: string; one: number; numbers: string; some: number }>({
+    controllers: says<{ countText: string; one: number; numbers: string; taken: string }>({
       title: 'Controllers',
       wrong: (f) => `There ${f.one ? 'is' : 'are'} ${f.countText} (${f.numbers}).`,
       then: (f, w) =>
-        f.some
-          ? `${w.Target} keeps these for the player's own hands, and the two fight.`
-          : `${w.Target} has no controllers and may stop at the first one.`,
+        f.taken === 'others'
+          ? `${w.Target} takes none of these, and may stop at the first one.`
+          : f.taken === 'any'
+            ? `${w.Target} keeps these for the player's own hands, and the two fight.`
+            : `${w.Target} has no controllers and may stop at the first one.`,
     }),
     programs: says<{ countText: string; one: number }>({
       title: 'Program changes',
@@ -84,7 +86,7 @@ export const channelEvents = defineRule({
             countText: count(found.total, 'controller event'),
             one: found.total === 1 ? 1 : 0,
             numbers: numbers.slice(0, 8).join(', '),
-            some: without ? 1 : 0,
+            taken: without ? 'any' : allowed ? 'others' : 'none',
           },
           measured: { value: found.total, unit: 'controller events' },
           allowed: without ? { controllersWithout } : { controllers },

@@ -16,6 +16,13 @@ testRule(presetAtStart, {
       measured: 1,
     },
     {
+      name: 'at tick 1, one that it has not: it begins with one that it has',
+      code: 'preset-missing',
+      target: box,
+      source: foot((t) => preset(t, 1, 99)),
+      measured: 1,
+    },
+    {
       name: 'none at all',
       code: 'preset-missing',
       target: box,

@@ -1,7 +1,7 @@
 import { isIn } from '../../score/score';
 import { firstPreset } from '../../steps/presets/presets';
 import { defineRule, mend, says, spanAt, type NoFacts } from '../define-rule';
-import { nameOf } from './common';
+import { knownAs, nameOf } from './common';
 
 export const presetAtStart = defineRule({
   id: 'preset-at-start',
@@ -33,7 +33,10 @@ export const presetAtStart = defineRule({
       measured: { value: first?.tick ?? -1, unit: 'ticks' },
       allowed: { firstAtStart: true },
       mends: [
-        ...(first ? [mend(`Choose ${nameOf(block, first)} from the start`, firstPreset, {})] : []),
+        // One that it has not would be the next stop.
+        ...(first && knownAs(block, first)
+          ? [mend(`Choose ${nameOf(block, first)} from the start`, firstPreset, {})]
+          : []),
         mend(`Begin with ${begin!.name}`, firstPreset, { bank, program }),
       ],
     });
