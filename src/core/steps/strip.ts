@@ -3,7 +3,7 @@ import { pickEvents, pickNotes } from '../score/columns';
 import { isKnownMeta, isTextMeta } from '../score/inventory';
 import type { EventColumns, NoteColumns, Part, TrackEvent } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
-import { repeatsOf } from '../reading/news';
+import { repeatsOf, type Repeats } from '../reading/news';
 import { changeParts, defineStep, done, withScore, type Loss } from './define-step';
 
 const KINDS = [
@@ -133,7 +133,7 @@ export const dropDuplicates = defineStep({
     let gone = 0;
     const repeats = params.events
       ? repeatsOf(input.piece.score)
-      : new Map<Part, ReadonlySet<number>>();
+      : new Map<Part, Repeats>();
     const piece = changeParts(input, (part) => {
       let next = part;
       if (params.notes) {
@@ -145,7 +145,7 @@ export const dropDuplicates = defineStep({
       if (again) {
         const { tick, count } = part.events;
         const kept = Array.from({ length: count }, (_, i) => i).filter(
-          (i) => !again.has(i) || !select.at(tick[i]!),
+          (i) => !again.at[i] || !select.at(tick[i]!),
         );
         gone += count - kept.length;
         next = { ...next, events: pickEvents(part.events, kept) };

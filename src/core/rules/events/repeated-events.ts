@@ -25,11 +25,10 @@ export const repeatedEvents = defineRule({
   check({ piece, report }) {
     let total = 0;
     const ticks: number[] = [];
-    for (const [part, again] of repeatsOf(piece.score))
-      for (const i of again) {
-        total++;
-        ticks.push(part.events.tick[i]!);
-      }
+    for (const [{ events }, again] of repeatsOf(piece.score)) {
+      total += again.count;
+      for (let i = 0; i < events.count; i++) if (again.at[i]) ticks.push(events.tick[i]!);
+    }
     if (total === 0) return;
     report({
       code: 'repeated',
