@@ -1,3 +1,4 @@
+import { kindOfTarget } from '../src/core/target/seat-kind';
 import fc from 'fast-check';
 import type { Finding } from '../src/core/rules/finding';
 import type { CompanionSound, OutputFile } from '../src/core/outputs/define-writer';
@@ -290,7 +291,8 @@ export function scoreFor(target: Target): fc.Arbitrary<Uint8Array> {
       if (second !== null) head.tempo(ppq * 7, second);
       const tracks = parts.map((list, p) => {
         const seat = seats[(fromSeat + p) % Math.max(1, seats.length)];
-        const channel = seat && 'channel' in seat ? seat.channel : (p % 15) + 1;
+        const drums = kindOfTarget(target) === 'drums';
+        const channel = seat && 'channel' in seat ? seat.channel : drums ? 10 : (p % 15) + 1;
         const name = (seat && 'track' in seat && seat.track) || `Part ${p + 1}`;
         const keys = seat?.kind === 'laneGroup' ? seat.laneNotes : only;
         const low = target.notes?.lowest ?? seat?.accepts?.lowest ?? 48;

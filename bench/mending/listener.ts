@@ -51,23 +51,37 @@ export interface Kept {
   readonly intact: number;
 }
 
+/** What may stand between a note and where it is heard again: a lead-in of a few bars. */
+const FURTHEST_MS = 12_000;
+const SAMPLE = 300;
+const NEAR_MS = 40;
+
 /** The shift that most notes agree on; both in order of time. */
 function shiftOf(a: readonly Heard[], b: readonly Heard[], byClass: (k: number) => number): number {
   const votes = new Map<number, number>();
-  const FIRST = 400;
-  for (const x of a.slice(0, FIRST))
-    for (const y of b.slice(0, FIRST)) {
-      if (byClass(x.key) !== byClass(y.key)) continue;
-      const shift = Math.round((y.ms - x.ms) / 5) * 5;
+  const every = Math.max(1, Math.floor(a.length / SAMPLE));
+  let from = 0;
+  for (let i = 0; i < a.length; i += every) {
+    const x = a[i]!;
+    while (from < b.length && b[from]!.ms < x.ms - FURTHEST_MS) from++;
+    for (let k = from; k < b.length && b[k]!.ms <= x.ms + FURTHEST_MS; k++) {
+      if (byClass(x.key) !== byClass(b[k]!.key)) continue;
+      const shift = Math.round((b[k]!.ms - x.ms) / 5) * 5;
       votes.set(shift, (votes.get(shift) ?? 0) + 1);
     }
+  }
+  // What stands within the reach of one ear counts for it: notes are moved to rows either way.
+  const near = (shift: number) => {
+    let sum = 0;
+    for (let by = -NEAR_MS; by <= NEAR_MS; by += 5) sum += votes.get(shift + by) ?? 0;
+    return sum + (votes.get(shift) ?? 0) * 0.001;
+  };
   let best = 0;
-  let most = votes.get(0) ?? 0;
-  for (const [shift, n] of votes)
-    if (n > most) {
-      most = n;
-      best = shift;
-    }
+  let most = near(0);
+  for (const shift of votes.keys()) {
+    const n = near(shift);
+    if (n > most) [most, best] = [n, shift];
+  }
   return best;
 }
 

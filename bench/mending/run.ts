@@ -6,6 +6,7 @@ import { mendMany } from '../../src/core/plan/mend';
 import { runPlan } from '../../src/core/plan/run';
 import { tallyOf } from '../../src/core/rules/proof';
 import { fileOf } from '../../src/core/score/to-file';
+import { FIGURES, figuresOf, type Figures } from '../../src/core/compare/figures';
 import type { Rendition } from '../../src/core/score/piece';
 import { isIn } from '../../src/core/score/score';
 import { writeSmf } from '../../src/core/smf/write';
@@ -13,7 +14,9 @@ import { openSource } from '../../src/core/sources/source';
 import type { Base } from '../../src/core/sources/merge';
 import { builtInTargets } from '../../src/core/target/index';
 import type { Target } from '../../src/core/target/schema';
-import { compare, listen } from './listener';
+import { bandSongs } from '../../demo/band-songs';
+import { isDrum, lineOf, onsets, outerLine } from './lines';
+import { compare, listen, type Heard } from './listener';
 
 /**
  * How much of the music is left when a song was mended for a target: `npm run bench:mending
@@ -28,7 +31,7 @@ const folders = args.filter(
 );
 
 const songs = [
-  ...(folders.length > 0 ? [] : mendingSongs()),
+  ...(folders.length > 0 ? [] : [...mendingSongs(), ...bandSongs()]),
   ...folders.flatMap((folder) =>
     readdirSync(folder, { recursive: true })
       .map(String)
@@ -90,7 +93,20 @@ const hasLanes = (t: Target) =>
   t.channels !== undefined ||
   t.captions !== undefined;
 
+/** Those who have the tune, by the songs that say so; else the highest line. */
+interface Told {
+  readonly lead?: readonly string[];
+  readonly bass?: readonly string[];
+}
+
 interface Result {
+  /** What the engine says of the same. */
+  own: Figures;
+  /** Shares of what a listener follows that is heard again; null where there is none of it. */
+  tune: number | null;
+  highest: number | null;
+  bass: number | null;
+  beat: number | null;
   shape: string;
   name: string;
   target: string;
@@ -122,6 +138,17 @@ for (const song of songs) {
     const mine = names.size === 0 ? [] : came.filter((h) => names.has(h.part));
     // A board is turned once a caption: what counts is that each has its advance.
     const captions = target.captions ? (done.rendition.pieces[0]!.captions?.length ?? 0) : null;
+    const lanes = hasLanes(target);
+    const whole = heard.length === 1 && carvedBars(target) === null;
+    const again = (line: readonly Heard[], pitched = true): number | null => {
+      if (line.length === 0) return null;
+      if (!whole) return bestPart(line, heard, pitched && !lanes);
+      return (
+        compare(line, heard[0]!, { toleranceMs: 50, lanes: lanes || !pitched, stretch: 0.03 })
+          .kept / line.length
+      );
+    };
+    const told = song as Told;
     let kept = 0;
     let intact = 0;
     for (const h of heard) {
@@ -134,6 +161,11 @@ for (const song of songs) {
       intact += found.intact;
     }
     results.push({
+      own: figuresOf(base.rendition, done.rendition, target),
+      tune: told.lead ? again(lineOf(came, told.lead)) : null,
+      highest: again(outerLine(came, 'highest')),
+      bass: again(told.bass?.length ? lineOf(came, told.bass) : outerLine(came, 'lowest')),
+      beat: again(onsets(came.filter(isDrum)), false),
       shape: song.shape,
       name: song.name,
       target: target.id,
@@ -150,16 +182,54 @@ for (const song of songs) {
   }
 }
 
+function carvedBars(target: Target): true | null {
+  const carved =
+    target.seats.some((s) => s.kind === 'file') || target.end?.onlyBars || target.end?.mostBars;
+  return carved ? true : null;
+}
+
+/** Of what is a piece of a song: how much of the line in the same stretch is there. */
+function bestPart(line: readonly Heard[], files: readonly Heard[][], pitched: boolean): number {
+  let [kept, total] = [0, 0];
+  for (const file of files) {
+    if (file.length === 0) continue;
+    const long = file.at(-1)!.ms - file[0]!.ms;
+    let best = { kept: 0, of: 1 };
+    // The stretch begins where one of its notes does.
+    for (let i = 0; i < line.length; i += Math.max(1, Math.floor(line.length / 24))) {
+      const own = line.filter((h) => h.ms >= line[i]!.ms - 1 && h.ms <= line[i]!.ms + long + 60);
+      const found = compare(own, file, { toleranceMs: 50, lanes: !pitched });
+      if (found.kept / own.length > best.kept / best.of)
+        best = { kept: found.kept, of: own.length };
+    }
+    kept += best.kept;
+    total += best.of;
+  }
+  return total === 0 ? 0 : kept / total;
+}
+
 const share = (a: number, b: number) => (b === 0 ? 0 : a / b);
 const at = (list: number[], q: number) =>
   [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))] ?? 0;
+const figure = (of: readonly Result[], value: (r: Result) => number | null): string => {
+  const all = of.flatMap((r) => value(r) ?? []);
+  return all.length === 0 ? '–' : `${at(all, 0.5).toFixed(2)} (${at(all, 0.1).toFixed(2)})`;
+};
+const median = (all: number[]) => (all.length === 0 ? '–' : at(all, 0.5).toFixed(2));
+/** How far the engine's figure stands from what the listener found, in the middle. */
+const apart = (of: readonly Result[], figure: 'tune' | 'bass'): string =>
+  median(
+    of.flatMap((r) =>
+      r[figure] === null || r.own[figure] === null ? [] : Math.abs(r[figure] - r.own[figure]),
+    ),
+  );
 const lines = [
   '# Mending',
   '',
   `Written by \`npm run bench:mending\`: ${songs.length} songs, everything mended with the first of each choice taken.`,
   '',
-  '| target | empty, exit 0 | under 10 %, exit 0 | kept of seated: median | worst tenth | intact | kept of all | stops left: songs | new stops | choices | ms: median | most |',
-  '| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |',
+  '| target | tune: median (worst tenth) | highest line | bass | beat | told: tune, bass, beat, chords | apart from it: tune, bass | empty, exit 0 | under 10 %, exit 0 | kept of seated: median | worst tenth | intact | kept of all | stops left: songs | new stops | choices | ms: median | most |',
+  '| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |',
 ];
 for (const target of builtInTargets) {
   const r = results.filter((x) => x.target === target.id);
@@ -169,6 +239,12 @@ for (const target of builtInTargets) {
   lines.push(
     `| ${[
       target.id,
+      figure(good, (x) => x.tune),
+      figure(good, (x) => x.highest),
+      figure(good, (x) => x.bass),
+      figure(good, (x) => x.beat),
+      FIGURES.map((f) => median(good.flatMap((x) => x.own[f] ?? []))).join(' '),
+      `${apart(good, 'tune')} ${apart(good, 'bass')}`,
       good.filter((x) => x.delivered === 0).length,
       good.filter((x) => x.delivered > 0 && share(x.kept, x.seated) < 0.1).length,
       at(kept, 0.5).toFixed(2),
@@ -198,6 +274,6 @@ if (onlyTarget || onlyShape)
     console.log(
       r.target.padEnd(16),
       r.name.padEnd(32),
-      `all ${r.notes} seated ${r.seated} kept ${share(r.kept, r.seated).toFixed(2)} intact ${share(r.intact, r.seated).toFixed(2)} out ${r.delivered} stops ${r.stops} choices ${r.choices} ${r.ms.toFixed(0)} ms`,
+      `all ${r.notes} seated ${r.seated} kept ${share(r.kept, r.seated).toFixed(2)} intact ${share(r.intact, r.seated).toFixed(2)} out ${r.delivered} tune ${r.tune?.toFixed(2)} own ${r.own.tune?.toFixed(2)} high ${r.highest?.toFixed(2)} bass ${r.bass?.toFixed(2)} beat ${r.beat?.toFixed(2)} stops ${r.stops} choices ${r.choices} ${r.ms.toFixed(0)} ms`,
     );
 if (args.includes('--keep')) writeFileSync('bench/mending/results.md', `${lines.join('\n')}\n`);

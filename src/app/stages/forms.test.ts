@@ -31,7 +31,7 @@ describe('forms made from the steps', () => {
     expect(Object.keys(of('carve').properties!['places']!.items!.properties!)).toHaveLength(4);
     expect(kinds('captions')).toContain('texts');
     expect(kinds('strip')[0]).toBe('some-of');
-    expect(knownValues(of('keep-voices'))).toEqual({ keep: 'highest', over: 'seat' });
+    expect(knownValues(of('keep-voices'))).toEqual({ keep: 'missed', over: 'seat' });
   });
   it('a form without parameters can be applied at once', () => {
     expect(

@@ -23,6 +23,8 @@ export interface Comparison {
   readonly moved: number;
   /** End further than 1 ms from its time plus the common shift, though the start is not. */
   readonly lengthChanged: number;
+  /** Of these, notes that were notes and are clicks now: shorter than 40 ms. */
+  readonly clicks: number;
   readonly keyChanged: number;
   /** Kept notes of another pitch class than all others moved to; drums do not count. */
   readonly classChanged: number;
@@ -50,6 +52,8 @@ const THOUSANDTHS = 1000;
 /** Of a quarter, in thousandths: half a thirty-second. */
 const FAR_PLACE = 62.5;
 const HAIR = 1e-6;
+/** What is shorter is no note any more. */
+const CLICK_MS = 40;
 
 /** What is compared: a score, and how it is laid out where that is known. */
 export type Laid = Pick<Piece, 'score'> & Partial<Pick<Piece, 'delivery'>>;
@@ -184,6 +188,7 @@ export function comparePieces(
     added: 0,
     moved: 0,
     lengthChanged: 0,
+    clicks: 0,
     keyChanged: 0,
     movedFar: 0,
     velocityChanged: 0,
@@ -279,7 +284,12 @@ export function comparePieces(
         if (off > FAR_MS && place > FAR_PLACE) sum.movedFar++;
         if (was.channel !== 10)
           byClass[(((notes.noteNumber[i]! - was.notes.noteNumber[x]!) % 12) + 12) % 12]!++;
-        if (length) sum.lengthChanged++;
+        if (length) {
+          sum.lengthChanged++;
+          const now = side.clock.msAt(ends[i]!) - side.clock.msAt(notes.start[i]!);
+          const then = from.clock.msAt(was.notes.end[x]!) - from.clock.msAt(was.notes.start[x]!);
+          if (now < CLICK_MS && then >= CLICK_MS) sum.clicks++;
+        }
         if (key) sum.keyChanged++;
         if (velocity) sum.velocityChanged++;
         if (sound) sum.soundChanged++;

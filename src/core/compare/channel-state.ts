@@ -1,3 +1,4 @@
+import { isDrumPart } from '../reading/importance/drums';
 import { sortByKey } from '../score/columns';
 import { isIn, type Part } from '../score/score';
 import type { Hearing } from '../target/hearing';
@@ -109,25 +110,30 @@ export function channelState(
     const line = lineOf(on, states, controllers, hearing);
     if (line) lines.set(channel, line);
   }
-  if (lines.size === 0) return null;
+  const kit = hearing.kit && parts.some((p) => isIn(p) && isDrumPart(p));
+  if (lines.size === 0 && !kit) return null;
+  // A key of a kit is a drum, of anything else a pitch.
+  const asKit = (part: Part, state: number) =>
+    kit && isDrumPart(part) ? states.number(`kit ${state}`) : state;
   return {
-    of(part, index, endTick) {
-      const line = lines.get(part.channel);
-      if (!line) return 0;
-      const start = part.notes.start[index]!;
-      let i = lastAtOrBefore(line.ticks, start);
-      // Order at one tick is music: what stands behind the note-on is not yet in force for it.
-      while (i > 0 && line.ticks[i] === start && behind(line, i, part, index)) i--;
-      const first = line.states[i]!;
-      if (i + 1 >= line.ticks.length || line.ticks[i + 1]! >= endTick) return first;
-      // What happens before its end is heard in it; of one tick the last counts.
-      const { course } = line;
-      let from = lastAtOrBefore(course.ticks, line.ticks[i + 1]!);
-      if (course.states[from] === first) from++;
-      const to = lastAtOrBefore(course.ticks, endTick - 1) + 1;
-      return to <= from ? first : states.number(`${first}>${course.between(from, to)}`);
-    },
+    of: (part, index, endTick) => asKit(part, stateOf(part, index, endTick)),
   };
+  function stateOf(part: Part, index: number, endTick: number): number {
+    const line = lines.get(part.channel);
+    if (!line) return 0;
+    const start = part.notes.start[index]!;
+    let i = lastAtOrBefore(line.ticks, start);
+    // Order at one tick is music: what stands behind the note-on is not yet in force for it.
+    while (i > 0 && line.ticks[i] === start && behind(line, i, part, index)) i--;
+    const first = line.states[i]!;
+    if (i + 1 >= line.ticks.length || line.ticks[i + 1]! >= endTick) return first;
+    // What happens before its end is heard in it; of one tick the last counts.
+    const { course } = line;
+    let from = lastAtOrBefore(course.ticks, line.ticks[i + 1]!);
+    if (course.states[from] === first) from++;
+    const to = lastAtOrBefore(course.ticks, endTick - 1) + 1;
+    return to <= from ? first : states.number(`${first}>${course.between(from, to)}`);
+  }
 }
 
 /** Whether a change stands behind a note-on of the same tick. */

@@ -65,7 +65,10 @@ export const crateWriter = defineWriter({
         holds: index,
       });
     });
-    const held = places.filter((p) => taken.has(p.id));
+    // A file in which nothing stands has no length, and takes no place.
+    const held = places.filter(
+      (p) => taken.has(p.id) && deliveredEnd(pieces[taken.get(p.id)!]!) > 0,
+    );
     const first = pieces[taken.get(held[0]?.id ?? '') ?? 0];
     if (!first || held.length === 0)
       return { files, losses: [{ what: 'crate: no file takes a place', count: 1 }] };
@@ -90,7 +93,7 @@ export const crateWriter = defineWriter({
           name,
           file: fileName,
           halfBars: Math.max(1, Math.round((end * 2) / bar)),
-          lengthTicks: Math.max(1, end),
+          lengthTicks: end,
           lengthUs: microsecondsAt(own, end),
           next: followersOf(place, held),
         };

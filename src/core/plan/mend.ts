@@ -161,14 +161,17 @@ export function mendMany(input: MendManyInput): MendManyResult {
     const out: Candidate[] = [];
     const judged = isJudgedBehind(finding);
     for (const [rank, mend] of finding.mends.entries()) {
-      if (vain.has(useOf(finding, mend))) continue;
+      if (mend.byHand || vain.has(useOf(finding, mend))) continue;
       const tried = trials.try(rendition, mend);
       if (!allowed(finding, tried, rendition)) continue;
       const trial = judged ? judgedBehind(tried, findings, judge(tried.rendition)) : tried;
       if (trial.notesDropped > 0 && empties(trial.rendition, target)) continue;
       // Candidates of a choice stand in the order of what speaks for them.
-      const cost =
-        finding.choice !== undefined || phaseOf(finding) === 'seating' ? rank : trial.cost;
+      const ranked =
+        finding.choice !== undefined ||
+        phaseOf(finding) === 'seating' ||
+        findRule(finding.rule)?.ranked;
+      const cost = ranked ? rank : trial.cost;
       out.push({ finding, mend, cost });
       if (cost === 0) break;
     }

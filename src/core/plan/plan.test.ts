@@ -172,11 +172,14 @@ it('parts of several tracks, put on one, are written so that no note is cut or h
 });
 
 describe('default seating', () => {
-  it('by channel, then by name, then the only part; a choice is never overridden', () => {
+  it('by name, by channel where the file is plainly made for it, then the only part', () => {
     const seat = (source: ReturnType<typeof song>) =>
       baseRendition(baseOf(source), rail).pieces[0]!.score.parts.map((p) => p.seat);
     const one = (name: string, channel: number) => new Track(name).note(channel, 0, 9, 40, 9);
-    expect(seat(song([one('x', 16), one('y', 2)]))).toEqual(['cue-line', null]);
+    expect(seat(song([one('x', 16)]))).toEqual(['cue-line']);
+    // Of several the number of a channel says nothing, unless the name says what it is.
+    expect(seat(song([one('x', 16), one('y', 2)]))).toEqual([null, null]);
+    expect(seat(song([one('Lamp cues', 16), one('y', 2)]))).toEqual(['cue-line', null]);
     expect(seat(song([one('cue line', 3), one('y', 2)]))).toEqual(['cue-line', null]);
     expect(seat(song([one('x', 3)]))).toEqual(['cue-line']);
     expect(seat(song([one('x', 3), one('y', 4)]))).toEqual([null, null]);

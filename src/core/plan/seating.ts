@@ -1,7 +1,10 @@
 import type { Part, Score } from '../score/score';
 import { heardIn } from '../target/heard';
+import { plainSeats } from '../seating/plain';
 import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
+import { kindOfTarget } from '../target/seat-kind';
+import { isDrumPart } from '../reading/importance/drums';
 
 const channelOf = (seat: Seat): number | null => ('channel' in seat ? seat.channel : null);
 
@@ -31,13 +34,27 @@ export function seatByDefault(score: Score, target: Target): Score {
       : undefined;
   };
   // Seats that are files are taken by pieces.
-  if (target.seats.some((s) => s.kind === 'file')) return score;
+  if (target.seats.some((s) => s.kind === 'file')) return withoutPitched(score, target);
   const leavesOut = target.seating?.unseated === 'leave-out';
+  const seats = plainSeats(
+    score.parts.filter((p) => !p.seatChosen && heardIn(p, target) > 0),
+    target,
+    seatFor,
+  );
+  const silent = (part: Part) => (heardIn(part, target) > 0 ? undefined : seatFor(part));
   const parts = score.parts.map((part): Part => {
     if (part.seatChosen) return part;
-    const seat = seatFor(part);
+    const seat = seats.get(part) ?? silent(part);
     if (seat) return { ...part, seat: seat.id };
     return leavesOut ? { ...part, leftOut: true } : part;
   });
   return { ...score, parts };
+}
+
+/** What plays drums alone takes no line, unless somebody said that it is drums. */
+function withoutPitched(score: Score, target: Target): Score {
+  if (kindOfTarget(target) !== 'drums') return score;
+  const out = (p: Part) => !p.seatChosen && !p.leftOut && p.notes.count > 0 && !isDrumPart(p);
+  if (!score.parts.some(out)) return score;
+  return { ...score, parts: score.parts.map((p) => (out(p) ? { ...p, leftOut: true } : p)) };
 }

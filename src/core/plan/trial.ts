@@ -38,7 +38,7 @@ export interface MendTrial {
 export const touched = (c: Comparison): number => c.dropped + c.added + c.changed;
 
 /**
- * Notes that vanish ≫ another pitch class or place in the bar > an octave, a small shift, all
+ * Notes that vanish, or become clicks ≫ another pitch class or place in the bar > an octave, a small shift, all
  * transposed alike > shortened, struck or sounding otherwise.
  */
 function costOf(c: Comparison, lossless: boolean): number {
@@ -48,7 +48,8 @@ function costOf(c: Comparison, lossless: boolean): number {
   const middle = c.moved - c.movedFar + Math.max(0, octaves);
   const soft = c.lengthChanged + c.velocityChanged + c.soundChanged + c.added;
   const all = c.transposed === 0 ? 0 : 50;
-  return (c.dropped > 0 ? 1e14 + c.dropped * 1e7 : 1) + hard * 1000 + middle * 3 + soft + all;
+  const gone = c.dropped + c.clicks;
+  return (gone > 0 ? 1e14 + gone * 1e7 : 1) + hard * 1000 + middle * 3 + soft + all;
 }
 
 /** What a change costs, in the same words everywhere. */
@@ -65,6 +66,7 @@ export function sayCost(c: Comparison, lossless: boolean): string {
     c.classChanged > 0 ? `${c.classChanged.toLocaleString('en-GB')} on another key` : '',
     octaves > 0 ? `${octaves.toLocaleString('en-GB')} in another octave` : '',
     c.lengthChanged > 0 ? `${c.lengthChanged.toLocaleString('en-GB')} shorter or longer` : '',
+    c.clicks > 0 ? `${c.clicks.toLocaleString('en-GB')} of them clicks` : '',
     c.velocityChanged > 0 ? `${c.velocityChanged.toLocaleString('en-GB')} struck otherwise` : '',
     c.soundChanged > 0 ? `${c.soundChanged.toLocaleString('en-GB')} sounding otherwise` : '',
     c.added > 0 ? `${c.added.toLocaleString('en-GB')} added` : '',

@@ -128,6 +128,8 @@ interface RuleText<K extends TargetBlock | null, C extends Codes> {
   readonly needs?: readonly Need[];
   /** `delivery` where it looks at all pieces at once; it is asked with the first. */
   readonly over?: 'piece' | 'delivery';
+  /** Its mends stand in the order of what the ear bears, which the count of notes does not tell. */
+  readonly ranked?: true;
   check(input: RuleInput<K extends TargetBlock ? Target[K] : true, C>): void;
 }
 

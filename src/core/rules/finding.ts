@@ -19,6 +19,8 @@ export type Facts = Readonly<Record<string, string | number | readonly number[]>
 export interface Mend {
   readonly title: string;
   readonly steps: readonly StepCall[];
+  /** Changes what the music is: taken where somebody chooses it, never with many at once. */
+  readonly byHand?: true;
 }
 
 /** What a rule reports. Sentences are made from `code` and `data` at the very end. */

@@ -92,6 +92,13 @@ export function joinEvents(all: readonly EventColumns[]): EventColumns {
   return pickEvents(out, sortByKey(out.tick));
 }
 
+/** The same events on a track of their own: there they have no place of the source. */
+export function withoutOrder(events: EventColumns): EventColumns {
+  const out = newEvents(events.count);
+  for (const key of ['tick', 'kind', 'data1', 'data2'] as const) out[key].set(events[key]);
+  return out;
+}
+
 /**
  * Indices in the order of their keys (whole numbers from 0 to 2⁴⁸), equal keys in the order given.
  * A radix sort, 16 bits at a time: linear in the notes.

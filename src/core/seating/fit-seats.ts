@@ -6,7 +6,11 @@ import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
 import { count } from '../target/words';
 import { assign } from './assign';
-import { rolesIn, type Role } from './roles';
+import type { Importance, PartImportance } from '../reading/importance/importance';
+import type { Role } from '../reading/importance/names';
+import { kindOf } from '../target/seat-kind';
+import { isNamedLike, rolesOfSeat } from './plain';
+import { programFit } from './programs-alike';
 import { heardWith, inTime, traitsOf, type Traits } from './traits';
 
 /** How well a part fits a seat, from 0 to 1, and why in words. */
@@ -19,8 +23,10 @@ export interface SeatFit {
 
 /** Who sits where, found by fit. */
 export interface Seated {
-  /** One part a seat, the best sum over all. */
+  /** One part a seat: those that together keep most of the music. */
   readonly taken: readonly SeatFit[];
+  /** Other sets that differ from it, the best first. */
+  readonly others: readonly (readonly SeatFit[])[];
   /** Every part on every seat that it could take, the best first. */
   readonly all: readonly SeatFit[];
   /** Parts that no seat is left for. */
@@ -28,27 +34,6 @@ export interface Seated {
   /** Nothing speaks for another way: by names, or because there is a seat for each. */
   readonly clear: boolean;
 }
-
-const seatTrack = (seat: Seat) => ('track' in seat ? (seat.track ?? '') : '');
-const same = (a: string, b: string) =>
-  a !== '' && a.trim().toLowerCase() === b.trim().toLowerCase();
-
-/** Roles that a seat is for. */
-function rolesOf(seat: Seat, target: Target): Set<Role> {
-  const out = rolesIn(`${seat.name} ${seatTrack(seat)}`);
-  if (seat.hand) out.add(seat.hand);
-  if (target.clock?.of !== 'first-note' && target.clock && target.seats.length === 1)
-    out.add('cues');
-  if ('channel' in seat && seat.channel === 10) out.add('drums');
-  return out;
-}
-
-/** Lanes and captions take any instrument; drums else belong to drums alone. */
-const takesAnything = (seat: Seat, target: Target) =>
-  seat.kind === 'laneGroup' ||
-  target.chart !== undefined ||
-  target.captions !== undefined ||
-  target.clock?.shift === 'common';
 
 /** The share of its notes that the seat has, moved by the best octave; and by which. */
 function inReach(t: Traits, target: Target, seat: Seat): { share: number; octaves: number } {
@@ -69,22 +54,52 @@ function inReach(t: Traits, target: Target, seat: Seat): { share: number; octave
 
 const PERCENT = (x: number) => `${Math.round(Math.max(0, Math.min(1, x)) * 100)} %`;
 
-function fitOf(t: Traits, seat: Seat, target: Target): SeatFit {
+/** What a seat is for: by its data, else by its name. */
+function partOf(seat: Seat, wanted: ReadonlySet<Role>) {
+  if (seat.part) return seat.part;
+  if (wanted.has('lead') || wanted.has('voice')) return 'tune';
+  return wanted.has('bass') ? 'bass' : wanted.has('chords') ? 'chords' : null;
+}
+
+/** How much of what a seat is for a part has, from 0 to 1; null where it is for nothing in particular. */
+function roleFit(seat: Seat, wanted: ReadonlySet<Role>, is: PartImportance | undefined) {
+  const wantedPart = partOf(seat, wanted);
+  if (wantedPart === null || wantedPart === 'rest' || !is) return null;
+  if (wantedPart === 'tune') return Math.min(1, is.tune * 1.2);
+  if (wantedPart === 'bass') return Math.min(1, is.bass * 1.2);
+  return is.role === 'chords' || is.role === 'long chords' ? 1 : 0;
+}
+
+/** The heaviest part of the song counts 1; a part that is hardly missed still counts a little. */
+const musicOf = (is: PartImportance | undefined, most: number) =>
+  is && most > 0 ? 0.1 + 0.9 * Math.sqrt(is.weight / most) : 0.5;
+
+function fitOf(
+  t: Traits,
+  seat: Seat,
+  target: Target,
+  importance: Importance,
+  most: number,
+): SeatFit {
   if (hearsCurves(target)) return fitOfEvents(t.part, seat, target);
-  const wanted = rolesOf(seat, target);
+  const wanted = rolesOfSeat(seat, target);
   const { part } = t;
   const reasons: string[] = [];
   const worth = (value: number) => ({ part, seat, worth: value, why: reasons.join(', ') });
-  const named = same(part.name, seat.name) || same(part.name, seatTrack(seat));
+  const kind = kindOf(seat, target);
+  const named = isNamedLike(part, seat);
   if (named) {
     reasons.push('named like the seat');
     return worth(1);
   }
-  if (t.drums !== wanted.has('drums') && !takesAnything(seat, target)) {
+  if (kind !== 'any' && t.drums !== (kind === 'drums')) {
     reasons.push(t.drums ? 'drums are for drums' : 'the seat is for drums');
     return worth(0);
   }
+  const is = importance.of(part);
   const shared = [...t.roles].filter((r) => wanted.has(r));
+  const role = roleFit(seat, wanted, is);
+  if (is && (is.tune >= 0.1 || is.bass >= 0.1 || is.doubles)) reasons.push(is.why.split(',')[0]!);
   if (shared.length > 0) reasons.push(`its name says ${shared[0]}`);
   const onChannel = 'channel' in seat && seat.channel === part.channel;
   if (onChannel) reasons.push(`on channel ${part.channel}`);
@@ -95,20 +110,19 @@ function fitOf(t: Traits, seat: Seat, target: Target): SeatFit {
   const apart = target.spacing?.apartMs;
   const timely = apart === undefined ? 1 : inTime(t, apart);
   if (timely < 0.999) reasons.push(`${PERCENT(timely)} far enough apart`);
-  const byProgram = programFit(t, seat);
+  const byProgram = programFit(part, seat);
   if (byProgram > 0) reasons.push('its instrument is there');
-  const lead = t.roles.has('lead') ? 0.06 : t.drums ? -0.12 : 0;
   const hand = handFit(t, seat);
-  // What would be lost counts most: the product tells how many of its notes would be heard.
+  // What is heard of it, as much as it would be missed; who is named or sounds like the seat sits
+  // there rather than elsewhere.
   const heard = Math.max(0, reach.share) * voices * timely;
   const value =
-    0.5 * heard +
-    (shared.length > 0 ? 0.32 : 0) +
-    (onChannel ? 0.05 : 0) +
-    0.1 * byProgram +
-    hand +
-    lead +
-    Math.min(0.04, part.notes.count / 20_000);
+    0.5 * heard * musicOf(is, most) +
+    0.3 * (role ?? (is ? 0.5 * is.tune : 0)) +
+    (shared.includes('cues') ? 0.45 : shared.length > 0 ? 0.12 : 0) +
+    (onChannel ? 0.03 : 0) +
+    0.3 * byProgram +
+    hand;
   return worth(Math.max(0.01, Math.min(0.99, value)));
 }
 
@@ -117,7 +131,7 @@ function fitOfEvents(part: Part, seat: Seat, target: Target): SeatFit {
   const { presets: programs, values } = heardEvents(part, target);
   const onChannel = 'channel' in seat && seat.channel === part.channel;
   const reasons = [
-    ...(same(part.name, seat.name) ? ['named like the seat'] : []),
+    ...(isNamedLike(part, seat) ? ['named like the seat'] : []),
     ...(programs > 0 ? [count(programs, 'preset')] : []),
     ...(values > 0 ? [count(values, 'value')] : []),
     ...(onChannel ? [`on channel ${part.channel}`] : []),
@@ -125,20 +139,6 @@ function fitOfEvents(part: Part, seat: Seat, target: Target): SeatFit {
   const heard = programs * 10 + values;
   const worth = heard === 0 ? 0 : 0.4 + (0.4 * heard) / (heard + 20) + (onChannel ? 0.15 : 0);
   return { part, seat, worth: Math.min(0.99, worth), why: reasons.join(', ') };
-}
-
-/** Whether the seat's own sounds hold the part's program, or one of its family. */
-function programFit({ part }: Traits, seat: Seat): number {
-  if (!seat.sounds || seat.sounds.length === 0) return 0;
-  const program = part.events.count > 0 ? firstProgram(part) : null;
-  if (program === null) return 0;
-  if (seat.sounds.some((s) => s.program === program)) return 1;
-  return seat.sounds.some((s) => s.program >> 3 === program >> 3) ? 0.6 : 0;
-}
-
-function firstProgram({ events }: Part): number | null {
-  for (let i = 0; i < events.count; i++) if (events.kind[i] === 0xc0) return events.data1[i]!;
-  return null;
 }
 
 /** The left hand lies low, the right hand high. */
@@ -149,15 +149,21 @@ function handFit({ middle, roles }: Traits, seat: Seat): number {
   return Math.max(-0.15, Math.min(0.15, side / 100));
 }
 
+/** Sets to choose from beside the best. */
+const MOST_SETS = 3;
+/** So much of a part is lost where one that plays the same sits already. */
+const DOUBLED = 0.95;
+
 /**
- * Seats parts by how well they fit: `parts` on the seats that are `free`. The order in which the
- * parts stand in the file does not count.
+ * Seats parts on the seats that are `free`: the set that keeps most of the music together, doubles of
+ * each other last. The order in which the parts stand in the file does not count.
  */
 export function fitSeats(
   parts: readonly Part[],
   free: readonly Seat[],
   target: Target,
   maps: Maps,
+  importance: Importance,
 ): Seated {
   // Parts that set up a channel and play nothing need no seat.
   const playing = parts.filter((p) => heardIn(p, target) > 0);
@@ -168,24 +174,83 @@ export function fitSeats(
       b.notes.count - a.notes.count ||
       (a.notes.start[0] ?? 0) - (b.notes.start[0] ?? 0),
   );
+  const most = Math.max(0, ...sorted.map((p) => importance.of(p)?.weight ?? 0));
   const fits = sorted.map((p) => {
     const traits = traitsOf(p, maps);
     // Of seats that fit alike the first is taken.
     return free.map((seat, n) => {
-      const fit = fitOf(traits, seat, target);
+      const fit = fitOf(traits, seat, target, importance, most);
       return fit.worth === 0 ? fit : { ...fit, worth: Math.max(0.005, fit.worth - n * 1e-4) };
     });
   });
-  const columns = assign(
-    fits.map((row) => row.map((f) => f.worth)),
-    free.length,
-  );
-  const taken = columns.flatMap((c, r) => (c < 0 ? [] : [fits[r]![c]!]));
-  const seated = new Set(taken.map((f) => f.part));
   const all = fits.flat().filter((f) => f.worth > 0);
   all.sort((a, b) => b.worth - a.worth);
+  const best = setOf(sorted, fits, free, importance, new Set());
+  const taken = best.fits;
+  const others: SeatFit[][] = [];
+  const known = new Set([best.key]);
+  // Without one of those that sit there, who else would; the least missed first.
+  for (const out of best.rows.toReversed()) {
+    if (others.length === MOST_SETS || best.rows.length >= sorted.length) break;
+    const other = setOf(sorted, fits, free, importance, new Set([out]));
+    if (known.has(other.key) || other.fits.length === 0) continue;
+    known.add(other.key);
+    others.push(other.fits);
+  }
+  const seated = new Set(taken.map((f) => f.part));
   const over = sorted.filter((p) => !seated.has(p));
-  return { taken, all, over, clear: isClear(taken, all, over, free) };
+  return { taken, others, all, over, clear: isClear(taken, all, over, free) };
+}
+
+interface Chosen {
+  readonly fits: SeatFit[];
+  /** Rows in the order in which they were chosen: the most missed first. */
+  readonly rows: number[];
+  readonly key: string;
+}
+
+/** One part after the other, whoever adds most to those that sit already. */
+function setOf(
+  parts: readonly Part[],
+  fits: readonly (readonly SeatFit[])[],
+  free: readonly Seat[],
+  importance: Importance,
+  without: ReadonlySet<number>,
+): Chosen {
+  const seating = (rows: readonly number[]) =>
+    assign(
+      rows.map((r) => fits[r]!.map((f) => f.worth)),
+      free.length,
+    );
+  const worthOf = (rows: readonly number[]) =>
+    seating(rows).reduce((sum, c, k) => sum + (c < 0 ? 0 : fits[rows[k]!]![c]!.worth), 0);
+  const rows: number[] = [];
+  let worth = 0;
+  let left = parts
+    .map((_, r) => r)
+    .filter((r) => !without.has(r) && fits[r]!.some((f) => f.worth > 0));
+  while (left.length > 0 && rows.length < free.length) {
+    let best = -1;
+    let most = -Infinity;
+    for (const r of left) {
+      const alike = rows.reduce((m, q) => Math.max(m, importance.alike(parts[r]!, parts[q]!)), 0);
+      const adds = (worthOf([...rows, r]) - worth) * (alike >= 0.7 ? 1 - DOUBLED * alike : 1);
+      if (adds > most) [most, best] = [adds, r];
+    }
+    // Nothing more finds a seat.
+    if (most <= 1e-9) break;
+    rows.push(best);
+    worth = worthOf(rows);
+    left = left.filter((r) => r !== best);
+  }
+  const columns = seating(rows);
+  const seated = rows.flatMap((r, k) => (columns[k]! < 0 ? [] : [fits[r]![columns[k]!]!]));
+  const order = (f: SeatFit) => free.indexOf(f.seat);
+  const key = seated
+    .map((f) => `${f.part.id} ${f.seat.id}`)
+    .sort()
+    .join('\n');
+  return { fits: seated.toSorted((a, b) => order(a) - order(b)), rows, key };
 }
 
 const MARGIN = 0.12;
@@ -202,5 +267,6 @@ function isClear(
   if (over.length === 0) return taken.every((f) => f.why.includes('name')) || taken.length === 1;
   if (free.length !== 1) return false;
   const [first, second] = all;
-  return first!.worth >= 0.6 && (second === undefined || first!.worth - second.worth >= MARGIN);
+  const named = first!.why.includes('name');
+  return second === undefined || (named && first!.worth - second.worth >= MARGIN);
 }

@@ -1,6 +1,6 @@
 import type { PartInventory } from '../score/inventory';
 import { count, noteName } from '../target/words';
-import { rolesIn, type Role } from './roles';
+import { rolesIn, type Role } from '../reading/importance/names';
 
 /** What a part seems to be, and why: for the eye of a person, nothing is decided by it. */
 export interface Suspicion {

@@ -1,6 +1,7 @@
 import type { Maps } from '../score/inventory';
 import type { Part } from '../score/score';
-import { rolesIn, type Role } from './roles';
+import { isDrumPart } from '../reading/importance/drums';
+import { rolesIn, type Role } from '../reading/importance/names';
 
 /** What seats are chosen by: how a part is named, and how it plays. */
 export interface Traits {
@@ -34,9 +35,8 @@ export function traitsOf(part: Part, { clock }: Maps): Traits {
     if (key < lowest) lowest = key;
     if (key > highest) highest = key;
   }
-  const named = rolesIn(part.name);
-  const drums = part.channel === 10 || (named.has('drums') && !named.has('lead'));
-  const roles = new Set(named);
+  const drums = isDrumPart(part);
+  const roles = new Set(rolesIn(part.name));
   if (drums) roles.add('drums');
   const withVoices = voicesOf(part);
   const starts: number[] = [];

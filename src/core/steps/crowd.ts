@@ -1,5 +1,6 @@
 import type { Piece } from '../score/piece';
 import { notesWhere, pickNotes, sortByKey } from '../score/columns';
+import { importanceOf } from '../reading/importance/importance';
 import { channelPartsOf, seatPartsOf } from '../reading/lines';
 import { isIn, OFF_BY_NOTE_OFF, OFF_MISSING, type NoteColumns, type Part } from '../score/score';
 import { withScore, type Selection } from './define-step';
@@ -71,6 +72,18 @@ function crowdOf(parts: readonly Part[], select: Selection): Crowd {
     crowd.velocity[n] = notes.velocity[i]!;
   }
   return crowd;
+}
+
+/** What a note that came from no source is worth beside those that did. */
+const BY_HAND = 1;
+
+/** What would be lost without a note, by what it was in the source: about 0 to 1.5. */
+export function weightIn(came: Piece): (crowd: Crowd, n: number) => number {
+  const { weight } = importanceOf(came.score);
+  return (crowd, n) => {
+    const origin = crowd.parts[crowd.part[n]!]!.notes.origin[crowd.index[n]!]!;
+    return origin === 0 ? BY_HAND : (weight[origin] ?? BY_HAND);
+  };
 }
 
 /** Notes that a step takes out, by part. */

@@ -3,6 +3,7 @@ import { carrierNote, markers, nameFile, setFormat } from './delivery';
 import type { StepDefinition } from './define-step';
 import { advanceEach } from './advance-each';
 import { bringIntoReach } from './reach';
+import { follow } from './follow';
 import { fitVoices } from './spacing/fit-voices';
 import { chain, strands } from './chain';
 import { flags, holdRules, reduceChords } from './chart';
@@ -81,6 +82,7 @@ export const steps: readonly StepDefinition[] = [
   leaveOut,
   split,
   join,
+  follow,
   carve,
   keepBars,
   takePlace,

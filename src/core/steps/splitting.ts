@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import type { Caption, Piece } from '../score/piece';
-import { newEvents, notesWhere, pickNotes } from '../score/columns';
-import { endTickOf, NO_EVENTS, type EventColumns, type Part } from '../score/score';
+import { notesWhere, pickNotes, withoutOrder } from '../score/columns';
+import { endTickOf, NO_EVENTS, type Part } from '../score/score';
 import { noteName } from '../target/words';
 import { count } from '../target/words';
 import { defineStep, done, withScore, type Selection } from './define-step';
@@ -90,16 +90,6 @@ function voicesOf({ notes }: Pick<Part, 'notes'>, voices: number): Uint16Array {
   return group;
 }
 
-const copyOf = (events: EventColumns): EventColumns => {
-  const out = newEvents(events.count);
-  out.tick.set(events.tick);
-  out.kind.set(events.kind);
-  out.data1.set(events.data1);
-  out.data2.set(events.data2);
-  // On a channel of its own a copy has no place of its own in the source.
-  return out;
-};
-
 export const split = defineStep({
   id: 'split',
   reach: 'notes',
@@ -162,7 +152,7 @@ export const split = defineStep({
           ref: { ...part.ref, track: `${part.ref.track}, ${name}` },
           channel,
           notes: pickNotes(part.notes, used[g]!),
-          events: there ? NO_EVENTS : first ? part.events : copyOf(part.events),
+          events: there ? NO_EVENTS : first ? part.events : withoutOrder(part.events),
           seat: null,
           seatChosen: false,
         };

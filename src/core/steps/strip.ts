@@ -131,9 +131,7 @@ export const dropDuplicates = defineStep({
     const { params, select } = input;
     let dropped = 0;
     let gone = 0;
-    const repeats = params.events
-      ? repeatsOf(input.piece.score)
-      : new Map<Part, Repeats>();
+    const repeats = params.events ? repeatsOf(input.piece.score) : new Map<Part, Repeats>();
     const piece = changeParts(input, (part) => {
       let next = part;
       if (params.notes) {

@@ -30,7 +30,12 @@ export const TargetSchema = z.strictObject({
     .strictObject({
       unseated: z
         .enum(['stop', 'leave-out', 'taken'])
+        .optional()
         .describe('A part without a seat is a stop, is left out and listed, or is taken as it is.'),
+      takes: z
+        .enum(['pitched', 'drums', 'any'])
+        .optional()
+        .describe('What all of its seats take, where they do not say so.'),
     })
     .optional(),
   channels: z

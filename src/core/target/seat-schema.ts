@@ -10,6 +10,15 @@ const seatBase = {
     .optional()
     .describe('Named sounds that can be tried on this seat.'),
   optional: z.boolean().optional().describe('It may stay empty without a word.'),
+  takes: z
+    .enum(['pitched', 'drums', 'any'])
+    .optional()
+    .describe('Lines and chords, drums, or either; by its channel where nothing is said.'),
+  part: z
+    .enum(['tune', 'bass', 'chords', 'rest'])
+    .optional()
+    .describe('What it has of the music, where it is for one thing.'),
+  several: z.boolean().optional().describe('Several parts may sit there together.'),
   hand: z.enum(['left', 'right']).optional().describe('The hand that plays it.'),
   accepts: z
     .strictObject({

@@ -80,6 +80,17 @@ const SEAT = [
   ),
   s('It has only the keys {accepts.only:keys}', { 'accepts.only': [60] }, 'the keys it has'),
   s('It may stay empty', { optional: true }, 'it may stay empty'),
+  s(
+    'It takes {takes|pitched=lines and chords|drums=drums|any=lines, chords and drums}',
+    { takes: 'pitched' },
+    'lines and chords, drums, or both',
+  ),
+  s(
+    'It is for {part|tune=the tune|bass=the bass|chords=the chords|rest=what is left}',
+    { part: 'tune' },
+    'what of the music it is for',
+  ),
+  s('Several parts may sit there together', { several: true }, 'several parts at once'),
   s('The {hand|left=left|right=right} hand plays it', { hand: 'right' }, 'the hand that plays it'),
 ];
 const named = s('It is called {name}', { name: '' });
@@ -183,7 +194,11 @@ export const SUBJECTS: readonly Subject[] = [
         'A part without a seat {seating.unseated|stop=is refused|leave-out=is left out and listed|taken=is taken as it is}',
         { 'seating.unseated': 'leave-out' },
         'parts without a seat',
-        { whole: 'seating' },
+      ),
+      s(
+        'Its seats take {seating.takes|pitched=lines and chords|drums=drums|any=lines, chords and drums}',
+        { 'seating.takes': 'pitched' },
+        'lines and chords, drums, or both',
       ),
       s(
         'It listens to the channels {channels.only}',

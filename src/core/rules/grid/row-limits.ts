@@ -2,6 +2,7 @@ import { Places, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
 import { givingElsewhere } from '../spacing/common';
 import { isIn } from '../../score/score';
+import { sayKept } from '../spacing/common';
 import { keepVoices } from '../../steps/spacing/keep-voices';
 import { thin } from '../../steps/spacing/thin';
 import { rowAt, rowRateOf } from '../../reading/rows';
@@ -66,8 +67,8 @@ export const rowLimits = defineRule({
           data: { most, places: crowded, allowed: block.mostInRow },
           measured: { value: most, unit: 'notes in a row' },
           allowed: { mostInRow: block.mostInRow },
-          mends: (['highest', 'loudest'] as const).map((keep) =>
-            mend(`Keep the ${keep} ${block.mostInRow}`, keepVoices, {
+          mends: (['missed', 'highest', 'loudest'] as const).map((keep) =>
+            mend(sayKept(keep, block.mostInRow!), keepVoices, {
               voices: block.mostInRow!,
               keep,
               over: 'all' as const,
@@ -132,7 +133,7 @@ export const rowLimits = defineRule({
             mend(
               'Keep one of each',
               thin,
-              { rowsPerSecond: rate, apartRows: 1, per: 'key', keep: 'first' },
+              { rowsPerSecond: rate, apartRows: 1, per: 'key', keep: 'beats' },
               group.parts,
             ),
           ],

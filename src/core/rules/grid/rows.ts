@@ -58,6 +58,7 @@ export const rows = defineRule({
   block: 'grid',
   reads: ['rowsPerSecond'],
   phase: 'spacing',
+  ranked: true,
   codes: {
     'off-row': says<{ countText: string; rate: number; ms: string }>({
       title: 'Between the rows',

@@ -28,6 +28,14 @@ testRule(nothingDelivered, {
       measured: 0,
     },
     {
+      name: 'a song without drums, for what plays drums alone',
+      code: 'no-drums',
+      target: builtIn('stomp-crate'),
+      source: song([conductor(), line(60, 62)]),
+      measured: 0,
+      lossless: [false],
+    },
+    {
       name: 'one of two files',
       code: 'file-empty',
       severity: 'caution',

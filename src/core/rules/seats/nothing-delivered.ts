@@ -1,8 +1,15 @@
 import type { Piece } from '../../score/piece';
 import { count } from '../../target/words';
 import { defineRule, says } from '../define-rule';
+import { isDrumPart } from '../../reading/importance/drums';
 import { isIn } from '../../score/score';
+import { callStep } from '../../steps/define-step';
+import { route, setChannel } from '../../steps/routing';
+import { kindOfTarget } from '../../target/seat-kind';
 import { heardIn } from '../../target/heard';
+
+/** Parts that are offered to be played as drums. */
+const MOST_WAYS = 4;
 
 export const nothingDelivered = defineRule({
   id: 'nothing-delivered',
@@ -23,6 +30,12 @@ export const nothingDelivered = defineRule({
           : `Of ${f.cameText} none is left: every part is left out or has no seat.`,
       then: (_, w) => `${w.Target} gets a file in which nothing happens.`,
     }),
+    'no-drums': says<{ parts: number }>({
+      title: 'No drums',
+      wrong: (f) =>
+        `None of the ${count(f.parts, 'part')} is drums: ${f.parts === 1 ? 'it is' : 'all are'} left out.`,
+      then: (_, w) => `${w.Target} plays drums alone, and would play nothing.`,
+    }),
     'file-empty': says<{ file: string }>({
       title: 'An empty file',
       wrong: (f) => `“${f.file}” holds no note.`,
@@ -40,6 +53,34 @@ export const nothingDelivered = defineRule({
     const held = notes(pieces, true);
     if (held.every((n) => n === 0)) {
       const came = notes(base.rendition.pieces, false).reduce((a, b) => a + b, 0);
+      const lines = pieces.flatMap((p) => p.score.parts.filter((o) => o.notes.count > 0));
+      if (kindOfTarget(target) === 'drums' && lines.length > 0 && !lines.some(isDrumPart)) {
+        const busiest = [...lines]
+          .sort((a, b) => b.notes.count - a.notes.count)
+          .slice(0, MOST_WAYS);
+        report({
+          code: 'no-drums',
+          data: { parts: lines.length },
+          measured: { value: 0, unit: 'notes' },
+          mends: busiest.map((part) => ({
+            title: `Play “${part.name}” as drums: its keys become drums`,
+            byHand: true,
+            steps: [
+              callStep(route, { seat: '' }, { parts: [part.ref] }),
+              ...(target.channels
+                ? [
+                    callStep(
+                      setChannel,
+                      { channel: target.channels.only[0]! },
+                      { parts: [part.ref] },
+                    ),
+                  ]
+                : []),
+            ],
+          })),
+        });
+        return;
+      }
       report({
         code: 'no-notes',
         data: { came, cameText: count(came, 'note') },

@@ -22,9 +22,9 @@ testRule(seating, {
       code: 'unseated',
       target: plain,
       source: song([conductor(), bells, new Track('Other').note(4, 480, 100, 61, 90)]),
-      at: [480],
-      notes: 1,
-      lossless: [false, true],
+      at: [0, 480],
+      notes: 2,
+      lossless: [false, false],
     },
     {
       name: 'the only part is on another channel',

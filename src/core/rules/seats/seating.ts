@@ -3,6 +3,7 @@ import type { Seat } from '../../target/schema';
 import { Places, defineRule, mend, mendBy, says } from '../define-rule';
 import { callStep } from '../../steps/define-step';
 import { count } from '../../target/words';
+import { importanceOf } from '../../reading/importance/importance';
 import { isIn, type Part } from '../../score/score';
 import { heardIn } from '../../target/heard';
 import { route, setChannel } from '../../steps/routing';
@@ -88,7 +89,7 @@ export const seating = defineRule({
       then: () => 'They are listed in the receipt.',
     }),
   },
-  check({ block: seats, target, piece, maps, heard, report }) {
+  check({ block: seats, target, piece, base, maps, heard, report }) {
     const parts = piece.score.parts;
     // Seats that are files are taken by pieces; some targets take every part as it is.
     const apart = seats.some((s) => s.kind === 'file') || target.seating?.unseated === 'taken';
@@ -103,7 +104,13 @@ export const seating = defineRule({
       const places = new Places();
       for (const p of unseated) if (playing(p)) places.add(p, 0);
       const notes = unseated.reduce((sum, p) => sum + p.notes.count, 0);
-      const { mends, clear } = whoPlays(parts, unseated, target, maps);
+      const { mends, clear } = whoPlays(
+        parts,
+        unseated,
+        target,
+        maps,
+        importanceOf(base.rendition.pieces[piece.base ?? 0]!.score),
+      );
       report({
         code: 'unseated',
         spans: places.spans,

@@ -1,13 +1,17 @@
 import type { Mend } from '../finding';
 import type { Maps } from '../../score/inventory';
+import { isDrumPart } from '../../reading/importance/drums';
+import { TUNE, type Importance, type PartImportance } from '../../reading/importance/importance';
 import { isIn, type Part } from '../../score/score';
 import { fitSeats, type SeatFit } from '../../seating/fit-seats';
 import { sharing } from '../../seating/together';
 import { callStep } from '../../steps/define-step';
+import { follow, followedName } from '../../steps/follow';
 import { join, leaveOut, route } from '../../steps/routing';
 import { split } from '../../steps/splitting';
 import type { StepCall } from '../../steps/call';
 import type { Seat, Target } from '../../target/schema';
+import { kindOf } from '../../target/seat-kind';
 import { count } from '../../target/words';
 import { mendBy } from '../define-rule';
 import { playing } from './common';
@@ -33,16 +37,41 @@ export function whoPlays(
   unseated: readonly Part[],
   target: Target,
   maps: Maps,
+  importance: Importance,
 ): WhoPlays {
   const seats = target.seats.filter((s) => s.kind !== 'file');
-  const taken = new Set(parts.flatMap((p) => (isIn(p) && p.seat !== null ? [p.seat] : [])));
-  const free = hardestOnly(target, seats).filter((s) => !taken.has(s.id));
-  const found = fitSeats(unseated, free, target, maps);
+  const taken = new Set(
+    parts.flatMap((p) => (isIn(p) && p.seat !== null && p.notes.count > 0 ? [p.seat] : [])),
+  );
+  const open = hardestOnly(target, seats).filter((s) => s.several || !taken.has(s.id));
+  const free = open.filter((s) => s.part !== 'rest');
+  const seat = (list: readonly Part[], at: readonly Seat[]) =>
+    fitSeats(list, at, target, maps, importance);
+  const share = (there: readonly Seating[], over: readonly Part[]) =>
+    sharing(target, there, over, importance);
+  const found = seat(unseated, free);
   const mends: Mend[] = [];
-  const hands = handsOf(unseated, free, found.taken);
-  if (free.length === 1) mends.push(...oneSeat(found.all.slice(0, MOST_CANDIDATES), unseated));
-  else if (free.length > 1 && found.taken.length > 0 && !hands.instead)
-    mends.push(allSeats(found.taken, found.over, sharing(target, found.taken, found.over)));
+  const hands = handsOf(unseated, free, found.taken, importance, (rest) => {
+    const at = free.filter((s) => !s.hand);
+    const beside = seat(rest, at);
+    return [...beside.taken, ...share(beside.taken, beside.over)];
+  });
+  const alone = free.length === 1 && !target.seats.some((s) => s.several);
+  if (alone) {
+    const single = found.all.slice(0, MOST_CANDIDATES);
+    mends.push(...oneSeat(single, unseated, (fit) => share([fit], others(unseated, fit.part))));
+    const line = following(unseated, free[0]!, target, importance);
+    // Whoever has nearly all of the tune is the tune.
+    const most = Math.max(0, ...unseated.map((p) => importance.of(p)?.tune ?? 0));
+    const oneVoice = target.polyphony?.together === 1 || target.chart !== undefined;
+    if (line) mends.splice(oneVoice && most < MOST_OF_TUNE ? 0 : 1, 0, line);
+  } else if (free.length > 0 && found.taken.length > 0 && !hands.instead) {
+    mends.push(allSeats(found.taken, found.over, share(found.taken, found.over)));
+    for (const set of found.others) {
+      const over = unseated.filter((p) => playing(p) && set.every((f) => f.part !== p));
+      mends.push(allSeats(set, over, share(set, over)));
+    }
+  }
   mends.push(...hands.mends);
   if (free.length === 0) {
     const seated = parts.flatMap((part) => {
@@ -51,7 +80,7 @@ export function whoPlays(
     });
     // Who was seated by somebody sits alone until somebody says otherwise.
     const chosen = seated.some((f) => f.part.seatChosen);
-    const more = chosen ? [] : sharing(target, seated, found.over);
+    const more = chosen ? [] : share(seated, found.over);
     if (more.length > 0) mends.push(asWell(more, unseated));
   }
   const silent = unseated.filter((p) => !playing(p));
@@ -63,6 +92,39 @@ export function whoPlays(
     mends,
     clear: nowhere || silent.length === unseated.length || (found.clear && !hands.instead),
   };
+}
+
+/** So much of the tune is all of it. */
+const MOST_OF_TUNE = 0.85;
+
+const others = (parts: readonly Part[], one: Part) => parts.filter((p) => p !== one);
+
+/** One line made of several parts, for a seat of one voice. */
+function following(
+  unseated: readonly Part[],
+  at: Seat,
+  target: Target,
+  importance: Importance,
+): Mend | null {
+  if (kindOf(at, target) === 'drums') return null;
+  const having = unseated.filter((p) => (importance.of(p)?.tune ?? 0) > 0);
+  if (having.length < 2) return null;
+  const [main] = [...having].sort((a, b) => tuneNotes(b, importance) - tuneNotes(a, importance));
+  const ref = { ...main!.ref, track: followedName(main!.ref.track, 'tune') };
+  const said = having.map((p) => `“${p.name}”`);
+  const names = said.length > 3 ? `${said.slice(0, 3).join(', ')} and others` : said.join(', ');
+  return mendBy(
+    `Follow the tune from ${names} at ${at.name}`,
+    callStep(follow, { line: 'tune' }, { parts: having.map((p) => p.ref) }),
+    ...without(unseated),
+    callStep(route, routeTo(at), { parts: [ref] }),
+  );
+}
+
+function tuneNotes({ notes }: Part, { flags }: Importance): number {
+  let n = 0;
+  for (let i = 0; i < notes.count; i++) if (flags[notes.origin[i]!]! & TUNE) n++;
+  return n;
 }
 
 /** Of seats that are levels of one part the hardest is played first; the others are made from it. */
@@ -85,16 +147,26 @@ const without = (parts: readonly Part[]): StepCall[] =>
 const leaving = (parts: readonly Part[]): Mend =>
   mendBy(`Leave ${parts.length === 1 ? 'it' : 'them'} out`, ...without(parts));
 
-/** One seat: each candidate with what speaks for it. */
-const oneSeat = (all: readonly SeatFit[], unseated: readonly Part[]): Mend[] =>
+/** One seat: each candidate with what speaks for it, and who can be heard beside it. */
+const oneSeat = (
+  all: readonly SeatFit[],
+  unseated: readonly Part[],
+  beside: (fit: SeatFit) => readonly Seating[],
+): Mend[] =>
   all.map((fit) => {
-    const others = unseated.filter((p) => p !== fit.part);
-    const alone = others.filter(playing).length === 0;
+    const more = beside(fit);
+    const left = unseated.filter((p) => p !== fit.part && more.every((f) => f.part !== p));
+    const alone = left.filter(playing).length === 0;
     const why = fit.why === '' ? '' : ` (${fit.why})`;
+    const names = [fit, ...more].slice(0, 3).map((f) => `“${f.part.name}”`);
+    const rest = 1 + more.length - names.length;
     return mendBy(
-      `Seat “${fit.part.name}” at ${fit.seat.name}${alone ? '' : ', without the others'}${why}`,
-      ...without(others),
+      `Seat ${names.join(', ')}${rest > 0 ? ` and ${rest} more` : ''} at ${fit.seat.name}${
+        alone ? '' : ', without the others'
+      }${more.length > 0 ? '' : why}`,
+      ...without(left),
       seat(fit),
+      ...more.map(seat),
     );
   });
 
@@ -134,30 +206,38 @@ function asWell(more: readonly Seating[], unseated: readonly Part[]): Mend {
 
 const MOST_KEYBOARD_PROGRAM = 23;
 
-/** Two hands: of parts that say which hand they are, else of the keyboard parts, joined and parted. */
+/** Two hands: of parts that say which hand they are, else of what hands play, joined and parted. */
 function handsOf(
   unseated: readonly Part[],
   free: readonly Seat[],
   taken: readonly SeatFit[],
+  importance: Importance,
+  elsewhere: (rest: readonly Part[]) => readonly Seating[],
 ): { mends: Mend[]; instead: boolean } {
   const left = free.find((s) => s.hand === 'left');
   const right = free.find((s) => s.hand === 'right');
-  const pitched = unseated.filter((p) => playing(p) && p.channel !== 10);
+  const pitched = unseated.filter((p) => playing(p) && !isDrumPart(p));
   if (!left || !right || pitched.length === 0) return { mends: [], instead: false };
   const hand = (s: Seat) => taken.find((f) => f.seat === s);
   const said = [left, right].every((s) => hand(s)?.why.includes('name'));
   if (said) return { mends: [], instead: false };
-  // A single line is no matter for two hands.
-  const wide = pitched.filter((p) => spanOf(p) > 12);
+  // Hands play chords; a single line is for who sings or plays it.
+  const chordal = pitched.filter((p) => isChordal(importance.of(p)) && spanOf(p) > 12);
   const keyboard = pitched.filter(isKeyboard);
-  const byNotes = (list: readonly Part[]) =>
+  const wide = pitched.filter((p) => spanOf(p) > 12);
+  const byWeight = (list: readonly Part[]) =>
     [...list]
-      .sort((a, b) => b.notes.count - a.notes.count || (a.name < b.name ? -1 : 1))
+      .sort(
+        (a, b) =>
+          (importance.of(b)?.weight ?? 0) - (importance.of(a)?.weight ?? 0) ||
+          (a.name < b.name ? -1 : 1),
+      )
       .map((p) => [p]);
   const groups = [
     ...(keyboard.length > 1 ? [keyboard] : []),
-    ...byNotes(keyboard),
-    ...byNotes(wide),
+    ...byWeight(keyboard),
+    ...byWeight(chordal),
+    ...byWeight(wide),
     // Lines that are no keyboard part make two hands together.
     ...(pitched.length > 1 ? [pitched] : []),
   ];
@@ -166,19 +246,29 @@ function handsOf(
   const mends = candidates.slice(0, MOST_CANDIDATES).map((group) => {
     const first = group[0]!;
     const part = (name: string) => ({ ...first.ref, track: `${first.ref.track}, ${name} hand` });
-    const others = unseated.filter((p) => !group.includes(p));
+    const rest = unseated.filter((p) => !group.includes(p));
+    const more = elsewhere(rest);
+    const gone = rest.filter((p) => more.every((f) => f.part !== p));
     const names = group.map((p) => `“${p.name}”`).join(' and ');
+    const others = more.slice(0, 2).map((f) => `“${f.part.name}” at ${f.seat.name}`);
+    const uncounted = more.length - others.length;
     return mendBy(
-      `Split ${names} by hand${others.some(playing) ? ', without the others' : ''}`,
-      ...without(others),
+      `Split ${names} by hand${others.length > 0 ? `, ${others.join(', ')}` : ''}${
+        uncounted > 0 ? ` and ${uncounted} more` : ''
+      }${gone.some(playing) ? ', without the others' : ''}`,
+      ...without(gone),
       ...(group.length > 1 ? [callStep(join, {}, { parts: group.map((p) => p.ref) })] : []),
       callStep(split, { by: 'hand' }, { parts: [first.ref] }),
       callStep(route, routeTo(left), { parts: [part('left')] }),
       callStep(route, routeTo(right), { parts: [part('right')] }),
+      ...more.map(seat),
     );
   });
   return { mends, instead: true };
 }
+
+const isChordal = (is: PartImportance | undefined): boolean =>
+  is?.role === 'chords' || is?.role === 'long chords';
 
 function spanOf({ notes }: Part): number {
   let low = 127;

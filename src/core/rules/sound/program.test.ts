@@ -25,8 +25,8 @@ testRule(program, {
       name: 'none of the seat',
       code: 'program-not-there',
       target: barrel,
-      source: seat1([0, 3]),
-      measured: 3,
+      source: seat1([0, 98]),
+      measured: 98,
     },
     {
       name: 'counted from 1',

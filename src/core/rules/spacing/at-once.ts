@@ -8,7 +8,7 @@ import { routeTo } from '../seats/who-plays';
 import type { Mend } from '../finding';
 import { Places, defineRule, mend, mendBy, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
-import { causeOf, onlyPart } from './common';
+import { causeOf, onlyPart, sayKept } from './common';
 import { isIn, type Part } from '../../score/score';
 import { keepVoices } from '../../steps/spacing/keep-voices';
 import { shorten } from '../../steps/spacing/shorten';
@@ -49,12 +49,7 @@ export const atOnce = defineRule({
       if (places.count === 0) continue;
       const scope = line?.parts;
       const dropping = (keep: 'highest' | 'loudest' | 'newest') =>
-        mend(
-          `Keep the ${keep}${together === 1 ? '' : ` ${together}`}`,
-          keepVoices,
-          { voices: together, keep, over },
-          scope,
-        );
+        mend(sayKept(keep, together), keepVoices, { voices: together, keep, over }, scope);
       report({
         code: 'at-once',
         ...(line ? { cause: causeOf(line), ...onlyPart(line) } : {}),
@@ -66,7 +61,7 @@ export const atOnce = defineRule({
           ...(struckTogether ? spreading(line, target, { piece }, together) : []),
           mend(
             struckTogether
-              ? 'End what rings on, of chords keep the outer notes'
+              ? 'End what rings on, of chords keep what is missed most'
               : 'End each where the next begins',
             fitVoices,
             { voices: together, over },

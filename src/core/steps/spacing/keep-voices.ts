@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Cuts, Gone, applyTo, crowdsOf, type Crowd } from '../crowd';
+import { Cuts, Gone, applyTo, crowdsOf, weightIn, type Crowd } from '../crowd';
 import { defineStep, done } from '../define-step';
 import { plain } from '../../target/words';
 
@@ -21,7 +21,9 @@ export const keepVoices = defineStep({
   summary: 'Where too many notes sound at once, keeps the ones that matter and drops the others.',
   params: z.strictObject({
     voices: z.int().min(1).max(127).describe('Notes that may sound at once'),
-    keep: z.enum(['highest', 'lowest', 'newest', 'loudest']),
+    keep: z
+      .enum(['missed', 'highest', 'lowest', 'newest', 'loudest'])
+      .describe('Those that would be missed most, or by key, time or velocity'),
     over: z.enum(['seat', 'all']).describe('Counted by seat, or over everything'),
     rowsPerSecond: z
       .number()
@@ -31,12 +33,16 @@ export const keepVoices = defineStep({
       .describe('Counted by row of a strip, whatever sounds on'),
   }),
   describe: (p) =>
-    `keep the ${p.voices === 1 ? '' : `${p.voices} `}${p.keep} ${p.rowsPerSecond === undefined ? 'at once' : `of a row (${plain(p.rowsPerSecond)} a second)`}`,
-  apply({ piece, params, select, maps }) {
+    `keep the ${p.voices === 1 ? '' : `${p.voices} `}${p.keep === 'missed' ? 'most missed' : p.keep} ${p.rowsPerSecond === undefined ? 'at once' : `of a row (${plain(p.rowsPerSecond)} a second)`}`,
+  apply({ piece, params, select, maps, came }) {
     const gone = new Gone();
     const cuts = new Cuts();
+    const weight = weightIn(came);
     for (const crowd of crowdsOf(piece, select, params.over)) {
-      const worth = WORTH[params.keep](crowd);
+      const worth =
+        params.keep === 'missed'
+          ? (a: number, b: number) => weight(crowd, b) - weight(crowd, a) || a - b
+          : WORTH[params.keep](crowd);
       if (params.rowsPerSecond !== undefined) {
         const rows = new Map<number, number[]>();
         for (let n = 0; n < crowd.count; n++) {

@@ -1,9 +1,8 @@
 import * as z from 'zod';
 import type { Maps } from '../../score/inventory';
-import { Cuts, Gone, applyTo, crowdsOf, type Crowd } from '../crowd';
+import { Cuts, Gone, applyTo, crowdsOf, weightIn, type Crowd } from '../crowd';
 import { defineStep, done } from '../define-step';
 import { plain } from '../../target/words';
-import { strengthAt } from '../../reading/metrical';
 
 export const thin = defineStep({
   id: 'thin',
@@ -24,7 +23,7 @@ export const thin = defineStep({
     keep: z
       .enum(['first', 'loudest', 'beats'])
       .describe(
-        'Of what stands too close: the first, the loudest, or what is strongest in the bar',
+        'Of what stands too close: the first, the loudest, or what is missed most: the tune and the beats',
       ),
     chordsToo: z
       .boolean()
@@ -43,19 +42,19 @@ export const thin = defineStep({
     if (p.apartRows !== undefined) return `thin to ${p.apartRows} rows apart${per}${beats}`;
     return `thin to ${plain(p.apartMs ?? 0)} ms apart${per}, keep the ${p.keep}`;
   },
-  apply({ piece, params, select, maps }) {
+  apply({ piece, params, select, maps, came }) {
     const { apartMs, apartRows, rowsPerSecond, mostInASecond } = params;
     const rows = apartRows !== undefined && rowsPerSecond !== undefined;
     if (apartMs === undefined && mostInASecond === undefined && !rows)
       return { refused: 'A distance is needed: milliseconds, rows, or strikes a second.' };
     const gone = new Gone();
-    const strength = params.keep === 'beats' ? strengthAt(maps.bars) : null;
+    const weight = params.keep === 'beats' ? weightIn(came) : null;
     for (const crowd of crowdsOf(piece, select, 'seat')) {
       const lanes = params.lanes && new Set(params.lanes);
       const ours = Array.from({ length: crowd.count }, (_, n) => n).filter(
         (n) => lanes === undefined || lanes.has(crowd.key[n]!),
       );
-      const worth = strength && ((n: number) => worthOf(crowd, n, strength));
+      const worth = weight && ((n: number) => ITSELF + weight(crowd, n));
       if (mostInASecond !== undefined)
         if (worth) keepStrongest(crowd, ours, maps, mostInASecond, worth, gone);
         else thinSeconds(crowd, ours, maps, mostInASecond, gone);
@@ -136,9 +135,8 @@ function thinSeconds(
   }
 }
 
-/** What a note is worth when some must go: itself, then its place in the bar, then its velocity. */
-const worthOf = (crowd: Crowd, n: number, strength: (tick: number) => number): number =>
-  1 + 0.6 * strength(crowd.start[n]!) + (0.1 * crowd.velocity[n]!) / 127;
+/** What a note counts for being one, beside what is lost without it. */
+const ITSELF = 0.3;
 
 interface Strike {
   readonly at: number;

@@ -1,0 +1,386 @@
+import { mapsOf, type Maps } from '../../score/inventory';
+import { META, META_LYRIC } from '../../smf/file';
+import { ticksPerQuarterOf, type Part, type Score } from '../../score/score';
+import { strengthAt } from '../metrical';
+import { isDrumPart } from './drums';
+import { bassOf, tuneOf, type LinePath } from './lines';
+import { firstProgram, measure, type Measures } from './measures';
+import { momentsOf, type Moments } from './moments';
+
+/** What a note belongs to: flags. */
+export const TUNE = 1;
+export const BASS = 2;
+export const BEAT = 4;
+/** The highest, and the lowest, of all that is struck at its moment. */
+export const HIGHEST = 8;
+export const LOWEST = 16;
+
+/** What a part is to the music where it is not the tune or the bass. */
+export type PartRole =
+  | 'tune'
+  | 'bass'
+  | 'beat'
+  | 'chords'
+  | 'long chords'
+  | 'figure'
+  | 'second line'
+  | 'double'
+  | 'effect';
+
+/** Part by part: what it is, and what speaks for it in a line. */
+export interface PartImportance {
+  readonly part: Part;
+  readonly role: PartRole;
+  /** Shares of the song in which it has the tune, the bass. */
+  readonly tune: number;
+  readonly bass: number;
+  /** The part whose line it doubles, and the share of its strikes that do. */
+  readonly doubles: { readonly part: Part; readonly share: number } | null;
+  /** Weights of all its notes together. */
+  readonly weight: number;
+  readonly why: string;
+}
+
+/** A stretch in which one part has a line; ticks are those of the score. */
+export interface LineSpan {
+  readonly part: Part;
+  readonly fromTick: number;
+  readonly toTick: number;
+}
+
+export interface Importance {
+  /** Of all that have notes, in the order of the score. */
+  readonly parts: readonly PartImportance[];
+  /** By id of the note: what would be lost without it, about 0 to 1.5; and what it belongs to. */
+  readonly weight: Float32Array;
+  readonly flags: Uint8Array;
+  /** By id: the moment at which it is struck, from 1; 0 of drums. */
+  readonly moment: Uint32Array;
+  readonly moments: number;
+  readonly tune: readonly LineSpan[];
+  readonly bass: readonly LineSpan[];
+  of(part: Pick<Part, 'id'>): PartImportance | undefined;
+  /** How much of what one part strikes another strikes as well, by pitch class. */
+  alike(one: Pick<Part, 'id'>, other: Pick<Part, 'id'>): number;
+}
+
+const kept = new WeakMap<Score, Importance>();
+
+/** Read once for a score as it came; linear in its notes. */
+export function importanceOf(score: Score): Importance {
+  const there = kept.get(score);
+  if (there) return there;
+  const made = read(score);
+  kept.set(score, made);
+  return made;
+}
+
+/** So much of what a part strikes is struck by another one: it is a double. */
+const DOUBLE = 0.7;
+
+const BASE: Readonly<Record<PartRole, number>> = {
+  tune: 0.5,
+  bass: 0.45,
+  beat: 0.4,
+  chords: 0.35,
+  'long chords': 0.25,
+  figure: 0.4,
+  'second line': 0.5,
+  double: 0.1,
+  effect: 0.1,
+};
+const IN_LINE = { tune: 1, bass: 0.8 };
+const UNDER_LINE = 0.3;
+
+function read(score: Score): Importance {
+  const maps = mapsOf(score);
+  const playing = score.parts.filter((p) => p.notes.count > 0);
+  const drums = playing.filter(isDrumPart);
+  const pitched = playing.filter((p) => !drums.includes(p));
+  const moments = momentsOf(pitched, maps);
+  const m = measure(moments, score, maps);
+  const sung = pitched.map((p) =>
+    (score.tracks[p.track]?.events ?? []).some((e) => e.status === META && e.type === META_LYRIC),
+  );
+  // Words on one track are of whoever is alone on it.
+  const alone = (p: Part) => pitched.every((o) => o === p || o.track !== p.track);
+  const tune = tuneOf(
+    m,
+    pitched,
+    sung.map((s, n) => s && alone(pitched[n]!)),
+  );
+  const bass = bassOf(m, pitched);
+  const weight = new Float32Array(score.lastId + 1);
+  const flags = new Uint8Array(score.lastId + 1);
+  const moment = new Uint32Array(score.lastId + 1);
+  for (let k = 0; k < moments.count; k++)
+    for (let n = moments.first[k]!; n < moments.first[k + 1]!; n++)
+      moment[moments.parts[moments.part[n]!]!.notes.id[moments.index[n]!]!] = k + 1;
+  const likeness = likenessOf(moments);
+  const roles = rolesOf(m, pitched, tune, bass, likeness);
+  weigh(moments, m, tune, bass, roles, maps, score, weight, flags);
+  weighDrums(drums, maps, weight, flags);
+  const byId = new Map<string, PartImportance>();
+  const at = new Map(pitched.map((p, n) => [p.id, n]));
+  const sum = ({ notes }: Part) => {
+    let total = 0;
+    for (let i = 0; i < notes.count; i++) total += weight[notes.id[i]!]!;
+    return total;
+  };
+  for (const part of playing) {
+    const n = at.get(part.id);
+    const told: Omit<PartImportance, 'weight' | 'part'> =
+      n === undefined
+        ? { role: 'beat', tune: 0, bass: 0, doubles: null, why: 'drums' }
+        : {
+            role: roles[n]!.role,
+            tune: tune.share[n]!,
+            bass: bass.share[n]!,
+            doubles: roles[n]!.doubles,
+            why: roles[n]!.why,
+          };
+    byId.set(part.id, { part, ...told, weight: sum(part) });
+  }
+  return {
+    parts: [...byId.values()],
+    weight,
+    flags,
+    moment,
+    moments: moments.count,
+    tune: spansOf(tune, m, pitched, maps),
+    bass: spansOf(bass, m, pitched, maps),
+    of: ({ id }) => byId.get(id),
+    alike: (one, other) => {
+      const [a, b] = [at.get(one.id), at.get(other.id)];
+      return a === undefined || b === undefined ? 0 : likeness[a * pitched.length + b]!;
+    },
+  };
+}
+
+/**
+ * Share of the strikes of each part (row) at which another (column) strikes the same pitch class on
+ * top; of chords the share of notes.
+ */
+function likenessOf({ parts, part, index, first, count }: Moments): Float32Array {
+  const size = parts.length;
+  const same = new Float32Array(size * size);
+  const strikes = new Float32Array(size);
+  const top = new Int16Array(size);
+  const classes = new Uint16Array(size);
+  for (let m = 0; m < count; m++) {
+    const struck: number[] = [];
+    for (let n = first[m]!; n < first[m + 1]!; n++) {
+      const p = part[n]!;
+      const key = parts[p]!.notes.noteNumber[index[n]!]!;
+      if (!struck.includes(p)) {
+        struck.push(p);
+        top[p] = key;
+        classes[p] = 0;
+      } else if (key > top[p]!) top[p] = key;
+      classes[p]! |= 1 << (key % 12);
+    }
+    for (const p of struck) {
+      strikes[p]!++;
+      for (const q of struck) {
+        if (p === q) continue;
+        const single = (classes[p]! & (classes[p]! - 1)) === 0;
+        const alike = single
+          ? top[p]! % 12 === top[q]! % 12
+          : (classes[p]! & ~classes[q]!) === 0 || classes[p] === classes[q];
+        if (alike) same[p * size + q]!++;
+      }
+    }
+  }
+  for (let p = 0; p < size; p++)
+    for (let q = 0; q < size; q++) same[p * size + q]! /= Math.max(1, strikes[p]!);
+  return same;
+}
+
+interface Told {
+  readonly role: PartRole;
+  readonly doubles: PartImportance['doubles'];
+  readonly why: string;
+}
+
+/** Fewer notes than that in a song are no part of it that would be missed. */
+const FEW = 8;
+const BIGGEST_SHARE = 0.3;
+
+function rolesOf(
+  m: Measures,
+  parts: readonly Part[],
+  tune: LinePath,
+  bass: LinePath,
+  likeness: Float32Array,
+): Told[] {
+  const size = parts.length;
+  const sum = (of: Float32Array, p: number) => {
+    let total = 0;
+    for (let w = 0; w < m.windows; w++) total += of[w * size + p]!;
+    return total;
+  };
+  const most = Math.max(0, ...tune.share);
+  // Of two that are one line that one is the double which is less the tune or the bass.
+  const rank = parts.map((_, p) => tune.share[p]! * 2 + bass.share[p]! + tune.worth[p]! * 0.01);
+  return parts.map((part, p): Told => {
+    const strikes = sum(m.strikes, p);
+    const voices = sum(m.notes, p) / Math.max(1, strikes);
+    const inBars = (share: number) => `in ${Math.round(share * 100)} % of the song`;
+    const how = [
+      voices <= 1.15 ? 'one note at a time' : `${voices.toFixed(1)} notes at once`,
+      sum(m.steps, p) > strikes * 0.4 ? 'mostly by steps' : '',
+      m.sameFigure[p]! > 0.5 ? 'the same in most bars' : '',
+    ].filter(Boolean);
+    if (tune.share[p]! >= BIGGEST_SHARE || (tune.share[p]! === most && most > 0))
+      return {
+        role: 'tune',
+        doubles: null,
+        why: ['the tune ' + inBars(tune.share[p]!), ...how].join(', '),
+      };
+    if (bass.share[p]! >= BIGGEST_SHARE)
+      return {
+        role: 'bass',
+        doubles: null,
+        why: ['the lowest ' + inBars(bass.share[p]!), ...how].join(', '),
+      };
+    let of = -1;
+    for (let q = 0; q < size; q++)
+      if (q !== p && rank[q]! > rank[p]! && likeness[p * size + q]! >= DOUBLE)
+        if (of < 0 || likeness[p * size + q]! > likeness[p * size + of]!) of = q;
+    if (of >= 0) {
+      const share = likeness[p * size + of]!;
+      return {
+        role: 'double',
+        doubles: { part: parts[of]!, share },
+        why: `${Math.round(share * 100)} % as “${parts[of]!.name}”`,
+      };
+    }
+    const program = firstProgram(part);
+    if (strikes < FEW || (program !== null && program >= 120))
+      return { role: 'effect', doubles: null, why: strikes < FEW ? 'a few notes' : 'a noise' };
+    const ms = sum(m.heard, p) / Math.max(1, strikes);
+    if (voices >= 1.8)
+      return ms >= 1200
+        ? { role: 'long chords', doubles: null, why: how.join(', ') }
+        : { role: 'chords', doubles: null, why: how.join(', ') };
+    const figure = m.sameFigure[p]! > 0.4 || m.sameRhythm[p]! > 0.7;
+    return { role: figure ? 'figure' : 'second line', doubles: null, why: how.join(', ') };
+  });
+}
+
+/** Weights and flags of the notes of pitched parts. */
+function weigh(
+  { parts, part, index, first, count, tick }: Moments,
+  m: Measures,
+  tune: LinePath,
+  bass: LinePath,
+  roles: readonly Told[],
+  { bars, clock }: Maps,
+  score: Score,
+  weight: Float32Array,
+  flags: Uint8Array,
+) {
+  const strength = strengthAt(bars);
+  const quarter = ticksPerQuarterOf(score.division);
+  const lastEnd = new Float64Array(parts.length).fill(-Infinity);
+  for (let at = 0; at < count; at++) {
+    const w = m.windowAt(tick[at]!);
+    const [to, until] = [first[at]!, first[at + 1]!];
+    const place = 0.55 + 0.45 * strength(tick[at]!);
+    const [t, b] = [tune.by[w]!, bass.by[w]!];
+    let [tuneNote, bassNote, high, low] = [-1, -1, to, to];
+    const keyOf = (n: number) => parts[part[n]!]!.notes.noteNumber[index[n]!]!;
+    for (let n = to; n < until; n++) {
+      const key = keyOf(n);
+      if (part[n] === t && (tuneNote < 0 || key > keyOf(tuneNote))) tuneNote = n;
+      if (part[n] === b && (bassNote < 0 || key < keyOf(bassNote))) bassNote = n;
+      if (key > keyOf(high)) high = n;
+      if (key < keyOf(low)) low = n;
+    }
+    if (bassNote === tuneNote) bassNote = -1;
+    for (let n = to; n < until; n++) {
+      const p = part[n]!;
+      const { notes } = parts[p]!;
+      const i = index[n]!;
+      const id = notes.id[i]!;
+      const { role } = roles[p]!;
+      let base =
+        n === tuneNote
+          ? IN_LINE.tune
+          : n === bassNote
+            ? IN_LINE.bass
+            : p === t || p === b
+              ? UNDER_LINE
+              : BASE[role];
+      if (n === high && n !== tuneNote) base += 0.25;
+      if (n === low && n !== bassNote && n !== tuneNote) base += 0.15;
+      if (clock.msAt(notes.start[i]!) - lastEnd[p]! > 600) base += 0.05;
+      base += 0.1 * Math.min(1, (notes.end[i]! - notes.start[i]!) / quarter);
+      weight[id] = base * place * (0.85 + (0.15 * notes.velocity[i]!) / 127);
+      flags[id] =
+        (n === tuneNote ? TUNE : 0) |
+        (n === bassNote ? BASS : 0) |
+        (n === high ? HIGHEST : 0) |
+        (n === low ? LOWEST : 0);
+    }
+    lessForDoubled(to, until, keyOf, (n) => parts[part[n]!]!.notes.id[index[n]!]!, weight);
+    for (let n = to; n < until; n++) {
+      const { notes } = parts[part[n]!]!;
+      lastEnd[part[n]!] = Math.max(lastEnd[part[n]!]!, clock.msAt(notes.end[index[n]!]!));
+    }
+  }
+}
+
+/** Least of what another note has at the same pitch, less where one has its pitch class. */
+function lessForDoubled(
+  from: number,
+  to: number,
+  keyOf: (n: number) => number,
+  idOf: (n: number) => number,
+  weight: Float32Array,
+) {
+  if (to - from < 2) return;
+  const best = new Map<number, number>();
+  for (let n = from; n < to; n++) {
+    const there = best.get(keyOf(n) % 12);
+    if (there === undefined || weight[idOf(n)]! > weight[idOf(there)]!) best.set(keyOf(n) % 12, n);
+  }
+  for (let n = from; n < to; n++) {
+    const first = best.get(keyOf(n) % 12)!;
+    if (first !== n) weight[idOf(n)]! *= keyOf(first) === keyOf(n) ? 0.25 : 0.6;
+  }
+}
+
+const isMain = (key: number) => (key >= 35 && key <= 40) || key === 43;
+
+function weighDrums(
+  drums: readonly Part[],
+  { bars }: Maps,
+  weight: Float32Array,
+  flags: Uint8Array,
+) {
+  const strength = strengthAt(bars);
+  for (const { notes } of drums)
+    for (let i = 0; i < notes.count; i++) {
+      const id = notes.id[i]!;
+      const base = isMain(notes.noteNumber[i]!) ? 0.6 : 0.35;
+      weight[id] =
+        base * (0.6 + 0.4 * strength(notes.start[i]!)) * (0.7 + (0.3 * notes.velocity[i]!) / 127);
+      flags[id] = BEAT;
+    }
+}
+
+/** Stretches of one part each, from the pick-up of a part that comes to that of the next. */
+function spansOf(path: LinePath, m: Measures, parts: readonly Part[], { bars }: Maps): LineSpan[] {
+  const out: { part: Part; fromTick: number; toTick: number }[] = [];
+  const perWindow = Math.ceil(m.bars / Math.max(1, m.windows));
+  path.by.forEach((p, w) => {
+    const fromTick = bars.barStart(w * perWindow);
+    const toTick = bars.barStart((w + 1) * perWindow);
+    const last = out.at(-1);
+    if (p < 0) return;
+    if (last && last.part === parts[p] && last.toTick === fromTick) last.toTick = toTick;
+    else out.push({ part: parts[p]!, fromTick, toTick });
+  });
+  return out;
+}
