@@ -8,9 +8,11 @@ export interface SongPlan {
   readonly notes: number;
   readonly tracks: number;
   readonly tempos?: number;
+  /** What the last track is called; a number like the others where nothing is said. */
+  readonly last?: string;
 }
 
-export function benchSong({ notes, tracks, tempos = 1 }: SongPlan): Uint8Array {
+export function benchSong({ notes, tracks, tempos = 1, last }: SongPlan): Uint8Array {
   let state = 2463534242;
   const below = (n: number) => {
     state ^= state << 13;
@@ -33,7 +35,12 @@ export function benchSong({ notes, tracks, tempos = 1 }: SongPlan): Uint8Array {
   for (let t = 0; t < tracks; t++) {
     const channel = t % 16;
     const track = new TrackBuilder(each * 2 + 64);
-    track.longEvent(0, META, META_TRACK_NAME, encodeUtf8(`Line ${t + 1}`));
+    track.longEvent(
+      0,
+      META,
+      META_TRACK_NAME,
+      encodeUtf8(t === tracks - 1 && last !== undefined ? last : `Line ${t + 1}`),
+    );
     track.channelEvent(0, 0xc0 | channel, t % 128, 0);
     for (let i = 0; i < each; i++) {
       const key = 36 + below(60);

@@ -108,7 +108,9 @@ test('a window that is made narrower has all of the desk in it', async ({ page }
 alone('long work shows how far it is and can be given up; nothing is changed', async ({ page }) => {
   test.setTimeout(120_000);
   await page.goto('/');
-  await drop(page, [{ name: 'large.mid', bytes: benchSong({ notes: 120_000, tracks: 16 }) }]);
+  await drop(page, [
+    { name: 'large.mid', bytes: benchSong({ notes: 120_000, tracks: 16, last: 'Cue line' }) },
+  ]);
   await settled(page);
   await isFor(page, 'Lantern rail');
   const mend = page.locator('.docket').getByRole('button', { name: /^Mend what loses nothing/ });

@@ -6,7 +6,8 @@ import { mendMany } from '../../src/core/plan/mend';
 import { runPlan } from '../../src/core/plan/run';
 import { tallyOf } from '../../src/core/rules/proof';
 import { fileOf } from '../../src/core/score/to-file';
-import { FIGURES, figuresOf, type Figures } from '../../src/core/compare/figures';
+import { figuresOf } from '../../src/core/compare/figures';
+import { FIGURES, type Figures } from '../../src/core/compare/say-figures';
 import type { Rendition } from '../../src/core/score/piece';
 import { isIn } from '../../src/core/score/score';
 import { writeSmf } from '../../src/core/smf/write';
@@ -196,7 +197,7 @@ function bestPart(line: readonly Heard[], files: readonly Heard[][], pitched: bo
     const long = file.at(-1)!.ms - file[0]!.ms;
     let best = { kept: 0, of: 1 };
     // The stretch begins where one of its notes does.
-    for (let i = 0; i < line.length; i += Math.max(1, Math.floor(line.length / 24))) {
+    for (let i = 0; i < line.length; i += Math.max(1, Math.floor(line.length / 60))) {
       const own = line.filter((h) => h.ms >= line[i]!.ms - 1 && h.ms <= line[i]!.ms + long + 60);
       const found = compare(own, file, { toleranceMs: 50, lanes: !pitched });
       if (found.kept / own.length > best.kept / best.of)

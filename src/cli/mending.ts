@@ -10,6 +10,7 @@ import { runPlan } from '../core/plan/run';
 import { routeTo } from '../core/rules/seats/who-plays';
 import type { PlanStep } from '../core/plan/plan';
 import type { Finding } from '../core/rules/finding';
+import { sayFigures } from '../core/compare/say-figures';
 import { tallyOf } from '../core/rules/proof';
 import { roundMs } from '../core/score/inventory';
 import { stemOf } from '../core/smf/name';
@@ -259,6 +260,7 @@ function report(made: Made, options: MendOptions): Status {
         })),
         findings: findingsJson(work, done),
         tally: tallyOf(done.findings, work.leftAsIs),
+        music: receipt.music,
         files: receipt.files,
         unwritten,
         rehearsed: receipt.rehearsed,
@@ -268,6 +270,8 @@ function report(made: Made, options: MendOptions): Status {
     for (const a of applied)
       print(`applied: ${a.title} (${a.lossless ? 'the music stays as it is; ' : ''}${a.says})`);
     for (const f of receipt.files) print(`wrote ${join(folder, f.path)} (${sayFile(f)})`);
+    const music = sayFigures(receipt.music);
+    if (music !== '') print(`music: ${music}`);
     print(sayRehearsal(receipt.rehearsed));
     sayProof(work, done);
     for (const c of choices) print(`  to choose: ${c.choice} ${sayWay(c, made.notTaken)}`);

@@ -6,6 +6,15 @@ const ms = z.number().describe('Milliseconds, at most three decimals');
 const hash = z.string().regex(/^[0-9a-f]{64}$/);
 const severity = z.enum(['stop', 'caution', 'remark']);
 
+const share = z
+  .number()
+  .min(0)
+  .max(1)
+  .nullable()
+  .describe('Share of the source, 0 to 1; null where there is none, or it cannot be held');
+/** What a listener follows. */
+const FiguresJson = z.strictObject({ tune: share, bass: share, beat: share, chords: share });
+
 export const DamageJson = z.strictObject({
   code: z.string(),
   byteOffset: z.int().min(0),
@@ -165,6 +174,7 @@ export const MendLine = z.strictObject({
       complaints: z.array(z.string()).describe('Why the device would not load it'),
     }),
   ),
+  music: FiguresJson,
   unwritten: z.array(z.string()).describe('Writers that the target names and that there are not'),
   rehearsed: z.strictObject({
     standIn: z.string().nullable(),

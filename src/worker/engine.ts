@@ -4,6 +4,8 @@ import { driftBetween } from '../core/compare/by-music';
 import { isFatal, sayDamage } from '../core/diagnostic/damage';
 import { packFiles } from '../core/outputs/pack';
 import { sayUse } from '../core/handover/receipt';
+import { figuresOf } from '../core/compare/figures';
+import { promisedBy } from '../core/plan/promise';
 import { fitOf, keptOf } from '../core/plan/fit';
 import { rehearsalOf } from '../core/handover/as-meant';
 import { rehearse } from '../core/standin/index';
@@ -30,7 +32,7 @@ import { plainCalls } from './plain-calls';
 import { linkSound, lineUpWith, listenTo, loudnessFor, makeSound, receive } from './sound-calls';
 import { trialView } from './trial-view';
 import { cameFrom, companionOf, Known, sha256, shiftJis, soundOf } from './known';
-import type { Engine, MendAllReply } from './protocol';
+import type { Engine, MendAllReply, MendTrialView } from './protocol';
 import { CHANGE_WORDS, findingView, mendReply } from './views';
 
 /** The engine of one worker; all that it keeps between calls is in `known`. */
@@ -120,6 +122,7 @@ export function makeEngine(known = new Known()): Engine {
           findings: findings.map((f) => findingView(f, request, allMaps)),
           tally: tallyOf(findings, request.leftAsIs),
           kept: keptOf(base.rendition, run.rendition),
+          figures: figuresOf(base.rendition, run.rendition, request.target),
           choices: findings.filter(
             (f) => f.choice !== undefined && !request.leftAsIs.some((l) => l.key === f.key),
           ).length,
@@ -147,7 +150,7 @@ export function makeEngine(known = new Known()): Engine {
       answer(call, progress, (checkpoint) => {
         const { base, run, findings } = ran(request, checkpoint);
         const trials = new Trials(base, request.target, checkpoint);
-        const out: Record<string, ReturnType<typeof trialView>[]> = {};
+        const out: Record<string, MendTrialView[]> = {};
         const sound = soundOf(request);
         const judge = (rendition: Rendition) =>
           proof({ rendition, target: request.target, base, checkpoint, ...sound });
@@ -156,6 +159,12 @@ export function makeEngine(known = new Known()): Engine {
           out[f.key] = f.mends.map((mend) => {
             checkpoint(i, findings.length);
             const trial = trials.try(run.rendition, mend);
+            // Who plays, and with what, decides how much of the music is there.
+            if (f.choice !== undefined && trial.refused === null)
+              return {
+                ...trialView(trial),
+                figures: promisedBy(trial.rendition, request.target, base),
+              };
             if (!judged || trial.refused !== null) return trialView(trial);
             return trialView(judgedBehind(trial, findings, judge(trial.rendition)));
           });

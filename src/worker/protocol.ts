@@ -1,3 +1,4 @@
+import type { Figures } from '../core/compare/say-figures';
 import type { KeptFormats } from '../core/formats/own/kept';
 import type { Answered, ProbeResult } from '../core/learning/probes';
 import type { FileLines } from '../core/handover/file-lines';
@@ -132,6 +133,8 @@ export interface MendTrialView {
   readonly shiftMs: number;
   /** What it costs, in the words of every screen. */
   readonly costs: string;
+  /** Of a choice: what a listener follows of the source then. */
+  readonly figures?: Figures;
   readonly says: string;
   readonly losses: readonly string[];
   readonly refused: string | null;
@@ -172,6 +175,8 @@ export interface RunView {
   readonly tally: Tally;
   /** Notes of the parts that play as they came, and those of them that are still there. */
   readonly kept: { readonly seated: number; readonly kept: number };
+  /** What a listener follows of it. */
+  readonly figures: Figures;
   /** What waits for somebody to choose. */
   readonly choices: number;
   readonly commonShiftMs: number;
@@ -194,6 +199,7 @@ export interface MendAllReply {
   /** Notes of the parts that play then, and how many of them are kept. */
   readonly seated: number;
   readonly kept: number;
+  readonly figures: Figures;
   /** Choices that stay open, and those of which the likeliest candidate was taken. */
   readonly open: number;
   readonly chosen: number;

@@ -1,3 +1,4 @@
+import { figuresOf } from '../core/compare/figures';
 import type { Checkpoint } from '../core/diagnostic/checkpoint';
 import type { Finding } from '../core/rules/finding';
 import { keptOf } from '../core/plan/fit';
@@ -46,6 +47,7 @@ export function mendReply(
     })),
     remaining: tallyOf(done.findings, leftAsIs),
     ...keptOf(rendition, done.rendition),
+    figures: figuresOf(base.rendition, done.rendition, target),
     open: done.choices.length,
     chosen: done.chosen,
   };

@@ -11,6 +11,7 @@ import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { useTargets } from '../stores/targets';
+import MusicFigures from '../parts/MusicFigures.vue';
 import TargetPicture from '../rehearsal/TargetPicture.vue';
 import TallyDots from '../margin/TallyDots.vue';
 import MendReaches from './MendReaches.vue';
@@ -151,6 +152,11 @@ const main = computed(() => {
     <span v-else-if="looking.trial" class="before"
       >with this mend: {{ count(looking.trial.changed, 'note') }} otherwise</span
     >
+    <MusicFigures
+      v-if="job.shown && !unsaid && stage !== 'intake' && stage !== 'timing'"
+      class="music"
+      :figures="job.shown.figures"
+    />
     <span v-if="job.standing === 'stopped'" class="before">not proofed</span>
     <TallyDots v-else-if="job.shown" class="tally" :tally="job.tally" :unsaid="unsaid" />
     <NButton
@@ -222,6 +228,7 @@ const main = computed(() => {
   white-space: nowrap;
 }
 
+.music,
 .tally {
   flex: none;
 }
@@ -235,6 +242,7 @@ const main = computed(() => {
   }
 
   .device,
+  .music,
   .facts-line {
     display: none;
   }

@@ -2,6 +2,7 @@
 import { NButton, NCheckbox } from 'naive-ui';
 import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import type { MendReach } from '../../core/plan/mend';
+import { sayFigures } from '../../core/compare/say-figures';
 import { count } from '../../core/target/words';
 import type { MendAllReply } from '../../worker/protocol';
 import DialogCard from '../kit/DialogCard.vue';
@@ -44,6 +45,7 @@ function comesTo(r: MendAllReply): string {
   return [
     count(r.applied.length, 'mend'),
     keeps(r),
+    sayFigures(r.figures),
     stops === 0 ? 'no stop left' : `${count(stops, 'stop')} left`,
     cautions > 0 ? count(cautions, 'caution') : '',
     r.open > 0 ? `${count(r.open, 'choice')} open` : '',

@@ -2,6 +2,7 @@
 import { Eye } from '@lucide/vue';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
+import { sayFigures } from '../../core/compare/say-figures';
 import { plain } from '../../core/target/words';
 import type { FindingView, MendView } from '../../worker/protocol';
 import { useJob } from '../stores/job';
@@ -39,7 +40,8 @@ function costs(i: number): string {
       ? ''
       : `, all ${plain(Math.abs(trial.shiftMs) / 1000)} s ${trial.shiftMs > 0 ? 'later' : 'earlier'}`;
   const lost = trial.losses.length > 0 ? `, without ${trial.losses.join(', ')}` : '';
-  return `${trial.costs}${shift}${trial.lossless ? lost : ''}`;
+  const music = trial.figures ? sayFigures(trial.figures) : '';
+  return `${music ? `${music}; ` : ''}${trial.costs}${shift}${trial.lossless ? lost : ''}`;
 }
 
 function apply(mend: MendView) {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { FIGURES, sayFigures } from '../../core/compare/say-figures';
 import { NButton, NInput, NSelect } from 'naive-ui';
 import AskFirst from '../kit/AskFirst.vue';
 import { Download, Trash2 } from '@lucide/vue';
@@ -52,11 +53,13 @@ const ORDERS = [
   { label: 'Most stops first', value: 'stops' },
 ];
 const tallyOf = (job: JobRecord) => job.tally ?? pictures.rows.get(job.id)?.tally ?? null;
-/** "kept 92 % · 3 choices"; nothing where all is kept and nothing to be chosen. */
+/** "kept 92 % · tune 98 %, bass 100 % · 3 choices"; nothing where all is there and chosen. */
 function moreOf(job: JobRecord): string {
-  const { kept = 100, choices = 0 } = tallyOf(job) ?? {};
+  const { kept = 100, choices = 0, figures } = tallyOf(job) ?? {};
+  const whole = figures && FIGURES.every((f) => (figures[f] ?? 1) >= 1);
   return [
     kept < 100 ? `kept ${kept} %` : '',
+    figures && !whole ? sayFigures(figures) : '',
     choices > 0 ? `${choices} ${choices === 1 ? 'choice' : 'choices'}` : '',
   ]
     .filter(Boolean)

@@ -1,3 +1,4 @@
+import type { Figures } from '../../core/compare/say-figures';
 import type { JobSource } from '../../core/plan/job-file';
 import type { LeftAsIs, PlanStep } from '../../core/plan/plan';
 import type { SourceUse } from '../../core/sources/use';
@@ -70,6 +71,8 @@ export interface JobTally {
   readonly kept?: number;
   /** What waits for somebody to choose. */
   readonly choices?: number;
+  /** What a listener follows of it. */
+  readonly figures?: Figures;
 }
 
 /** A share that is not whole is never said to be: 99 % where one note in a thousand is gone. */
@@ -77,12 +80,14 @@ export const jobTally = (
   { stops, cautions, remarks }: Pick<JobTally, 'stops' | 'cautions' | 'remarks'>,
   { seated, kept }: { readonly seated: number; readonly kept: number },
   choices: number,
+  figures: Figures,
 ): JobTally => ({
   stops,
   cautions,
   remarks,
   kept: seated === 0 ? 100 : Math.floor((kept / seated) * 100),
   choices,
+  figures,
 });
 
 export const EMPTY_STATE: PlanState = { steps: [], leftAsIs: [], did: '' };

@@ -62,6 +62,7 @@ describe('the open job', () => {
       remarks: 1,
       kept: 100,
       choices: 0,
+      figures: expect.objectContaining({ tune: expect.any(Number) }),
     });
     // What the plan did not touch crosses once.
     const [a, b] = [job.shown!.source.parts[3]!, job.shown!.delivered.parts[3]!];

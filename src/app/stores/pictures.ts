@@ -66,7 +66,7 @@ export const usePictures = defineStore('pictures', () => {
 
 function pictureOf(
   job: JobRecord,
-  { delivered, findings, tally, kept, choices }: RunView,
+  { delivered, findings, tally, kept, choices, figures }: RunView,
 ): PictureRow {
   const clock = makeClock(delivered.division, delivered.tempos);
   const parts = delivered.parts.flatMap((p) =>
@@ -88,6 +88,6 @@ function pictureOf(
     of: stateOf(job),
     density: counts.map((n) => Math.ceil((n / most) * 9)),
     marks,
-    tally: jobTally(tally, kept, choices),
+    tally: jobTally(tally, kept, choices, figures),
   };
 }

@@ -1,3 +1,4 @@
+import { sayFigures } from '../compare/say-figures';
 import { count, plain, sayKind } from '../target/words';
 import { sayClock } from '../time/meter-map';
 import { markup } from '../outputs/markup';
@@ -44,6 +45,12 @@ function sayShifts({ files, commonShiftMs }: Receipt): string[] {
   return own.map((f) => say(f.path, f.shiftMs!));
 }
 
+/** What a listener follows of the source; nothing where there is nothing of it. */
+function sayMusic({ music }: Receipt): string[] {
+  const said = sayFigures(music);
+  return said === '' ? [] : [`Of the music: ${said}.`];
+}
+
 /** The receipt as a page that needs nothing else. All text of the user's is escaped. */
 export function receiptPage(r: Receipt): string {
   const c = r.changed;
@@ -87,6 +94,7 @@ export function receiptPage(r: Receipt): string {
           ...r.ledger
             .filter((l) => l.carried > 0 && !OF_NOTES.has(l.kind))
             .map((l) => sayKind(l.carried, l.kind)),
+          ...sayMusic(r),
           ...sayShifts(r),
         ],
         'Nothing.',

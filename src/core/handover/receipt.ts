@@ -1,3 +1,5 @@
+import { figuresOf } from '../compare/figures';
+import type { Figures } from '../compare/say-figures';
 import { compareCurves, sayCurveDifference } from '../compare/curves';
 import { hearingOf, hearsCurves } from '../target/hearing';
 import type { Comparison } from '../compare/by-id';
@@ -77,6 +79,8 @@ export interface Receipt {
     readonly notes: number;
     readonly markers: number;
   };
+  /** How much of what a listener follows is there, in shares; null where it cannot be. */
+  readonly music: Figures;
   readonly leftOut: {
     readonly parts: readonly { readonly name: string; readonly notes: number }[];
     readonly losses: readonly Loss[];
@@ -286,6 +290,7 @@ export function makeReceipt(input: ReceiptInput): Receipt {
       notes: comparison.notesAfter,
       markers,
     },
+    music: figuresOf(base.rendition, rendition, target),
     leftOut: {
       parts: parts
         .filter((p) => p.leftOut && p.notes.count > 0)

@@ -1,4 +1,6 @@
 import { comparePieces } from '../compare/by-id';
+import { figuresOf } from '../compare/figures';
+import type { Figures } from '../compare/say-figures';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import { proof, tallyOf, type Tally } from '../rules/proof';
 import type { Rendition } from '../score/piece';
@@ -21,6 +23,8 @@ export interface Fit {
   /** Notes of the parts that play, and how many of them are still there after mending. */
   readonly seated: number;
   readonly kept: number;
+  /** What a listener follows of it, after mending. */
+  readonly figures: Figures;
   /** What somebody has to choose, or would be chosen as the likeliest. */
   readonly choices: number;
   /** Notes that the mends change beyond a shift of all, drop or add. */
@@ -51,6 +55,7 @@ export function fitOf({ base, target, plan, checkpoint }: FitInput): Fit {
     mends: done.applied.length,
     lossy: done.applied.filter((a) => !a.lossless).length,
     ...keptOf(rendition, done.rendition),
+    figures: figuresOf(base.rendition, done.rendition, target),
     choices: done.choices.length + done.chosen,
     notesChanged: touched(compared),
     notes: rendition.pieces.reduce(

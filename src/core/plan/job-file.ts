@@ -29,7 +29,8 @@ const state = z.strictObject({
 });
 
 /** A job as a file: `job.json` in a pack, with its sources beside it under `sources/`. */
-export const JobSchema = z.strictObject({
+export const share = z.number().min(0).max(1).nullable();
+const JobSchema = z.strictObject({
   id: z.string().min(1).max(100),
   schemaVersion: z.literal([1, JOB_SCHEMA_VERSION]),
   title: z.string().min(1).max(300),
@@ -80,6 +81,7 @@ export const JobSchema = z.strictObject({
       remarks: count,
       kept: z.int().min(0).max(100).optional(),
       choices: count.optional(),
+      figures: z.strictObject({ tune: share, bass: share, beat: share, chords: share }).optional(),
     })
     .nullable(),
 });

@@ -10,6 +10,7 @@ import type { Base } from '../sources/merge';
 import type { StepCall } from '../steps/call';
 import { heardEvents, heardIn } from '../target/heard';
 import type { Target } from '../target/schema';
+import { byMusic, promisedBy } from './promise';
 import { isJudgedBehind, judgedBehind, Trials, type MendTrial } from './trial';
 
 /**
@@ -160,7 +161,13 @@ export function mendMany(input: MendManyInput): MendManyResult {
     if (finding.choice !== undefined && (!accept || reach === 'lossless')) return [];
     const out: Candidate[] = [];
     const judged = isJudgedBehind(finding);
-    for (const [rank, mend] of finding.mends.entries()) {
+    const ways = choosesWho(finding)
+      ? byMusic(finding.mends, (mend) => {
+          const { refused, rendition: then } = trials.try(rendition, mend);
+          return refused === null ? promisedBy(then, target, base) : null;
+        })
+      : finding.mends;
+    for (const [rank, mend] of ways.entries()) {
       if (mend.byHand || vain.has(useOf(finding, mend))) continue;
       const tried = trials.try(rendition, mend);
       if (!allowed(finding, tried, rendition)) continue;
@@ -313,6 +320,12 @@ export function mendMany(input: MendManyInput): MendManyResult {
   );
   return { rendition, applied, findings, choices, notTaken, chosen, newStops };
 }
+
+/** Who plays, and with what: the music that is kept decides. */
+const choosesWho = (f: Finding): boolean =>
+  f.code === 'unseated' && f.mends.length > 1 && f.mends.length <= MOST_WAYS;
+/** Ways that are tried for their music before one is taken. */
+const MOST_WAYS = 12;
 
 /** Nothing that the target hears would be delivered; of one that takes no notes they do not count. */
 const empties = ({ pieces }: Rendition, target: Target): boolean =>

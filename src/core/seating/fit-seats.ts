@@ -118,7 +118,7 @@ function fitOf(
   const heard = Math.max(0, reach.share) * voices * timely;
   const value =
     0.5 * heard * musicOf(is, most) +
-    0.3 * (role ?? (is ? 0.5 * is.tune : 0)) +
+    0.3 * (role ?? (is ? 0.6 * Math.max(is.tune, 0.8 * is.bass) : 0)) +
     (shared.includes('cues') ? 0.45 : shared.length > 0 ? 0.12 : 0) +
     (onChannel ? 0.03 : 0) +
     0.3 * byProgram +
@@ -153,6 +153,8 @@ function handFit({ middle, roles }: Traits, seat: Seat): number {
 const MOST_SETS = 3;
 /** So much of a part is lost where one that plays the same sits already. */
 const DOUBLED = 0.95;
+/** What a second part of chords counts beside the first. */
+const AGAIN = 0.6;
 
 /**
  * Seats parts on the seats that are `free`: the set that keeps most of the music together, doubles of
@@ -224,6 +226,10 @@ function setOf(
     );
   const worthOf = (rows: readonly number[]) =>
     seating(rows).reduce((sum, c, k) => sum + (c < 0 ? 0 : fits[rows[k]!]![c]!.worth), 0);
+  const isChordal = (r: number) => {
+    const role = importance.of(parts[r]!)?.role;
+    return role === 'chords' || role === 'long chords';
+  };
   const rows: number[] = [];
   let worth = 0;
   let left = parts
@@ -234,7 +240,10 @@ function setOf(
     let most = -Infinity;
     for (const r of left) {
       const alike = rows.reduce((m, q) => Math.max(m, importance.alike(parts[r]!, parts[q]!)), 0);
-      const adds = (worthOf([...rows, r]) - worth) * (alike >= 0.7 ? 1 - DOUBLED * alike : 1);
+      // A second part of chords says less that is new than another line does.
+      const also = isChordal(r) && rows.some(isChordal) ? AGAIN : 1;
+      const adds =
+        (worthOf([...rows, r]) - worth) * also * (alike >= 0.7 ? 1 - DOUBLED * alike : 1);
       if (adds > most) [most, best] = [adds, r];
     }
     // Nothing more finds a seat.

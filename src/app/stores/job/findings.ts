@@ -1,3 +1,4 @@
+import { musicIn } from '../../../core/compare/say-figures';
 import { computed } from 'vue';
 import { isUnsaid } from '../../../core/target/unsaid';
 import type { FindingView } from '../../../worker/protocol';
@@ -43,8 +44,11 @@ export function makeFindings(doc: JobDocument, session: JobSession) {
     const tried = trials.value[key];
     if (!tried || tried.length < list.length) return list;
     const cost = (i: number) => {
-      const { refused, cost } = tried[i]!;
-      return refused ? Number.MAX_VALUE : cost;
+      const { refused, cost, figures } = tried[i]!;
+      if (refused) return Number.MAX_VALUE;
+      // Who plays is told by the music that is kept; of ways alike the first stays first.
+      if (figures) return -Math.round((musicIn(figures) ?? 0) * 100);
+      return cost;
     };
     return list.sort((a, b) => cost(a.i) - cost(b.i) || a.i - b.i);
   }

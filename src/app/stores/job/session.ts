@@ -1,3 +1,4 @@
+import type { Figures } from '../../../core/compare/say-figures';
 import { computed, markRaw, ref, shallowRef } from 'vue';
 import type { Disagreement } from '../../../core/sources/disagree';
 import { withSteps } from '../../../core/plan/made-by';
@@ -45,6 +46,8 @@ export interface Shown {
   readonly findings: readonly FindingView[];
   readonly commonShiftMs: number;
   readonly changes: readonly string[];
+  /** What a listener follows of the source in it. */
+  readonly figures: Figures;
   readonly uses: readonly UseView[];
   readonly remarks: readonly string[];
   readonly disagreements: readonly Disagreement[];
@@ -241,7 +244,7 @@ export function makeSession(doc: JobDocument) {
     shown.value = markRaw({ ...rest, delivered: lay(delivered), source: lay(source) });
     dropColumns();
     revision.value++;
-    void doc.saveTally(jobTally(tally, view.kept, view.choices));
+    void doc.saveTally(jobTally(tally, view.kept, view.choices, view.figures));
     await tryMends(asked, mine);
   }
 
