@@ -48,7 +48,8 @@ function costOf(c: Comparison, lossless: boolean): number {
   const middle = c.moved - c.movedFar + Math.max(0, octaves);
   const soft = c.lengthChanged + c.velocityChanged + c.soundChanged + c.added;
   const all = c.transposed === 0 ? 0 : 50;
-  const gone = c.dropped + c.clicks;
+  // A click is heard as a fault, a note that is missed least is not heard to be gone.
+  const gone = c.dropped + 10 * c.clicks;
   return (gone > 0 ? 1e14 + gone * 1e7 : 1) + hard * 1000 + middle * 3 + soft + all;
 }
 

@@ -1,5 +1,6 @@
 import type { Piece } from '../score/piece';
 import { notesWhere, pickNotes, sortByKey } from '../score/columns';
+import type { Maps } from '../score/inventory';
 import { importanceOf } from '../reading/importance/importance';
 import { channelPartsOf, seatPartsOf } from '../reading/lines';
 import { isIn, OFF_BY_NOTE_OFF, OFF_MISSING, type NoteColumns, type Part } from '../score/score';
@@ -110,6 +111,27 @@ export class Cuts {
   get count(): number {
     return [...this.ends.values()].reduce((sum, ends) => sum + ends.size, 0);
   }
+}
+
+/** Notes struck this close together are one chord; a note that was longer is not made shorter. */
+export const CHORD_MS = 60;
+/** What is shorter than that is a click. */
+const CLICK_MS = 40;
+
+/** Ends a note at a tick; one of which only a click would stay goes altogether. */
+export function endAt(
+  crowd: Crowd,
+  n: number,
+  tick: number,
+  { clock }: Pick<Maps, 'clock'>,
+  cuts: Cuts,
+  gone: Gone,
+) {
+  const from = clock.msAt(crowd.start[n]!);
+  const [was, is] = [clock.msAt(crowd.end[n]!) - from, clock.msAt(tick) - from];
+  const under = (least: number) => is < least - 1e-6 && was >= least - 1e-6;
+  if (under(CHORD_MS) || under(CLICK_MS)) gone.add(crowd, n);
+  else cuts.set(crowd, n, tick);
 }
 
 /** The piece with notes ended elsewhere and notes taken out; untouched parts are shared. */

@@ -6,6 +6,7 @@ import {
   isIn,
   OFF_BY_NOTE_OFF,
   OFF_MISSING,
+  ticksPerQuarterOf,
   type EventColumns,
   type NoteColumns,
 } from '../score/score';
@@ -36,6 +37,9 @@ export const eventsWhere = (
   return kept.length === events.count ? events : pickEvents(events, kept);
 };
 
+/** Of a quarter, as a fraction: so much early is still on the beat; 42 ms at 120 a minute. */
+const EARLY = 12;
+
 export interface CutPiece {
   readonly piece: Piece;
   /** Ids of the notes that it took, as they were before. */
@@ -56,10 +60,19 @@ export function cutPiece(piece: Piece, fromTick: number, toTick: number): CutPie
     const later = back(list).filter((e) => e.tick > 0);
     return [...(before ? [{ ...before, tick: 0 }] : []), ...later];
   };
+  // A hand that is a little early means the beat that comes: what rings mostly behind it is its own.
+  const early = ticksPerQuarterOf(score.division) / EARLY;
+  const meantAt = ({ start, end }: NoteColumns, i: number): number => {
+    for (const edge of [fromTick, toTick]) {
+      const before = edge - start[i]!;
+      if (before > 0 && before <= early && end[i]! - edge > before) return edge;
+    }
+    return start[i]!;
+  };
   const taken = new Set<number>();
   let cut = 0;
   const parts = score.parts.map((part) => {
-    const here = notesWhere(part.notes, (i) => inside(part.notes.start[i]!));
+    const here = notesWhere(part.notes, (i) => inside(meantAt(part.notes, i)));
     const picked = notesUntil(pickNotes(part.notes, here), toTick);
     for (const i of here) {
       if (!isIn(part)) continue;
@@ -71,7 +84,12 @@ export function cutPiece(piece: Piece, fromTick: number, toTick: number): CutPie
     const state = rowsBetween(new Map(), inForceAt(part.events, fromTick));
     return {
       ...part,
-      notes: { ...picked, start: earlier(picked.start), end: earlier(picked.end) },
+      // What was struck a little early for the first beat stands on it.
+      notes: {
+        ...picked,
+        start: earlier(picked.start).map((t) => Math.max(0, t)),
+        end: earlier(picked.end),
+      },
       events: joinEvents([eventsOf(state, 0), { ...within, tick: earlier(within.tick) }]),
     };
   });

@@ -66,13 +66,31 @@ testStep('split', [
 
 testStep('carve', [
   {
+    name: 'what is struck a little early for the first beat is on it, and in its own file',
+    source: song(
+      [conductor(), new Track('Drums').note(10, 0, 60, 42, 90).note(10, BAR - 15, 60, 36, 90)],
+      { endTick: 2 * BAR },
+    ),
+    params: {
+      places: [
+        { place: 'b1', fileName: 'b1.mid', fromBar: 1, bars: 1 },
+        { place: 'b2', fileName: 'b2.mid', fromBar: 2, bars: 1 },
+      ],
+    },
+    effect: { notesChanged: 2 },
+    expect: ({ pieces }) => {
+      expect(rows(pieces[0]!.score.parts[0]!.notes)).toEqual([[0, 60, 42, 90]]);
+      expect(rows(pieces[1]!.score.parts[0]!.notes)).toEqual([[0, 45, 36, 90]]);
+    },
+  },
+  {
     name: 'cuts what rings on, and begins with what is in force',
     source: song(
       [
         conductor().tempo(BAR, 90),
         new Track('Drums')
           .event(0, 0xb0, 10, 7, 80)
-          .note(10, BAR - 10, 60, 36, 90)
+          .note(10, BAR - 100, 160, 36, 90)
           .note(10, BAR, 9, 38, 90),
       ],
       { endTick: 2 * BAR },
@@ -89,7 +107,7 @@ testStep('carve', [
         ['b1', 'b1.mid'],
         ['k1', 'k1.mid'],
       ]);
-      expect(rows(pieces[0]!.score.parts[0]!.notes)).toEqual([[BAR - 10, BAR, 36, 90]]);
+      expect(rows(pieces[0]!.score.parts[0]!.notes)).toEqual([[BAR - 100, BAR, 36, 90]]);
       expect(rows(pieces[1]!.score.parts[0]!.notes)).toEqual([[0, 9, 38, 90]]);
       expect(pieces[1]!.score.tracks[0]!.endTick).toBe(BAR / 2);
       expect(pieces[1]!.score.conductor.tempos[0]).toMatchObject({

@@ -1,9 +1,6 @@
 import * as z from 'zod';
-import { weightIn, Cuts, Gone, applyTo, crowdsOf, type Crowd } from '../crowd';
+import { CHORD_MS, Cuts, Gone, applyTo, crowdsOf, endAt, weightIn, type Crowd } from '../crowd';
 import { defineStep, done } from '../define-step';
-
-/** Notes struck this close together are one chord; what is shorter than that is a click. */
-const CHORD_MS = 60;
 
 export const fitVoices = defineStep({
   id: 'fit-voices',
@@ -34,10 +31,7 @@ export const fitVoices = defineStep({
         sounding = sounding.filter((n) => end[n]! > tick);
         // Room for all of the chord: what was struck first has been heard longest.
         while (sounding.length + chord.length > params.voices && sounding.length > 0) {
-          const first = sounding.shift()!;
-          const clicks = ms(tick) - ms(start[first]!) < CHORD_MS - 1e-6;
-          if (clicks && ms(end[first]!) - ms(start[first]!) >= CHORD_MS) gone.add(crowd, first);
-          else cuts.set(crowd, first, tick);
+          endAt(crowd, sounding.shift()!, tick, maps, cuts, gone);
         }
         sounding.push(...chord);
         from = to;

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Cuts, Gone, applyTo, crowdsOf } from '../crowd';
+import { Cuts, Gone, applyTo, crowdsOf, endAt } from '../crowd';
 import { defineStep, done } from '../define-step';
 
 export const keepReach = defineStep({
@@ -12,7 +12,7 @@ export const keepReach = defineStep({
     keep: z.enum(['lowest', 'highest']).describe('Which edge of a chord stays'),
   }),
   describe: (p) => `keep within ${p.semitones} semitones, the ${p.keep} first`,
-  apply({ piece, params, select }) {
+  apply({ piece, params, select, maps }) {
     const cuts = new Cuts();
     const gone = new Gone();
     for (const crowd of crowdsOf(piece, select, 'seat')) {
@@ -22,7 +22,8 @@ export const keepReach = defineStep({
         until: 0,
       }));
       const letGo = (key: number, tick: number) => {
-        for (const n of held[key]!.notes) if (crowd.end[n]! > tick) cuts.set(crowd, n, tick);
+        for (const n of held[key]!.notes)
+          if (crowd.end[n]! > tick) endAt(crowd, n, tick, maps, cuts, gone);
         held[key] = { notes: [], until: 0 };
       };
       for (let from = 0; from < crowd.count;) {

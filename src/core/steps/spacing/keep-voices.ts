@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Cuts, Gone, applyTo, crowdsOf, weightIn, type Crowd } from '../crowd';
+import { Cuts, Gone, applyTo, crowdsOf, endAt, weightIn, type Crowd } from '../crowd';
 import { defineStep, done } from '../define-step';
 import { plain } from '../../target/words';
 
@@ -67,7 +67,7 @@ export const keepVoices = defineStep({
           const least = sounding.pop()!;
           // What sounded before ends where the better one begins; what begins now and is worth
           // less does not begin.
-          if (crowd.start[least]! < start) cuts.set(crowd, least, start);
+          if (crowd.start[least]! < start) endAt(crowd, least, start, maps, cuts, gone);
           else gone.add(crowd, least);
         }
       }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Cuts, Gone, applyTo, crowdsOf } from '../crowd';
+import { CHORD_MS, Cuts, Gone, applyTo, crowdsOf } from '../crowd';
 import { defineStep, done } from '../define-step';
 import { plain } from '../../target/words';
 import type { Clock } from '../../time/tempo-map';
@@ -39,7 +39,7 @@ export const limitOpen = defineStep({
         while (first < open.length && open[first]!.to <= from - params.inMs) first++;
         const end = longestEnd(open, first, from, to, params.mostOpenMs, params.inMs);
         // Less than this is no note any more.
-        if (end - from < Math.min(20, to - from) - 1e-9) {
+        if (end - from < Math.min(CHORD_MS, to - from) - 1e-9) {
           gone.add(crowd, n);
           continue;
         }
@@ -76,7 +76,7 @@ function nextStart(starts: ArrayLike<number>, n: number, clock: Clock): number {
 function fairEnd(from: number, next: number, p: { mostOpenMs: number; inMs: number }): number {
   const gap = next - from;
   if (gap >= p.inMs) return Infinity;
-  return from + Math.max(20, gap * (p.mostOpenMs / p.inMs) * 0.97);
+  return from + Math.max(CHORD_MS, gap * (p.mostOpenMs / p.inMs) * 0.97);
 }
 
 /**

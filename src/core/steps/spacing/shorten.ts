@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import type { Maps } from '../../score/inventory';
-import { Cuts, Gone, applyTo, crowdsOf } from '../crowd';
+import { Cuts, Gone, applyTo, crowdsOf, endAt } from '../crowd';
 import { defineStep, done } from '../define-step';
 import { plain } from '../../target/words';
 
@@ -8,7 +8,8 @@ export const shorten = defineStep({
   id: 'shorten',
   reach: 'notes',
   title: 'Shorten',
-  summary: 'Ends notes where the next one begins, or at a longest length.',
+  summary:
+    'Ends notes where the next one begins, or at a longest length; what would be a click goes.',
   params: z.strictObject({
     until: z
       .enum(['next-note', 'next-same-key', 'longest'])
@@ -23,6 +24,7 @@ export const shorten = defineStep({
     if (params.until === 'longest' && params.longestMs === undefined)
       return { refused: 'A longest length in milliseconds is needed.' };
     const cuts = new Cuts();
+    const gone = new Gone();
     for (const crowd of crowdsOf(piece, select, 'seat')) {
       /** What was struck last in each slot, at one tick: it cannot make room for itself. */
       const open: number[][] = [];
@@ -40,11 +42,18 @@ export const shorten = defineStep({
           continue;
         }
         for (const other of before ?? [])
-          if (crowd.end[other]! > start) cuts.set(crowd, other, start);
+          if (crowd.end[other]! > start)
+            if (slot === 0 && params.until === 'next-note')
+              endAt(crowd, other, start, maps, cuts, gone);
+            else cuts.set(crowd, other, start);
         open[slot] = [n];
       }
     }
-    return done(applyTo(piece, cuts, new Gone()), { changed: cuts.count, verb: 'shortened' });
+    return done(
+      applyTo(piece, cuts, gone),
+      { changed: cuts.count, verb: 'shortened', dropped: gone.count },
+      [{ what: 'notes', count: gone.count }],
+    );
   },
 });
 

@@ -1,0 +1,117 @@
+import { describe, expect, it } from 'vitest';
+import { bandSongs } from '../../../demo/band-songs';
+import { mendingSongs } from '../../../demo/mending-songs';
+import { sourceFromBytes } from '../../../testing/score-builder';
+import { comparePieces } from '../compare/by-id';
+import { isDrumPart } from '../reading/importance/drums';
+import { importanceOf } from '../reading/importance/importance';
+import { isIn, type Part } from '../score/score';
+import { builtInTargets } from '../target/index';
+import { kindOf, kindOfTarget } from '../target/seat-kind';
+import type { Target } from '../target/schema';
+import { baseOf } from './base';
+import { mendMany } from './mend';
+import { runPlan } from './run';
+
+/** One of each kind of song: those of the lantern week's hands, and others'. */
+const songs = [
+  ...bandSongs().filter((_, n) => n % 4 === 2),
+  ...mendingSongs().filter((s) => s.name.endsWith('-2.mid') && s.shape !== 'long free tempo'),
+];
+const hearing = builtInTargets.filter((t) => !t.carrier && !t.notes?.none && !t.captions);
+const mended = (bytes: Uint8Array, target: Target) => {
+  const base = baseOf(sourceFromBytes(bytes));
+  const { rendition } = runPlan({ base, target, plan: { steps: [] } });
+  const done = mendMany({ rendition, target, base, reach: 'drop', accept: true });
+  return { base, ...done };
+};
+
+describe.each(songs.map((s) => [s.name, s.bytes] as const))('%s', (_, bytes) => {
+  const all = hearing.map((target) => ({ target, ...mended(bytes, target) }));
+  const { score } = all[0]!.base.rendition.pieces[0]!;
+  const importance = importanceOf(score);
+  const playing = score.parts.filter((p) => p.notes.count > 0);
+  const origin = new Map<number, Part>();
+  for (const part of playing) for (const id of part.notes.id) origin.set(id, part);
+
+  it('what was pitched becomes no drum', () => {
+    for (const { target, rendition } of all)
+      for (const piece of rendition.pieces)
+        for (const part of piece.score.parts.filter(isIn)) {
+          const seat = target.seats.find((s) => s.id === part.seat);
+          const kind = seat ? kindOf(seat, target) : kindOfTarget(target);
+          if (kind !== 'drums') continue;
+          for (const id of part.notes.origin)
+            expect(id === 0 || isDrumPart(origin.get(id)!), `${target.id}: ${part.name}`).toBe(
+              true,
+            );
+        }
+  });
+
+  it('no two seats have one line while another part is left out', () => {
+    for (const { target, rendition } of all) {
+      if (target.seats.some((s) => s.kind === 'file')) continue;
+      const kinds = new Set(target.seats.map((s) => kindOf(s, target)));
+      const fits = (p: Part) => kinds.has('any') || kinds.has(isDrumPart(p) ? 'drums' : 'pitched');
+      const seatsOf = new Map<string, Set<Part>>();
+      const heard = new Set<Part>();
+      for (const { score: s } of rendition.pieces)
+        for (const part of s.parts.filter(isIn)) {
+          const own = seatsOf.get(part.seat ?? '') ?? new Set();
+          seatsOf.set(part.seat ?? '', own);
+          for (const id of part.notes.origin) {
+            const from = origin.get(id);
+            if (!from) continue;
+            heard.add(from);
+            own.add(from);
+          }
+        }
+      const single = [...seatsOf]
+        .filter(([, from]) => from.size === 1)
+        .map(([, from]) => [...from][0]!);
+      const doubled = single.some((a) =>
+        single.some(
+          (b) => a !== b && importance.alike(a, b) >= 0.8 && importance.alike(b, a) >= 0.8,
+        ),
+      );
+      const left = playing.filter(
+        (p) =>
+          !heard.has(p) &&
+          fits(p) &&
+          p.notes.count >= score.lastId * 0.05 &&
+          [...heard].every((h) => importance.alike(p, h) < 0.8),
+      );
+      expect(
+        doubled ? left.map((p) => p.name) : [],
+        `${target.id}: a double sits, and these are out`,
+      ).toEqual([]);
+    }
+  });
+
+  it('no seat stays empty that a part could take', () => {
+    for (const { target, rendition } of all) {
+      if (target.chart || target.seats.some((s) => s.kind === 'file' || s.hand)) continue;
+      const parts = rendition.pieces.flatMap((p) => p.score.parts);
+      const taken = new Set(parts.filter((p) => isIn(p) && p.notes.count > 0).map((p) => p.seat));
+      const out = parts.filter((p) => p.leftOut && p.notes.count > 0);
+      for (const seat of target.seats) {
+        if (taken.has(seat.id) || seat.part !== undefined) continue;
+        const kind = kindOf(seat, target);
+        const could = out.filter((p) => kind === 'any' || (kind === 'drums') === isDrumPart(p));
+        expect(
+          could.map((p) => p.name),
+          `${target.id}: ${seat.id}`,
+        ).toEqual([]);
+      }
+    }
+  });
+
+  it('nothing becomes a click', () => {
+    for (const { target, base, rendition } of all) {
+      // In a chart what is shorter than a hold is a tap, and a drum has no length either.
+      if (target.chart || kindOfTarget(target) === 'drums') continue;
+      const { clicks } = comparePieces(base.rendition.pieces, rendition.pieces);
+      expect([target.id, clicks]).toEqual([target.id, 0]);
+    }
+  });
+});
