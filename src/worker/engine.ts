@@ -4,6 +4,7 @@ import { driftBetween } from '../core/compare/by-music';
 import { isFatal, sayDamage } from '../core/diagnostic/damage';
 import { packFiles } from '../core/outputs/pack';
 import { sayUse } from '../core/handover/receipt';
+import { musicView } from '../core/wire/music';
 import { figuresOf } from '../core/compare/figures';
 import { promisedBy } from '../core/plan/promise';
 import { fitOf, keptOf } from '../core/plan/fit';
@@ -123,6 +124,7 @@ export function makeEngine(known = new Known()): Engine {
           tally: tallyOf(findings, request.leftAsIs),
           kept: keptOf(base.rendition, run.rendition),
           figures: figuresOf(base.rendition, run.rendition, request.target),
+          music: musicView(cameFrom(base, shown).score),
           choices: findings.filter(
             (f) => f.choice !== undefined && !request.leftAsIs.some((l) => l.key === f.key),
           ).length,

@@ -1,3 +1,4 @@
+import type { MusicView } from '../core/wire/music';
 import type { Figures } from '../core/compare/say-figures';
 import type { KeptFormats } from '../core/formats/own/kept';
 import type { Answered, ProbeResult } from '../core/learning/probes';
@@ -177,6 +178,8 @@ export interface RunView {
   readonly kept: { readonly seated: number; readonly kept: number };
   /** What a listener follows of it. */
   readonly figures: Figures;
+  /** Who has what in the source. */
+  readonly music: MusicView;
   /** What waits for somebody to choose. */
   readonly choices: number;
   readonly commonShiftMs: number;

@@ -12,8 +12,8 @@ export function sayFit({ now, mended, mends, seated, kept, figures, choices }: F
         ? 'tempo and markers alone go over'
         : 'nothing would play'
       : kept === seated
-        ? 'keeps every note of those that play'
-        : `kept ${share} % of those that play`,
+        ? 'keeps every note'
+        : `kept ${share} %`,
     seated === 0 ? '' : sayFigures(figures),
     choices > 0 ? count(choices, 'choice') : '',
     mended.stops > 0 ? `${count(mended.stops, 'stop')} would remain` : '',

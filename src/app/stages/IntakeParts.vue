@@ -8,7 +8,7 @@ import type { Inventory, PartInventory } from '../../core/score/inventory';
 import { drumName } from '../../core/seating/drum-kinds';
 import { keyCounts } from '../../core/seating/key-use';
 import { programName } from '../../core/seating/programs';
-import { suspectsOf } from '../../core/seating/suspect';
+import { suspectsOf, type Suspicion } from '../../core/seating/suspect';
 import { count, noteName } from '../../core/target/words';
 import type { PartView } from '../../core/wire/view';
 import InkSwatch from '../parts/InkSwatch.vue';
@@ -41,7 +41,7 @@ interface Entry {
   readonly index: number;
   readonly counts: Uint32Array;
   readonly what: string;
-  readonly suspects: ReturnType<typeof suspectsOf>;
+  readonly suspects: readonly Suspicion[];
   readonly bars: string;
 }
 
@@ -68,6 +68,7 @@ onBeforeUnmount(() => frames.drop(counted));
 const entries = computed<Entry[]>(() => {
   if (!counted.value) return [];
   const { piece, inventory } = counted.value;
+  const roles = job.shown?.music.roles ?? [];
   return inventory.parts.map((part) => {
     const at = piece.parts.findIndex((p) => p.id === part.id);
     const view = piece.parts[at] ?? null;
@@ -85,7 +86,10 @@ const entries = computed<Entry[]>(() => {
       index: Math.max(0, at),
       counts,
       what,
-      suspects: suspectsOf(part, counts, view ? medianMs(view, piece.clock) : 0),
+      suspects: [
+        ...roles.filter((r) => r.part === part.id),
+        ...suspectsOf(part, counts, view ? medianMs(view, piece.clock) : 0),
+      ],
       bars:
         part.firstTick === null || part.endTick === null
           ? ''
@@ -238,7 +242,7 @@ const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escap
         />
         <p class="soft small">{{ further(entry) }}</p>
         <p v-for="s in entry.suspects" :key="s.says" class="small">
-          Seems to be {{ s.says }}: {{ s.why }}.
+          Seems to be {{ s.says }}{{ s.why && s.why !== s.says ? `: ${s.why}` : '' }}.
         </p>
         <FoldedPart v-if="entry.part.channel === 10 && entry.view" class="small" title="Its drums">
           <ul class="drums">

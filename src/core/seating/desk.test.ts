@@ -131,11 +131,9 @@ describe('what a part seems to be', () => {
     };
     return suspectsOf(part, counts, ms).map((s) => s.says);
   };
-  it('by its name, its channel, its range and its voices', () => {
-    expect(suspects([40, 43, 45, 47, 48])).toEqual(['a bass']);
-    expect(suspects([70, 72, 74, 76, 77])).toEqual(['a lead']);
-    expect(suspects([60, 64, 67], { polyphony: 3 })).toEqual(['chords']);
-    expect(suspects([36, 38], { channel: 10 })).toEqual(['drums']);
+  it('by its name, its range and its voices; what it is to the music is read elsewhere', () => {
+    expect(suspects([40, 43, 45, 47, 48])).toEqual([]);
+    expect(suspects([36, 38], { channel: 10 })).toEqual([]);
     expect(suspects([60], { name: 'Lamp cues' })).toEqual(['cues']);
     expect(suspects([48, 48, 48], {}, 4000)).toEqual(['a sampled loop']);
     expect(suspects([36, 40, 43, 62, 66, 72], { polyphony: 4 })).toContain(

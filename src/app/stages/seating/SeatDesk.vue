@@ -9,6 +9,7 @@ import { applyMend } from '../../margin/apply';
 import { useJob } from '../../stores/job';
 import { LEFT_OUT, NO_SEAT, useSeating } from '../../stores/seating';
 import { useByAndBy } from '../../kit/use-by-and-by';
+import FollowedLines from './FollowedLines.vue';
 import SeatCard from './SeatCard.vue';
 import SplitPart from './SplitPart.vue';
 import SlipPile from './SlipPile.vue';
@@ -95,6 +96,8 @@ onBeforeUnmount(() => {
       </p>
       <SplitPart v-if="parting" :part="twoRoles.part" @close="parting = false" />
     </section>
+
+    <FollowedLines />
 
     <ul
       class="seats"

@@ -1,3 +1,4 @@
+import type { MusicView } from '../../../core/wire/music';
 import type { Figures } from '../../../core/compare/say-figures';
 import { computed, markRaw, ref, shallowRef } from 'vue';
 import type { Disagreement } from '../../../core/sources/disagree';
@@ -48,6 +49,7 @@ export interface Shown {
   readonly changes: readonly string[];
   /** What a listener follows of the source in it. */
   readonly figures: Figures;
+  readonly music: MusicView;
   readonly uses: readonly UseView[];
   readonly remarks: readonly string[];
   readonly disagreements: readonly Disagreement[];
