@@ -16,8 +16,6 @@ interface Followed {
   readonly start: Int32Array;
   /** Its key; −1 of drums. */
   readonly key: Int16Array;
-  /** Of each moment the pitch classes that are struck in it, a bit each. */
-  readonly classes: Uint16Array;
   /** Quarter that each note stands in, and quarters in all. */
   readonly quarters: number;
   readonly quarter: number;
@@ -31,7 +29,6 @@ function followedIn(score: Score): Followed {
   const importance = importanceOf(score);
   const start = new Int32Array(score.lastId + 1).fill(-1);
   const key = new Int16Array(score.lastId + 1).fill(-1);
-  const classes = new Uint16Array(importance.moments + 1);
   const quarter = ticksPerQuarterOf(score.division);
   let last = 0;
   for (const part of score.parts) {
@@ -43,11 +40,10 @@ function followedIn(score: Score): Followed {
       if (starts[i]! > last) last = starts[i]!;
       if (drum) continue;
       key[n] = noteNumber[i]!;
-      classes[importance.moment[n]!]! |= 1 << (noteNumber[i]! % 12);
     }
   }
   const quarters = Math.floor(last / quarter) + 1;
-  const made = { importance, start, key, classes, quarters, quarter };
+  const made = { importance, start, key, quarters, quarter };
   kept.set(score, made);
   return made;
 }
@@ -67,7 +63,7 @@ const takesBars = ({ end, seats }: Target) =>
 /**
  * How much of what a listener follows of the source is in a rendition: a note is there if its pitch
  * class is struck in its moment and heard in its place, whoever strikes it, after one transposition
- * for all; octaves are forgiven. Lanes have no pitch: there its moment has to be struck. Linear.
+ * for all; octaves are forgiven. Lanes have no pitch: there a note is told by what it came from. Linear.
  */
 export function figuresOf(source: Rendition, delivered: Rendition, target: Target): Figures {
   const lanes = lanesOf(target);
@@ -85,7 +81,7 @@ export function figuresOf(source: Rendition, delivered: Rendition, target: Targe
   return {
     tune: pitched ? sum.tune.of : null,
     bass: pitched && !lanes ? sum.bass.of : null,
-    beat: holds(target, 'drums') ? sum.beat.of : null,
+    beat: holds(target, 'drums') && !lanes ? sum.beat.of : null,
     chords: pitched && !lanes ? sum.chords.of : null,
   };
 }
@@ -103,7 +99,7 @@ interface Heard {
 
 function heardAgain(
   score: Score,
-  { importance, start, key, classes }: Followed,
+  { importance, start, key }: Followed,
   files: readonly Piece[],
   { lanes, bars }: { lanes: boolean; bars: boolean },
 ): Heard {
@@ -124,7 +120,7 @@ function heardAgain(
         if (was > to) to = was;
         const m = importance.moment[id]!;
         if (m === 0) drums[id] = 1;
-        else again[m]! |= lanes ? classes[m]! : 1 << ((noteNumber[i]! - by + 120) % 12);
+        else again[m]! |= 1 << ((lanes ? key[id]! : noteNumber[i]! - by + 120) % 12);
       }
     }
   }

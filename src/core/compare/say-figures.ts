@@ -15,6 +15,12 @@ export const FIGURES = ['tune', 'bass', 'beat', 'chords'] as const;
 export const percentOf = (share: number): number =>
   share >= 1 ? 100 : share <= 0 ? 0 : Math.min(99, Math.max(1, Math.round(share * 100)));
 
+/** In thousandths, downwards: what is not whole stays less than 1. */
+export function inThousandths({ tune, bass, beat, chords }: Figures): Figures {
+  const down = (share: number | null) => (share === null ? null : Math.floor(share * 1000) / 1000);
+  return { tune: down(tune), bass: down(bass), beat: down(beat), chords: down(chords) };
+}
+
 /** “tune 98 %, bass 100 %, chords 92 %”; nothing where there is nothing to follow. */
 export const sayFigures = (figures: Figures): string =>
   FIGURES.flatMap((f) => (figures[f] === null ? [] : [`${f} ${percentOf(figures[f])} %`])).join(

@@ -1,5 +1,5 @@
 import { figuresOf } from '../compare/figures';
-import type { Figures } from '../compare/say-figures';
+import { inThousandths, type Figures } from '../compare/say-figures';
 import { compareCurves, sayCurveDifference } from '../compare/curves';
 import { hearingOf, hearsCurves } from '../target/hearing';
 import type { Comparison } from '../compare/by-id';
@@ -290,7 +290,7 @@ export function makeReceipt(input: ReceiptInput): Receipt {
       notes: comparison.notesAfter,
       markers,
     },
-    music: figuresOf(base.rendition, rendition, target),
+    music: inThousandths(figuresOf(base.rendition, rendition, target)),
     leftOut: {
       parts: parts
         .filter((p) => p.leftOut && p.notes.count > 0)

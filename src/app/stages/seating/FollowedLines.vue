@@ -86,7 +86,9 @@ const barsOf = ({ fromBar, bars }: Row) =>
   <section v-for="line in lines" :key="line.step.key" class="followed" :aria-label="line.title">
     <h3>
       {{ line.title }}
-      <span class="soft count">{{ count(line.rows.length, 'stretch', 'stretches') }} of the source</span>
+      <span class="soft count"
+        >{{ count(line.rows.length, 'stretch', 'stretches') }} of the source</span
+      >
     </h3>
     <ul>
       <li v-for="row in line.rows" :key="row.fromBar">

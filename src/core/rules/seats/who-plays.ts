@@ -67,6 +67,11 @@ export function whoPlays(
     if (line) mends.splice(oneVoice && most < MOST_OF_TUNE ? 0 : 1, 0, line);
   } else if (free.length > 0 && found.taken.length > 0 && !hands.instead) {
     mends.push(allSeats(found.taken, found.over, share(found.taken, found.over)));
+    const line = followingAmong(unseated, found.taken, importance, (rest, at) => {
+      const beside = seat(rest, at);
+      return [...beside.taken, ...share(beside.taken, beside.over)];
+    });
+    if (line) mends.push(line);
     for (const set of found.others) {
       const over = unseated.filter((p) => playing(p) && set.every((f) => f.part !== p));
       mends.push(allSeats(set, over, share(set, over)));
@@ -95,7 +100,7 @@ export function whoPlays(
 }
 
 /** So much of the tune is all of it. */
-const MOST_OF_TUNE = 0.85;
+const MOST_OF_TUNE = 0.95;
 
 const others = (parts: readonly Part[], one: Part) => parts.filter((p) => p !== one);
 
@@ -118,6 +123,37 @@ function following(
     callStep(follow, { line: 'tune' }, { parts: having.map((p) => p.ref) }),
     ...without(unseated),
     callStep(route, routeTo(at), { parts: [ref] }),
+  );
+}
+
+/** Of several seats the one of the tune follows it from part to part; the others as they would be. */
+function followingAmong(
+  unseated: readonly Part[],
+  taken: readonly SeatFit[],
+  importance: Importance,
+  beside: (rest: readonly Part[], free: readonly Seat[]) => readonly Seating[],
+): Mend | null {
+  const having = unseated.filter((p) => (importance.of(p)?.tune ?? 0) > 0);
+  const [main] = [...having].sort((a, b) => tuneNotes(b, importance) - tuneNotes(a, importance));
+  const at = taken.find((f) => f.part === main)?.seat;
+  const enough = taken.reduce((sum, f) => sum + (importance.of(f.part)?.tune ?? 0), 0);
+  if (!main || !at || having.length < 2 || enough >= MOST_OF_TUNE) return null;
+  const ref = { ...main.ref, track: followedName(main.ref.track, 'tune') };
+  const more = beside(
+    unseated.filter((p) => p !== main),
+    taken.flatMap((f) => (f.seat === at ? [] : [f.seat])),
+  );
+  const out = unseated.filter((p) => more.every((f) => f.part !== p));
+  const said = more.slice(0, 2).map((f) => `“${f.part.name}” at ${f.seat.name}`);
+  const rest = more.length - said.length;
+  return mendBy(
+    `Follow the tune from ${count(having.length, 'part')} at ${at.name}, ${said.join(', ')}${
+      rest > 0 ? ` and ${rest} more` : ''
+    }`,
+    callStep(follow, { line: 'tune' }, { parts: having.map((p) => p.ref) }),
+    ...without(out),
+    callStep(route, routeTo(at), { parts: [ref] }),
+    ...more.map(seat),
   );
 }
 
