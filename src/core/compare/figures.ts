@@ -1,5 +1,12 @@
 import type { Figures } from './say-figures';
-import { BASS, BEAT, importanceOf, TUNE, type Importance } from '../reading/importance/importance';
+import {
+  areCues,
+  BASS,
+  BEAT,
+  importanceOf,
+  TUNE,
+  type Importance,
+} from '../reading/importance/importance';
 import { isDrumPart } from '../reading/importance/drums';
 import { strengthAt } from '../reading/metrical';
 import { sortByKey } from '../score/columns';
@@ -54,6 +61,13 @@ const lanesOf = (target: Target) =>
   target.clock?.shift === 'common' ||
   target.seats.some((s) => s.kind === 'laneGroup');
 
+/** Tempos, words and presets are no music, nor are cues for lamps: nobody misses a tune in them. */
+const playsNoMusic = (target: Target, { pieces }: Rendition): boolean => {
+  if (target.carrier || target.captions || target.notes?.none) return true;
+  const playing = pieces.flatMap((p) => p.score.parts.filter((o) => isIn(o) && o.notes.count > 0));
+  return playing.length > 0 && playing.every(areCues);
+};
+
 /** Where a target holds a few bars only, what counts is the bars that were chosen. */
 const takesBars = ({ end, seats }: Target) =>
   end?.onlyBars !== undefined ||
@@ -66,6 +80,7 @@ const takesBars = ({ end, seats }: Target) =>
  * for all; octaves are forgiven. Lanes have no pitch: there a note is told by what it came from. Linear.
  */
 export function figuresOf(source: Rendition, delivered: Rendition, target: Target): Figures {
+  if (playsNoMusic(target, delivered)) return { tune: null, bass: null, beat: null, chords: null };
   const lanes = lanesOf(target);
   const bars = takesBars(target);
   const sum = { tune: new Share(), bass: new Share(), beat: new Share(), chords: new Share() };
@@ -227,6 +242,8 @@ function addUp(
         struck.set(start, struck.get(start) === true || heard.drums[id] === 1);
         continue;
       }
+      // Cues are of no moment.
+      if (moment[id] === 0) continue;
       const bit = 1 << (notes.noteNumber[i]! % 12);
       const there = (heard.again[moment[id]!]! & bit) !== 0 ? 1 : 0;
       if (flag & TUNE) sum.tune.add(there, 1);

@@ -134,7 +134,7 @@ describe('what a part seems to be', () => {
   it('by its name, its range and its voices; what it is to the music is read elsewhere', () => {
     expect(suspects([40, 43, 45, 47, 48])).toEqual([]);
     expect(suspects([36, 38], { channel: 10 })).toEqual([]);
-    expect(suspects([60], { name: 'Lamp cues' })).toEqual(['cues']);
+    expect(suspects([60], { name: 'Left' })).toEqual(['the left hand']);
     expect(suspects([48, 48, 48], {}, 4000)).toEqual(['a sampled loop']);
     expect(suspects([36, 40, 43, 62, 66, 72], { polyphony: 4 })).toContain(
       'both hands of a keyboard',

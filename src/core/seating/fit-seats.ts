@@ -6,7 +6,7 @@ import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
 import { count } from '../target/words';
 import { assign } from './assign';
-import type { Importance, PartImportance } from '../reading/importance/importance';
+import { areCues, type Importance, type PartImportance } from '../reading/importance/importance';
 import type { Role } from '../reading/importance/names';
 import { kindOf } from '../target/seat-kind';
 import { isNamedLike, rolesOfSeat } from './plain';
@@ -94,6 +94,10 @@ function fitOf(
   }
   if (kind !== 'any' && t.drums !== (kind === 'drums')) {
     reasons.push(t.drums ? 'drums are for drums' : 'the seat is for drums');
+    return worth(0);
+  }
+  if (kind !== 'any' && areCues(part)) {
+    reasons.push('cues are for lamps');
     return worth(0);
   }
   const is = importance.of(part);

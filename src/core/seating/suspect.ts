@@ -10,7 +10,6 @@ export interface Suspicion {
 
 /** What a name alone can tell. */
 const NAMED: readonly (readonly [Role, string])[] = [
-  ['cues', 'cues'],
   ['left', 'the left hand'],
   ['right', 'the right hand'],
   ['effects', 'effects'],

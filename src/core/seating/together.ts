@@ -1,7 +1,7 @@
 import { notesTogether } from '../reading/lines';
 import { Sounding } from '../reading/sounding';
 import { isDrumPart } from '../reading/importance/drums';
-import type { Importance } from '../reading/importance/importance';
+import { areCues, type Importance } from '../reading/importance/importance';
 import { isIn, type Part } from '../score/score';
 import type { Seat, Target } from '../target/schema';
 import { kindOf } from '../target/seat-kind';
@@ -101,7 +101,7 @@ export function sharing(
     return is ? is.weight * (1 + is.tune + is.bass) : 0;
   };
   for (const part of [...over].sort((a, b) => missed(b) - missed(a))) {
-    if (part.notes.count === 0) continue;
+    if (part.notes.count === 0 || areCues(part)) continue;
     const drums = isDrumPart(part);
     const free = open.find(
       (s) => kindOf(s, target) === 'any' || (kindOf(s, target) === 'drums') === drums,

@@ -34,6 +34,7 @@ const WORDS: Readonly<Record<PartRole, string>> = {
   'second line': 'a second line',
   double: 'a double',
   effect: 'an effect',
+  cues: 'cues',
 };
 
 /** Who has what of a source, as the screens show it. */

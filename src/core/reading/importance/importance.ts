@@ -4,6 +4,7 @@ import { ticksPerQuarterOf, type Part, type Score } from '../../score/score';
 import { strengthAt } from '../metrical';
 import { isDrumPart } from './drums';
 import { bassOf, tuneOf, type LinePath } from './lines';
+import { rolesIn } from './names';
 import { firstProgram, measure, type Measures } from './measures';
 import { momentsOf, type Moments } from './moments';
 
@@ -25,7 +26,8 @@ export type PartRole =
   | 'figure'
   | 'second line'
   | 'double'
-  | 'effect';
+  | 'effect'
+  | 'cues';
 
 /** Part by part: what it is, and what speaks for it in a line. */
 export interface PartImportance {
@@ -64,6 +66,9 @@ export interface Importance {
   alike(one: Pick<Part, 'id'>, other: Pick<Part, 'id'>): number;
 }
 
+/** Whether a part is cues for lamps, and no music: a name alone can tell. */
+export const areCues = (part: Pick<Part, 'name'>): boolean => rolesIn(part.name).has('cues');
+
 const kept = new WeakMap<Score, Importance>();
 
 /** Read once for a score as it came; linear in its notes. */
@@ -88,6 +93,7 @@ const BASE: Readonly<Record<PartRole, number>> = {
   'second line': 0.5,
   double: 0.1,
   effect: 0.1,
+  cues: 0.5,
 };
 const IN_LINE = { tune: 1, bass: 0.8 };
 const UNDER_LINE = 0.3;
@@ -96,7 +102,9 @@ function read(score: Score): Importance {
   const maps = mapsOf(score);
   const playing = score.parts.filter((p) => p.notes.count > 0);
   const drums = playing.filter(isDrumPart);
-  const pitched = playing.filter((p) => !drums.includes(p));
+  // Cues move lamps: they are played by no one, and are no line.
+  const cues = playing.filter((p) => !drums.includes(p) && areCues(p));
+  const pitched = playing.filter((p) => !drums.includes(p) && !cues.includes(p));
   const moments = momentsOf(pitched, maps);
   const m = measure(moments, score, maps);
   const sung = pitched.map((p) =>
@@ -120,6 +128,7 @@ function read(score: Score): Importance {
   const roles = rolesOf(m, pitched, tune, bass, likeness);
   weigh(moments, m, tune, bass, roles, maps, score, weight, flags);
   weighDrums(drums, maps, weight, flags);
+  for (const { notes } of cues) for (const id of notes.id) weight[id] = BASE.cues;
   const byId = new Map<string, PartImportance>();
   const at = new Map(pitched.map((p, n) => [p.id, n]));
   const sum = ({ notes }: Part) => {
@@ -131,7 +140,9 @@ function read(score: Score): Importance {
     const n = at.get(part.id);
     const told: Omit<PartImportance, 'weight' | 'part'> =
       n === undefined
-        ? { role: 'beat', tune: 0, bass: 0, doubles: null, why: 'drums' }
+        ? cues.includes(part)
+          ? { role: 'cues', tune: 0, bass: 0, doubles: null, why: 'its name says so' }
+          : { role: 'beat', tune: 0, bass: 0, doubles: null, why: 'drums' }
         : {
             role: roles[n]!.role,
             tune: tune.share[n]!,
