@@ -326,7 +326,10 @@ describe('calls that go wrong, or another way', () => {
 
 describe('the command line', () => {
   it('inventory: text and JSON', async () => {
-    expect((await call('inventory', tide)).stdout).toMatch(/SMF 1, 480 PPQ, 6 tracks, 344 notes/);
+    const { stdout } = await call('inventory', tide);
+    expect(stdout).toMatch(/SMF 1, 480 PPQ, 6 tracks, 344 notes/);
+    expect(stdout).toMatch(/Treble bells, 90 notes.*; the tune \(/);
+    expect(stdout).toMatch(/Lamp cues, 40 notes.*; cues \(its name says so\)/);
     const [one] = (await call('inventory', tide, '--json')).json() as {
       inventory: Record<string, unknown>;
     }[];
@@ -409,6 +412,13 @@ describe('the command line', () => {
     expect(JSON.parse(open.stdout).findings).toContainEqual(
       expect.objectContaining({ code: 'unseated', choice: 'Who plays is to be chosen.' }),
     );
+    // Each way tells what of the music it keeps, and what went out does.
+    const unseated = JSON.parse(open.stdout).findings.find(
+      (f: { code: string }) => f.code === 'unseated',
+    );
+    for (const mend of unseated.mends)
+      expect(mend.music).toMatchObject({ tune: expect.any(Number), beat: null });
+    expect(JSON.parse(open.stdout).music).toHaveProperty('chords');
     const said = await mend('said', '--choose', 'bells=Ash');
     expect(said.status).toBe(0);
     expect(JSON.parse(said.stdout).findings).toContainEqual(

@@ -1,3 +1,8 @@
+import { inThousandths } from '../core/compare/say-figures';
+import { promisedBy } from '../core/plan/promise';
+import type { Score } from '../core/score/score';
+import type { Base } from '../core/sources/merge';
+import { musicView } from '../core/wire/music';
 import { sayDamage, type Damage } from '../core/diagnostic/damage';
 import type { Finding } from '../core/rules/finding';
 import type { Rendition } from '../core/score/piece';
@@ -14,16 +19,23 @@ export const damageJson = (d: Damage) => ({
 });
 
 /** As `cli.md` lists it; what people read besides is left to the text output. */
-export const inventoryJson = (i: Inventory) => ({
-  ...i,
-  parts: i.parts.map(({ stuck, lowestVelocity, highestVelocity, aftertouch, ...part }) => ({
-    ...part,
-    aftertouch,
-    stuck,
-    lowestVelocity,
-    highestVelocity,
-  })),
-});
+export function inventoryJson(i: Inventory, score: Score) {
+  const { roles } = musicView(score);
+  return {
+    ...i,
+    parts: i.parts.map(({ stuck, lowestVelocity, highestVelocity, aftertouch, ...part }) => {
+      const role = roles.find((r) => r.part === part.id);
+      return {
+        ...part,
+        aftertouch,
+        stuck,
+        lowestVelocity,
+        highestVelocity,
+        role: role ? { says: role.says, why: role.why } : null,
+      };
+    }),
+  };
+}
 
 /**
  * A finding as data.
@@ -34,6 +46,7 @@ export function findingJson(
   target: Target,
   rendition: Rendition,
   trials: Trials | null,
+  base: Base,
 ) {
   const maps = mapsOf(rendition.pieces[f.piece ?? 0]!.score);
   const said = sayFinding(f, target, maps);
@@ -65,6 +78,9 @@ export function findingJson(
         shiftMs: trial.shiftMs,
         drops: trial.notesDropped,
         costs: trial.costs,
+        ...(f.choice !== undefined && trial.refused === null
+          ? { music: inThousandths(promisedBy(trial.rendition, target, base)) }
+          : {}),
         does: trial.says,
       };
     }),

@@ -192,7 +192,7 @@ const mendsIn = (findings: readonly Finding[]) => findings.reduce((n, f) => n + 
 
 export function findingsJson(work: Work, { base, run, findings }: Proofed) {
   const trials = boundedTrials(base, work.target, run.rendition, mendsIn(findings));
-  return findings.map((f) => findingJson(f, work.target, run.rendition, trials));
+  return findings.map((f) => findingJson(f, work.target, run.rendition, trials, base));
 }
 
 function proofJson(work: Work, done: Proofed) {
@@ -200,7 +200,7 @@ function proofJson(work: Work, done: Proofed) {
   const of = (source: SourceScore) => ({
     sha256: source.sha256,
     damage: source.damage.map(damageJson),
-    inventory: inventoryJson(inventoryOf(source.head, source.score)),
+    inventory: inventoryJson(inventoryOf(source.head, source.score), source.score),
   });
   return {
     file: work.label,

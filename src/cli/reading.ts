@@ -1,4 +1,5 @@
 import { sayDamage } from '../core/diagnostic/damage';
+import { musicView, type MusicView, type RoleView } from '../core/wire/music';
 import { inventoryOf } from '../core/score/inventory';
 import { META, payload, type SmfFile } from '../core/smf/file';
 import { readSmf } from '../core/smf/read';
@@ -44,10 +45,10 @@ export async function inventory(files: string[], { json }: { json?: boolean }): 
             file,
             sha256,
             damage: damage.map(damageJson),
-            inventory: inventoryJson(found),
+            inventory: inventoryJson(found, source.score),
           }),
         );
-      else sayInventory(file, found, damage.map(sayDamage));
+      else sayInventory(file, found, musicView(source.score), damage.map(sayDamage));
     } catch (error) {
       if (!(error instanceof Unusable)) throw error;
       status = 2;
@@ -58,7 +59,12 @@ export async function inventory(files: string[], { json }: { json?: boolean }): 
   return status;
 }
 
-function sayInventory(file: string, i: ReturnType<typeof inventoryOf>, damage: string[]) {
+function sayInventory(
+  file: string,
+  i: ReturnType<typeof inventoryOf>,
+  { roles }: MusicView,
+  damage: string[],
+) {
   const division =
     'ppq' in i.division ? `${i.division.ppq} PPQ` : `${i.division.framesPerSecond} frames a second`;
   const tempos = i.tempos.map((t) => plain(bpmOf(t.microsecondsPerQuarter)));
@@ -83,10 +89,14 @@ function sayInventory(file: string, i: ReturnType<typeof inventoryOf>, damage: s
         (p.lowest === null ? '' : `, ${noteName(p.lowest)}–${noteName(p.highest!)}`) +
         (p.programs.length > 0
           ? `, program ${p.programs.map((n) => n + 1).join(', ')} (1–128)`
-          : ''),
+          : '') +
+        sayRole(roles.find((r) => r.part === p.id)),
     );
   for (const line of damage) print(`  damage: ${line}`);
 }
+
+const sayRole = (role: RoleView | undefined): string =>
+  role ? `; ${role.says}${role.why && role.why !== role.says ? ` (${role.why})` : ''}` : '';
 
 const some = (list: readonly string[], none: string) =>
   list.length === 0

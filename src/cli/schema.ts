@@ -41,6 +41,10 @@ export const PartJson = z.strictObject({
   doubled: z.int().min(0),
   lowestVelocity: z.int().min(1).max(127).nullable(),
   highestVelocity: z.int().min(1).max(127).nullable(),
+  role: z
+    .strictObject({ says: z.string(), why: z.string() })
+    .nullable()
+    .describe('What it is to the music, in words; null where it has no notes'),
 });
 
 export const InventoryJson = z.strictObject({
@@ -102,6 +106,7 @@ export const FindingJson = z.strictObject({
       shiftMs: z.number().optional(),
       drops: z.int().min(0).optional().describe('Notes that would vanish'),
       costs: z.string().optional().describe('In words: what it costs'),
+      music: FiguresJson.optional().describe('Of a choice: what a listener would follow'),
       does: z.string().optional(),
     }),
   ),

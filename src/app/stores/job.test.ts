@@ -62,7 +62,8 @@ describe('the open job', () => {
       remarks: 1,
       kept: 100,
       choices: 0,
-      figures: expect.objectContaining({ tune: expect.any(Number) }),
+      // Cues for lamps are no music.
+      figures: { tune: null, bass: null, beat: null, chords: null },
     });
     // What the plan did not touch crosses once.
     const [a, b] = [job.shown!.source.parts[3]!, job.shown!.delivered.parts[3]!];

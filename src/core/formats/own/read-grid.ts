@@ -29,7 +29,7 @@ export function checkGrid(root: ReadRow): void {
   }
 }
 
-function placeOf(row: ReadRow): string {
+export function placeOf(row: ReadRow): string {
   const first = row.values[0] ?? row.rows[0]?.values[0];
   return first ? `offset ${first.from}` : 'the start';
 }

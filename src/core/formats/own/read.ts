@@ -1,5 +1,6 @@
 import { decode } from './encoding';
 import { patternOf, wordsOf } from './patterns';
+import { checkVelocities } from './read-bounds';
 import { checkGrid } from './read-grid';
 import { newRow, takeText, Unread, type ReadResult, type ReadRow } from './read-row';
 import { readBinary } from './read-binary';
@@ -15,6 +16,7 @@ export function readFormat(file: OwnFile, bytes: Uint8Array): ReadResult {
     if (bytes.length > MOST_BYTES) throw new Unread('the file', 'It is too large to be read.');
     const root = readContainer(file, bytes);
     checkGrid(root);
+    checkVelocities(root);
     return { file: root };
   } catch (error) {
     if (error instanceof Unread) return { problem: { at: error.at, says: error.says } };

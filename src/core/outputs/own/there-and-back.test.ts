@@ -161,6 +161,21 @@ it('there and back: every note at its key and its clock, in every container', ()
   );
 });
 
+it('a velocity beyond the hardest is refused where it stands, and not bent to fit', () => {
+  const container = containers(TIMES[0]![0], KEYS[0]!)[0]!;
+  const format = FormatSchema.parse({
+    formatVersion: 1,
+    id: 'own',
+    name: 'Own',
+    files: [{ path: 'a', container }],
+  });
+  const read = (text: string) => readFormat(format.files[0]!, new TextEncoder().encode(text));
+  expect(read('time,key,force\n0,60,127\n').problem).toBeUndefined();
+  expect(read('time,key,force\n0,60,137\n').problem?.says).toBe(
+    'A velocity of 137 stands where 0 to 127 is described.',
+  );
+});
+
 it('a byte that is changed is refused, or says something else: never the same', () => {
   fc.assert(
     fc.property(
