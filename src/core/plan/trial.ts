@@ -4,6 +4,8 @@ import { factsLost } from '../compare/facts';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Finding, Mend } from '../rules/finding';
 import { findRule } from '../rules/index';
+import { importanceOf } from '../reading/importance/importance';
+import { isIn } from '../score/score';
 import type { Piece, Rendition } from '../score/piece';
 import type { Base } from '../sources/merge';
 import type { Loss } from '../steps/define-step';
@@ -37,11 +39,14 @@ export interface MendTrial {
 /** Notes that are otherwise than before, however they differ. */
 export const touched = (c: Comparison): number => c.dropped + c.added + c.changed;
 
+/** What a note that vanishes costs beside what is lost without it: few are better than many. */
+const A_NOTE = 0.2;
+
 /**
- * Notes that vanish, or become clicks ≫ another pitch class or place in the bar > an octave, a small shift, all
+ * Notes that vanish, by how much they are missed, or become clicks ≫ another pitch class or place in the bar > an octave, a small shift, all
  * transposed alike > shortened, struck or sounding otherwise.
  */
-function costOf(c: Comparison, lossless: boolean): number {
+function costOf(c: Comparison, lossless: boolean, missed: number): number {
   if (lossless) return 0;
   const hard = c.classChanged + c.movedFar;
   const octaves = c.transposed === 0 ? c.keyChanged - c.classChanged : 0;
@@ -49,8 +54,8 @@ function costOf(c: Comparison, lossless: boolean): number {
   const soft = c.lengthChanged + c.velocityChanged + c.soundChanged + c.added;
   const all = c.transposed === 0 ? 0 : 50;
   // A click is heard as a fault, a note that is missed least is not heard to be gone.
-  const gone = c.dropped + 10 * c.clicks;
-  return (gone > 0 ? 1e14 + gone * 1e7 : 1) + hard * 1000 + middle * 3 + soft + all;
+  const gone = A_NOTE * c.dropped + missed + 10 * c.clicks;
+  return (c.dropped + c.clicks > 0 ? 1e14 + gone * 1e7 : 1) + hard * 1000 + middle * 3 + soft + all;
 }
 
 /** What a change costs, in the same words everywhere. */
@@ -217,19 +222,40 @@ export class Trials {
       curves.length === 0 &&
       (staysInPlace(step) || this.noFurther(rendition, next));
     const out = partsLeftOut(before, after);
+    const missed = step.dropped > 0 ? this.weightOf(before) - this.weightOf(after) : 0;
     return {
       lossless,
       shiftMs: Math.round(step.commonShiftMs * 1000) / 1000,
       notesTouched: touched(step),
       notesDropped: step.dropped,
       droppedOfSeats: Math.max(0, step.dropped - out.notes),
-      cost: costOf(step, lossless) + curves.length,
+      cost: costOf(step, lossless, missed) + curves.length,
       costs: sayWithCurves(sayWithout(step, lossless, out), step.notesBefore, curves),
       losses,
       says: said.join('; '),
       refused: null,
       rendition: next,
     };
+  }
+
+  /** What of the music is in some pieces: each note of the source once, by what is lost without it. */
+  private weightOf(pieces: readonly Piece[]): number {
+    let sum = 0;
+    const seen = this.base.rendition.pieces.map(({ score }) => new Uint8Array(score.lastId + 1));
+    for (const { score, base = 0 } of pieces) {
+      const { weight } = importanceOf(this.base.rendition.pieces[base]!.score);
+      for (const part of score.parts) {
+        if (!isIn(part)) continue;
+        const { origin, count: notes } = part.notes;
+        for (let i = 0; i < notes; i++) {
+          const id = origin[i]!;
+          if (seen[base]![id]) continue;
+          seen[base]![id] = 1;
+          sum += weight[id] ?? 0;
+        }
+      }
+    }
+    return sum;
   }
 
   /** Whether no note stands from the source otherwise that did not before. */
