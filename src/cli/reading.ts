@@ -96,7 +96,7 @@ function sayInventory(
 }
 
 const sayRole = (role: RoleView | undefined): string =>
-  role ? `; ${role.says}${role.why && role.why !== role.says ? ` (${role.why})` : ''}` : '';
+  role ? `; ${role.says}${role.why ? ` (${role.why})` : ''}` : '';
 
 const some = (list: readonly string[], none: string) =>
   list.length === 0

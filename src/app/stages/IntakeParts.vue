@@ -167,7 +167,7 @@ const listed = () =>
     controllers: part.controllers.join(' '),
     bends: part.bends,
     doubled: part.doubled,
-    seems: suspects.map((s) => `${s.says} (${s.why})`).join('; '),
+    seems: suspects.map((s) => (s.why ? `${s.says} (${s.why})` : s.says)).join('; '),
   }));
 function saveList() {
   const text = Papa.unparse(listed(), { escapeFormulae: true });
@@ -242,7 +242,7 @@ const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escap
         />
         <p class="soft small">{{ further(entry) }}</p>
         <p v-for="s in entry.suspects" :key="s.says" class="small">
-          Seems to be {{ s.says }}{{ s.why && s.why !== s.says ? `: ${s.why}` : '' }}.
+          Seems to be {{ s.says }}{{ s.why ? `: ${s.why}` : '' }}.
         </p>
         <FoldedPart v-if="entry.part.channel === 10 && entry.view" class="small" title="Its drums">
           <ul class="drums">

@@ -1,12 +1,6 @@
 import type { Figures } from './say-figures';
-import {
-  areCues,
-  BASS,
-  BEAT,
-  importanceOf,
-  TUNE,
-  type Importance,
-} from '../reading/importance/importance';
+import { areCues } from '../reading/importance/cues';
+import { BASS, BEAT, importanceOf, TUNE, type Importance } from '../reading/importance/importance';
 import { isDrumPart } from '../reading/importance/drums';
 import { strengthAt } from '../reading/metrical';
 import { sortByKey } from '../score/columns';

@@ -1,6 +1,6 @@
 import type { Part, Score } from '../score/score';
 import { heardIn } from '../target/heard';
-import { plainSeats } from '../seating/plain';
+import { isNamedLike, plainSeats } from '../seating/plain';
 import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
 import { kindOfTarget } from '../target/seat-kind';
@@ -8,14 +8,10 @@ import { isDrumPart } from '../reading/importance/drums';
 
 const channelOf = (seat: Seat): number | null => ('channel' in seat ? seat.channel : null);
 
-const trackOf = (seat: Seat): string | null => ('track' in seat ? (seat.track ?? null) : null);
-const sameName = (a: string, b: string) => a.trim().toLowerCase() === b.trim().toLowerCase();
-
 /**
- * The seat of each part where the user chose none: track and channel match where seats share a
- * channel, else channel match, else exact seat name, else the only part that is heard takes the only
- * seat, else unseated. A target without seats, or one that says
- * so, leaves out what has none.
+ * The seat of each part where the user chose none: by the channel, and the name where seats share
+ * one; else by the name; else the only part that is heard takes the only seat; as far as the file is
+ * plainly made for the target (`plain.ts`). A target that says so leaves out what has none.
  */
 export function seatByDefault(score: Score, target: Target): Score {
   const listens = hearsCurves(target);
@@ -25,9 +21,8 @@ export function seatByDefault(score: Score, target: Target): Score {
     if (listens && !playing.includes(part)) return undefined;
     const onChannel = target.seats.filter((s) => channelOf(s) === part.channel);
     if (onChannel.length === 1) return onChannel[0];
-    if (onChannel.length > 1)
-      return onChannel.find((s) => sameName(trackOf(s) ?? s.name, part.name));
-    const named = target.seats.find((s) => sameName(s.name, part.name));
+    if (onChannel.length > 1) return onChannel.find((s) => isNamedLike(part, s));
+    const named = target.seats.find((s) => isNamedLike(part, s));
     if (named) return named;
     return playing.length === 1 && playing[0] === part && target.seats.length === 1
       ? target.seats[0]

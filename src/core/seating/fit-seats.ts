@@ -6,7 +6,8 @@ import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
 import { count } from '../target/words';
 import { assign } from './assign';
-import { areCues, type Importance, type PartImportance } from '../reading/importance/importance';
+import { areCues } from '../reading/importance/cues';
+import { isChordal, type Importance, type PartImportance } from '../reading/importance/importance';
 import type { Role } from '../reading/importance/names';
 import { kindOf } from '../target/seat-kind';
 import { isNamedLike, rolesOfSeat } from './plain';
@@ -18,6 +19,8 @@ export interface SeatFit {
   readonly part: Part;
   readonly seat: Seat;
   readonly worth: number;
+  /** Its name says that it sits there. */
+  readonly named: boolean;
   readonly why: string;
 }
 
@@ -67,7 +70,7 @@ function roleFit(seat: Seat, wanted: ReadonlySet<Role>, is: PartImportance | und
   if (wantedPart === null || wantedPart === 'rest' || !is) return null;
   if (wantedPart === 'tune') return Math.min(1, is.tune * 1.2);
   if (wantedPart === 'bass') return Math.min(1, is.bass * 1.2);
-  return is.role === 'chords' || is.role === 'long chords' ? 1 : 0;
+  return isChordal(is) ? 1 : 0;
 }
 
 /** The heaviest part of the song counts 1; a part that is hardly missed still counts a little. */
@@ -85,9 +88,9 @@ function fitOf(
   const wanted = rolesOfSeat(seat, target);
   const { part } = t;
   const reasons: string[] = [];
-  const worth = (value: number) => ({ part, seat, worth: value, why: reasons.join(', ') });
+  let named = isNamedLike(part, seat);
+  const worth = (value: number) => ({ part, seat, worth: value, named, why: reasons.join(', ') });
   const kind = kindOf(seat, target);
-  const named = isNamedLike(part, seat);
   if (named) {
     reasons.push('named like the seat');
     return worth(1);
@@ -103,8 +106,9 @@ function fitOf(
   const is = importance.of(part);
   const shared = [...t.roles].filter((r) => wanted.has(r));
   const role = roleFit(seat, wanted, is);
-  if (is && (is.tune >= 0.1 || is.bass >= 0.1 || is.doubles)) reasons.push(is.why.split(',')[0]!);
+  if (is && is.brief !== '') reasons.push(is.role === 'tune' ? `the tune ${is.brief}` : is.brief);
   if (shared.length > 0) reasons.push(`its name says ${shared[0]}`);
+  named = shared.length > 0;
   const onChannel = 'channel' in seat && seat.channel === part.channel;
   if (onChannel) reasons.push(`on channel ${part.channel}`);
   const reach = inReach(t, target, seat);
@@ -142,7 +146,13 @@ function fitOfEvents(part: Part, seat: Seat, target: Target): SeatFit {
   ];
   const heard = programs * 10 + values;
   const worth = heard === 0 ? 0 : 0.4 + (0.4 * heard) / (heard + 20) + (onChannel ? 0.15 : 0);
-  return { part, seat, worth: Math.min(0.99, worth), why: reasons.join(', ') };
+  return {
+    part,
+    seat,
+    worth: Math.min(0.99, worth),
+    named: isNamedLike(part, seat),
+    why: reasons.join(', '),
+  };
 }
 
 /** The left hand lies low, the right hand high. */
@@ -230,10 +240,7 @@ function setOf(
     );
   const worthOf = (rows: readonly number[]) =>
     seating(rows).reduce((sum, c, k) => sum + (c < 0 ? 0 : fits[rows[k]!]![c]!.worth), 0);
-  const isChordal = (r: number) => {
-    const role = importance.of(parts[r]!)?.role;
-    return role === 'chords' || role === 'long chords';
-  };
+  const plays = (r: number) => isChordal(importance.of(parts[r]!));
   const rows: number[] = [];
   let worth = 0;
   let left = parts
@@ -245,7 +252,7 @@ function setOf(
     for (const r of left) {
       const alike = rows.reduce((m, q) => Math.max(m, importance.alike(parts[r]!, parts[q]!)), 0);
       // A second part of chords says less that is new than another line does.
-      const also = isChordal(r) && rows.some(isChordal) ? AGAIN : 1;
+      const also = plays(r) && rows.some(plays) ? AGAIN : 1;
       const adds =
         (worthOf([...rows, r]) - worth) * also * (alike >= 0.7 ? 1 - DOUBLED * alike : 1);
       if (adds > most) [most, best] = [adds, r];
@@ -277,9 +284,8 @@ function isClear(
 ): boolean {
   if (taken.length === 0) return false;
   if (over.length === 0 && free.length !== 2) return true;
-  if (over.length === 0) return taken.every((f) => f.why.includes('name')) || taken.length === 1;
+  if (over.length === 0) return taken.every((f) => f.named) || taken.length === 1;
   if (free.length !== 1) return false;
   const [first, second] = all;
-  const named = first!.why.includes('name');
-  return second === undefined || (named && first!.worth - second.worth >= MARGIN);
+  return second === undefined || (first!.named && first!.worth - second.worth >= MARGIN);
 }

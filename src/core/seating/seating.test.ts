@@ -131,24 +131,25 @@ describe('parts that share a seat', () => {
   const [bells] = loft.seats;
 
   it('as many as can be heard at once, the others not; drums never', () => {
-    const { parts, importance } = songOf(
+    const five = [
       line('First', 1, 60),
       line('Second', 2, 64),
       line('Third', 3, 67),
       line('Fourth', 4, 72),
       line('Fifth', 5, 76),
       line('Beat', 10, 36),
-    );
+    ];
+    const { parts, importance } = songOf(...five);
     const shared = sharing(loft, [{ part: parts[0]!, seat: bells! }], parts.slice(1), importance);
     expect(shared).toHaveLength(3);
     expect(shared.map((s) => s.part.name)).not.toContain('Beat');
     // What plays when the others rest finds room.
-    const later = songOf(line('Late', 6, 60, 4800)).parts[0]!;
+    const six = songOf(...five, line('Late', 6, 60, 4800));
     const all = sharing(
       loft,
-      [{ part: parts[0]!, seat: bells! }],
-      [...parts.slice(1), later],
-      importance,
+      [{ part: six.parts[0]!, seat: bells! }],
+      six.parts.slice(1),
+      six.importance,
     );
     expect(all.map((s) => s.part.name)).toContain('Late');
   });

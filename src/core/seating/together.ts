@@ -1,7 +1,8 @@
 import { notesTogether } from '../reading/lines';
 import { Sounding } from '../reading/sounding';
 import { isDrumPart } from '../reading/importance/drums';
-import { areCues, type Importance } from '../reading/importance/importance';
+import { areCues } from '../reading/importance/cues';
+import type { Importance } from '../reading/importance/importance';
 import { isIn, type Part } from '../score/score';
 import type { Seat, Target } from '../target/schema';
 import { kindOf } from '../target/seat-kind';
@@ -48,36 +49,56 @@ export function shareTogether(
   return notes.count === 0 ? 1 : heard / notes.count;
 }
 
-/** So much of what plays together must be heard, else a part is rather left out. */
-const HEARD = 0.97;
 /** Who plays so much of what another plays is a double of it. */
 const DOUBLE = 0.9;
-/** Or so much of what a part adds to the music, where what is missed least goes. */
+/** So much of what plays together must be heard, else a double is rather left out. */
+const HEARD = 0.97;
+/** So much of what a part is to the music it has to add; what is missed least goes for it. */
 const ADDS = 0.5;
 
-/** What of the music some parts keep together: of each moment the notes that are missed most. */
-function keptOf(parts: readonly Part[], together: number, { weight, moment }: Importance): number {
-  const moments = new Map<number, number[]>();
-  for (const { notes } of parts)
+/**
+ * What some parts keep of the music together: in each moment as many notes as there are voices,
+ * those that are missed most. Each note is looked at once; of a full moment the least that is held is
+ * known, so that what is added is never told too high.
+ */
+class Held {
+  private readonly held: Uint8Array;
+  private readonly least: Float32Array;
+  constructor(
+    private readonly importance: Importance,
+    private readonly voices: number,
+  ) {
+    this.held = new Uint8Array(importance.moments + 1);
+    this.least = new Float32Array(importance.moments + 1);
+  }
+  /** What a part adds; it stays only where that is enough. */
+  take({ notes }: Part, enough: number): boolean {
+    const { weight, moment } = this.importance;
+    const before: [m: number, held: number, least: number][] = [];
+    let adds = 0;
     for (let i = 0; i < notes.count; i++) {
       const id = notes.origin[i]!;
-      const at = moment[id] ?? 0;
-      const there = moments.get(at);
-      if (there) there.push(weight[id] ?? 0);
-      else moments.set(at, [weight[id] ?? 0]);
+      const m = moment[id] ?? 0;
+      if (m === 0) continue;
+      const w = weight[id]!;
+      const [held, least] = [this.held[m]!, this.least[m]!];
+      if (held >= this.voices && w <= least) continue;
+      before.push([m, held, least]);
+      const full = held >= this.voices;
+      adds += full ? w - least : w;
+      if (!full) this.held[m]!++;
+      this.least[m] = full || held === 0 ? w : Math.min(least, w);
     }
-  let kept = 0;
-  for (const all of moments.values()) {
-    if (all.length > together) all.sort((a, b) => b - a).length = together;
-    for (const w of all) kept += w;
+    if (adds >= enough) return true;
+    for (const [m, held, least] of before.reverse()) [this.held[m], this.least[m]] = [held, least];
+    return false;
   }
-  return kept;
 }
 
 /**
  * Parts that may share a seat with those that are there: one after the other, what is missed most
- * first, as long as nearly all of what then plays there is heard, or most of what it adds to the
- * music. Seats that say so take several. Drums and hands share with nobody else, doubles with none.
+ * first, as long as most of what it is to the music is heard then. Seats that say so take several.
+ * Drums and hands share with nobody else; doubles only where nearly all of what plays is heard.
  * @param over parts without a seat
  */
 export function sharing(
@@ -86,16 +107,9 @@ export function sharing(
   over: readonly Part[],
   importance: Importance,
 ): { readonly part: Part; readonly seat: Seat }[] {
-  const voices = voicesOf(target);
   const out: { readonly part: Part; readonly seat: Seat }[] = [];
+  const groups = groupsOf(target, seated, importance);
   const open = target.seats.filter((s) => s.several);
-  const seats = voices
-    ? target.seats.filter((s) => s.kind === 'channel' && !s.hand && kindOf(s, target) === 'pitched')
-    : [];
-  const at = new Map(
-    seats.map((s) => [s, seated.flatMap((f) => (f.seat === s ? [f.part] : []))] as const),
-  );
-  const all = seated.map((f) => f.part).filter(isIn);
   const missed = (p: Part) => {
     const is = importance.of(p);
     return is ? is.weight * (1 + is.tune + is.bass) : 0;
@@ -110,26 +124,58 @@ export function sharing(
       out.push({ part, seat: free });
       continue;
     }
-    if (!voices || drums) continue;
-    let best: { seat: Seat; share: number } | null = null;
-    for (const seat of seats) {
-      const there = at.get(seat)!;
-      if (there.length === 0) continue;
-      const share = shareTogether([...(voices.all ? all : there), part], voices);
-      // Of seats that hear as much the one with fewer parts.
-      if (!best || share > best.share + 1e-9) best = { seat, share };
+    if (drums) continue;
+    const enough = ADDS * (importance.of(part)?.weight ?? Infinity);
+    for (const group of groups) {
+      const alike = group.parts.some((p) => importance.alike(part, p) >= DOUBLE);
+      if (alike && shareTogether([...group.parts, part], group.voices) < HEARD) continue;
+      if (!group.held.take(part, enough)) continue;
+      group.parts.push(part);
+      // Of seats that hear it as well the one with fewer parts.
+      const seat = [...group.seats].sort((a, b) => a.parts - b.parts)[0]!;
+      seat.parts++;
+      out.push({ part, seat: seat.seat });
+      break;
     }
-    if (!best) continue;
-    const beside = voices.all ? all : at.get(best.seat)!;
-    const alike = beside.some((p) => importance.alike(part, p) >= DOUBLE);
-    const adds = () =>
-      keptOf([...beside, part], voices.together, importance) -
-      keptOf(beside, voices.together, importance);
-    if (best.share < HEARD && (alike || adds() < ADDS * (importance.of(part)?.weight ?? Infinity)))
-      continue;
-    at.get(best.seat)!.push(part);
-    all.push(part);
-    out.push({ part, seat: best.seat });
   }
   return out;
+}
+
+/** Seats that share their voices, with those who sit there: all of a target, or each by itself. */
+interface Group {
+  readonly voices: NonNullable<ReturnType<typeof voicesOf>>;
+  readonly seats: { readonly seat: Seat; parts: number }[];
+  readonly parts: Part[];
+  readonly held: Held;
+}
+
+function groupsOf(
+  target: Target,
+  seated: readonly { readonly part: Part; readonly seat: Seat }[],
+  importance: Importance,
+): Group[] {
+  const voices = voicesOf(target);
+  if (!voices) return [];
+  const seats = target.seats.flatMap((seat) => {
+    if (seat.kind !== 'channel' || seat.hand || kindOf(seat, target) !== 'pitched') return [];
+    const own = seated.flatMap((f) => (f.seat === seat && isIn(f.part) ? [f.part] : []));
+    return own.length === 0 ? [] : [{ seat, own }];
+  });
+  const everybody = seated.map((f) => f.part).filter(isIn);
+  const groups = voices.all
+    ? [{ seats, parts: everybody }]
+    : seats.map((s) => ({ seats: [s], parts: s.own }));
+  return groups.flatMap(({ seats: list, parts }) => {
+    if (list.length === 0) return [];
+    const held = new Held(importance, voices.together);
+    for (const part of parts) held.take(part, 0);
+    return [
+      {
+        voices,
+        seats: list.map((s) => ({ seat: s.seat, parts: s.own.length })),
+        parts: [...parts],
+        held,
+      },
+    ];
+  });
 }

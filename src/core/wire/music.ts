@@ -1,4 +1,5 @@
-import { importanceOf, type LineSpan, type PartRole } from '../reading/importance/importance';
+import { importanceOf, type PartRole } from '../reading/importance/importance';
+import type { LineSpan } from '../reading/importance/spans';
 import { mapsOf } from '../score/inventory';
 import type { PartRef, Score } from '../score/score';
 
@@ -41,18 +42,28 @@ const WORDS: Readonly<Record<PartRole, string>> = {
 export function musicView(score: Score): MusicView {
   const { parts, tune, bass } = importanceOf(score);
   const { bars } = mapsOf(score);
+  // A pick-up is told with the bar that it leads to.
+  const nearest = (tick: number) => {
+    const bar = bars.barAt(tick);
+    const [from, to] = [bars.barStart(bar), bars.barStart(bar + 1)];
+    return tick - from > (to - from) / 2 ? bar + 1 : bar;
+  };
   const spans = (line: readonly LineSpan[]) =>
     line.map(({ part, fromTick, toTick }): LineSpanView => {
-      const first = bars.barAt(fromTick);
+      const first = nearest(fromTick);
       return {
         ref: part.ref,
         name: part.name,
         fromBar: first + 1,
-        bars: Math.max(1, bars.barAt(Math.max(fromTick, toTick - 1)) - first + 1),
+        bars: Math.max(1, nearest(toTick) - first),
       };
     });
   return {
-    roles: parts.map(({ part, role, why }) => ({ part: part.id, says: WORDS[role], why })),
+    roles: parts.map(({ part, role, brief, how }) => ({
+      part: part.id,
+      says: WORDS[role],
+      why: [brief, ...how].filter(Boolean).join(', '),
+    })),
     tune: spans(tune),
     bass: spans(bass),
   };

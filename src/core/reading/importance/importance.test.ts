@@ -2,6 +2,7 @@ import { expect, it, describe } from 'vitest';
 import { bandSongs } from '../../../../demo/band-songs';
 import { conductor, song, sourceFromBytes, Track } from '../../../../testing/score-builder';
 import type { Score } from '../../score/score';
+import { areCues } from './cues';
 import { isDrumPart } from './drums';
 import { BASS, BEAT, importanceOf, TUNE } from './importance';
 
@@ -75,8 +76,7 @@ it('who plays the same an octave off is a double, and is missed least', () => {
   for (let bar = 0; bar < 8; bar++) low.note(3, bar * BAR, 1800, 36 + (bar % 3), 80);
   const score = withTune(above, low);
   expect(of(score, 'B').role).toBe('double');
-  expect(of(score, 'B').doubles).toMatchObject({ share: 1 });
-  expect(of(score, 'B').doubles!.part.name).toBe('A');
+  expect(of(score, 'B').brief).toBe('100 % of it as “A”');
   expect(mean(weights(score, 'B'))).toBeLessThan(mean(weights(score, 'A')) / 3);
 });
 
@@ -88,6 +88,32 @@ it('the same figure in every bar is no tune, though it is the highest', () => {
   const score = withTune(figure);
   expect(of(score, 'A').tune).toBeGreaterThan(0.5);
   expect(of(score, 'C').role).toBe('figure');
+});
+
+it('a tune goes over with the pick-up of who comes, and not within the phrase of who goes', () => {
+  const [first, second] = [new Track('First'), new Track('Second')];
+  const tune = (to: Track, channel: number, from: number, bars: number) => {
+    for (let i = 0; i < bars * 4; i++)
+      if (i % 8 !== 7)
+        to.note(channel, from + i * 480, 440, 67 + [0, 2, 4, 5, 4, 2, 0, 2][(i * 3) % 8]!, 100);
+  };
+  // The first ends on the third beat of bar 8; the second comes in with three eighths before bar 9.
+  tune(first, 1, 0, 8);
+  for (const eighth of [3, 2, 1]) second.note(2, 8 * BAR - eighth * 240, 220, 72 - eighth, 100);
+  tune(second, 2, 8 * BAR, 8);
+  const { score } = song([conductor(), first, second]);
+  const spans = importanceOf(score).tune.map((s) => [s.part.name, s.fromTick]);
+  expect(spans).toEqual([
+    ['First', 0],
+    ['Second', 8 * BAR - 720],
+  ]);
+  // One whose phrase ends behind the bar line keeps it to its end.
+  const [late, other] = [new Track('Late'), new Track('Other')];
+  tune(late, 1, 0, 8);
+  late.note(1, 8 * BAR - 480, 470, 69, 100).note(1, 8 * BAR, 900, 67, 100);
+  tune(other, 2, 8 * BAR + 960, 8);
+  const long = song([conductor(), late, other]).score;
+  expect(importanceOf(long).tune[1]!.fromTick).toBe(8 * BAR + 900);
 });
 
 it('every note has a weight and belongs to what it is; the tune weighs most, the bass next', () => {
@@ -125,4 +151,18 @@ it('on the tenth channel are drums, unless it is named and played as a line', ()
   expect(drum(track('', scale, 230))).toBe(true);
   expect(drum(track('Melody', scale, 230))).toBe(false);
   expect(drum(track('Melody', [36, 36, 38, 36], 60))).toBe(true);
+});
+
+it('cues are told by a name that says nothing else, where no sound was chosen', () => {
+  const cues = (name: string, program?: number) => {
+    const track = new Track(name).note(2, 0, 400, 60, 90);
+    if (program !== undefined) track.program(0, 2, program);
+    const { parts } = song([conductor(), track]).score;
+    return areCues(parts.find((p) => p.notes.count > 0)!);
+  };
+  expect(['Lamp cues', 'Lights 2', 'Shutter', 'Cue line'].map((n) => cues(n))).not.toContain(false);
+  // Songs and their parts are called by lights too.
+  for (const name of ['Into the light', 'Light guitar', 'Lantern waltz', 'Light strings'])
+    expect([name, cues(name)]).toEqual([name, false]);
+  expect(cues('Light', 0)).toBe(false);
 });

@@ -2,19 +2,17 @@ import { mapsOf, type Maps } from '../../score/inventory';
 import { META, META_LYRIC } from '../../smf/file';
 import { ticksPerQuarterOf, type Part, type Score } from '../../score/score';
 import { strengthAt } from '../metrical';
+import { areCues } from './cues';
 import { isDrumPart } from './drums';
 import { bassOf, tuneOf, type LinePath } from './lines';
-import { rolesIn } from './names';
 import { firstProgram, measure, type Measures } from './measures';
+import { spansOf, type LineSpan } from './spans';
 import { momentsOf, type Moments } from './moments';
 
 /** What a note belongs to: flags. */
 export const TUNE = 1;
 export const BASS = 2;
 export const BEAT = 4;
-/** The highest, and the lowest, of all that is struck at its moment. */
-export const HIGHEST = 8;
-export const LOWEST = 16;
 
 /** What a part is to the music where it is not the tune or the bass. */
 export type PartRole =
@@ -36,18 +34,11 @@ export interface PartImportance {
   /** Shares of the song in which it has the tune, the bass. */
   readonly tune: number;
   readonly bass: number;
-  /** The part whose line it doubles, and the share of its strikes that do. */
-  readonly doubles: { readonly part: Part; readonly share: number } | null;
   /** Weights of all its notes together. */
   readonly weight: number;
-  readonly why: string;
-}
-
-/** A stretch in which one part has a line; ticks are those of the score. */
-export interface LineSpan {
-  readonly part: Part;
-  readonly fromTick: number;
-  readonly toTick: number;
+  /** What is first to be said for it, and how it plays besides. */
+  readonly brief: string;
+  readonly how: readonly string[];
 }
 
 export interface Importance {
@@ -66,8 +57,9 @@ export interface Importance {
   alike(one: Pick<Part, 'id'>, other: Pick<Part, 'id'>): number;
 }
 
-/** Whether a part is cues for lamps, and no music: a name alone can tell. */
-export const areCues = (part: Pick<Part, 'name'>): boolean => rolesIn(part.name).has('cues');
+/** Chords, struck or held. */
+export const isChordal = (is: Pick<PartImportance, 'role'> | undefined): boolean =>
+  is?.role === 'chords' || is?.role === 'long chords';
 
 const kept = new WeakMap<Score, Importance>();
 
@@ -126,7 +118,11 @@ function read(score: Score): Importance {
       moment[moments.parts[moments.part[n]!]!.notes.id[moments.index[n]!]!] = k + 1;
   const likeness = likenessOf(moments);
   const roles = rolesOf(m, pitched, tune, bass, likeness);
-  weigh(moments, m, tune, bass, roles, maps, score, weight, flags);
+  const lines = {
+    tune: spansOf(tune, m, pitched, maps, score),
+    bass: spansOf(bass, m, pitched, maps, score),
+  };
+  weigh(moments, lines, roles, maps, score, weight, flags);
   weighDrums(drums, maps, weight, flags);
   for (const { notes } of cues) for (const id of notes.id) weight[id] = BASE.cues;
   const byId = new Map<string, PartImportance>();
@@ -141,14 +137,12 @@ function read(score: Score): Importance {
     const told: Omit<PartImportance, 'weight' | 'part'> =
       n === undefined
         ? cues.includes(part)
-          ? { role: 'cues', tune: 0, bass: 0, doubles: null, why: 'its name says so' }
-          : { role: 'beat', tune: 0, bass: 0, doubles: null, why: 'drums' }
+          ? { role: 'cues', tune: 0, bass: 0, brief: 'its name says so', how: [] }
+          : { role: 'beat', tune: 0, bass: 0, brief: '', how: [] }
         : {
-            role: roles[n]!.role,
+            ...roles[n]!,
             tune: tune.share[n]!,
             bass: bass.share[n]!,
-            doubles: roles[n]!.doubles,
-            why: roles[n]!.why,
           };
     byId.set(part.id, { part, ...told, weight: sum(part) });
   }
@@ -158,8 +152,7 @@ function read(score: Score): Importance {
     flags,
     moment,
     moments: moments.count,
-    tune: spansOf(tune, m, pitched, maps),
-    bass: spansOf(bass, m, pitched, maps),
+    ...lines,
     of: ({ id }) => byId.get(id),
     alike: (one, other) => {
       const [a, b] = [at.get(one.id), at.get(other.id)];
@@ -207,11 +200,7 @@ function likenessOf({ parts, part, index, first, count }: Moments): Float32Array
   return same;
 }
 
-interface Told {
-  readonly role: PartRole;
-  readonly doubles: PartImportance['doubles'];
-  readonly why: string;
-}
+type Told = Pick<PartImportance, 'role' | 'brief' | 'how'>;
 
 /** Fewer notes than that in a song are no part of it that would be missed. */
 const FEW = 8;
@@ -243,48 +232,32 @@ function rolesOf(
       m.sameFigure[p]! > 0.5 ? 'the same in most bars' : '',
     ].filter(Boolean);
     if (tune.share[p]! >= BIGGEST_SHARE || (tune.share[p]! === most && most > 0))
-      return {
-        role: 'tune',
-        doubles: null,
-        why: ['the tune ' + inBars(tune.share[p]!), ...how].join(', '),
-      };
+      return { role: 'tune', brief: inBars(tune.share[p]!), how };
     if (bass.share[p]! >= BIGGEST_SHARE)
-      return {
-        role: 'bass',
-        doubles: null,
-        why: ['the lowest ' + inBars(bass.share[p]!), ...how].join(', '),
-      };
+      return { role: 'bass', brief: `the lowest ${inBars(bass.share[p]!)}`, how };
     let of = -1;
     for (let q = 0; q < size; q++)
       if (q !== p && rank[q]! > rank[p]! && likeness[p * size + q]! >= DOUBLE)
         if (of < 0 || likeness[p * size + q]! > likeness[p * size + of]!) of = q;
     if (of >= 0) {
       const share = likeness[p * size + of]!;
-      return {
-        role: 'double',
-        doubles: { part: parts[of]!, share },
-        why: `${Math.round(share * 100)} % as “${parts[of]!.name}”`,
-      };
+      const brief = `${Math.round(share * 100)} % of it as “${parts[of]!.name}”`;
+      return { role: 'double', brief, how: [] };
     }
     const program = firstProgram(part);
     if (strikes < FEW || (program !== null && program >= 120))
-      return { role: 'effect', doubles: null, why: strikes < FEW ? 'a few notes' : 'a noise' };
+      return { role: 'effect', brief: strikes < FEW ? 'a few notes' : 'a noise', how: [] };
     const ms = sum(m.heard, p) / Math.max(1, strikes);
-    if (voices >= 1.8)
-      return ms >= 1200
-        ? { role: 'long chords', doubles: null, why: how.join(', ') }
-        : { role: 'chords', doubles: null, why: how.join(', ') };
+    if (voices >= 1.8) return { role: ms >= 1200 ? 'long chords' : 'chords', brief: '', how };
     const figure = m.sameFigure[p]! > 0.4 || m.sameRhythm[p]! > 0.7;
-    return { role: figure ? 'figure' : 'second line', doubles: null, why: how.join(', ') };
+    return { role: figure ? 'figure' : 'second line', brief: '', how };
   });
 }
 
 /** Weights and flags of the notes of pitched parts. */
 function weigh(
   { parts, part, index, first, count, tick }: Moments,
-  m: Measures,
-  tune: LinePath,
-  bass: LinePath,
+  lines: Pick<Importance, 'tune' | 'bass'>,
   roles: readonly Told[],
   { bars, clock }: Maps,
   score: Score,
@@ -293,12 +266,15 @@ function weigh(
 ) {
   const strength = strengthAt(bars);
   const quarter = ticksPerQuarterOf(score.division);
+  const [whoTune, whoBass] = [lines.tune, lines.bass].map((spans) => whoIn(spans, parts)) as [
+    (tick: number) => number,
+    (tick: number) => number,
+  ];
   const lastEnd = new Float64Array(parts.length).fill(-Infinity);
   for (let at = 0; at < count; at++) {
-    const w = m.windowAt(tick[at]!);
     const [to, until] = [first[at]!, first[at + 1]!];
     const place = 0.55 + 0.45 * strength(tick[at]!);
-    const [t, b] = [tune.by[w]!, bass.by[w]!];
+    const [t, b] = [whoTune(tick[at]!), whoBass(tick[at]!)];
     let [tuneNote, bassNote, high, low] = [-1, -1, to, to];
     const keyOf = (n: number) => parts[part[n]!]!.notes.noteNumber[index[n]!]!;
     for (let n = to; n < until; n++) {
@@ -328,11 +304,7 @@ function weigh(
       if (clock.msAt(notes.start[i]!) - lastEnd[p]! > 600) base += 0.05;
       base += 0.1 * Math.min(1, (notes.end[i]! - notes.start[i]!) / quarter);
       weight[id] = base * place * (0.85 + (0.15 * notes.velocity[i]!) / 127);
-      flags[id] =
-        (n === tuneNote ? TUNE : 0) |
-        (n === bassNote ? BASS : 0) |
-        (n === high ? HIGHEST : 0) |
-        (n === low ? LOWEST : 0);
+      flags[id] = n === tuneNote ? TUNE : n === bassNote ? BASS : 0;
     }
     lessForDoubled(to, until, keyOf, (n) => parts[part[n]!]!.notes.id[index[n]!]!, weight);
     for (let n = to; n < until; n++) {
@@ -381,17 +353,12 @@ function weighDrums(
     }
 }
 
-/** Stretches of one part each, from the pick-up of a part that comes to that of the next. */
-function spansOf(path: LinePath, m: Measures, parts: readonly Part[], { bars }: Maps): LineSpan[] {
-  const out: { part: Part; fromTick: number; toTick: number }[] = [];
-  const perWindow = Math.ceil(m.bars / Math.max(1, m.windows));
-  path.by.forEach((p, w) => {
-    const fromTick = bars.barStart(w * perWindow);
-    const toTick = bars.barStart((w + 1) * perWindow);
-    const last = out.at(-1);
-    if (p < 0) return;
-    if (last && last.part === parts[p] && last.toTick === fromTick) last.toTick = toTick;
-    else out.push({ part: parts[p]!, fromTick, toTick });
-  });
-  return out;
+/** Who has a line at a tick, asked for in the order of time: an index, −1 where nobody has. */
+function whoIn(spans: readonly LineSpan[], parts: readonly Part[]): (tick: number) => number {
+  const by = spans.map((s) => parts.indexOf(s.part));
+  let n = 0;
+  return (tick) => {
+    while (n < spans.length && spans[n]!.toTick <= tick) n++;
+    return n < spans.length && spans[n]!.fromTick <= tick ? by[n]! : -1;
+  };
 }

@@ -187,7 +187,7 @@ class Habits {
 }
 
 /** The first program that a part is given; null where it is given none. */
-export function firstProgram({ events }: Part): number | null {
+export function firstProgram({ events }: Pick<Part, 'events'>): number | null {
   for (let i = 0; i < events.count; i++) if (events.kind[i] === 0xc0) return events.data1[i]!;
   return null;
 }

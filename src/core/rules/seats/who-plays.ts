@@ -1,7 +1,7 @@
 import type { Mend } from '../finding';
 import type { Maps } from '../../score/inventory';
 import { isDrumPart } from '../../reading/importance/drums';
-import { TUNE, type Importance, type PartImportance } from '../../reading/importance/importance';
+import { isChordal, TUNE, type Importance } from '../../reading/importance/importance';
 import { isIn, type Part } from '../../score/score';
 import { fitSeats, type SeatFit } from '../../seating/fit-seats';
 import { sharing } from '../../seating/together';
@@ -255,7 +255,7 @@ function handsOf(
   const pitched = unseated.filter((p) => playing(p) && !isDrumPart(p));
   if (!left || !right || pitched.length === 0) return { mends: [], instead: false };
   const hand = (s: Seat) => taken.find((f) => f.seat === s);
-  const said = [left, right].every((s) => hand(s)?.why.includes('name'));
+  const said = [left, right].every((s) => hand(s)?.named);
   if (said) return { mends: [], instead: false };
   // Hands play chords; a single line is for who sings or plays it.
   const chordal = pitched.filter((p) => isChordal(importance.of(p)) && spanOf(p) > 12);
@@ -302,9 +302,6 @@ function handsOf(
   });
   return { mends, instead: true };
 }
-
-const isChordal = (is: PartImportance | undefined): boolean =>
-  is?.role === 'chords' || is?.role === 'long chords';
 
 function spanOf({ notes }: Part): number {
   let low = 127;
