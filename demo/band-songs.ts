@@ -201,7 +201,8 @@ const play = (p: Player, b: Band, line: readonly Line[], root: number, velocity:
 
 /** The root again and again, with fifths and steps to the next. */
 function bassLine(p: Player, b: Band, style: 'roots' | 'walk' | 'octaves' | 'oom', from = 4) {
-  const low = 28 + (b.root % 12);
+  // In the key of the band, from E1 up.
+  const low = 28 + ((((b.root - 28) % 12) + 12) % 12);
   for (let bar = from; bar < b.bars; bar++) {
     const c = b.chord(bar);
     for (let q = 0; q < b.beats; q++) {

@@ -13,6 +13,7 @@ const named = {
   deliveries: 'bench/deliveries.ts',
   linear: 'bench/linear.ts',
   mending: 'bench/mending/run.ts',
+  roles: 'bench/roles.ts',
   scenes: 'bench/scenes.ts',
   sound: 'bench/sound.ts',
 }[process.argv[2]];

@@ -175,9 +175,7 @@ export function mendMany(input: MendManyInput): MendManyResult {
       if (trial.notesDropped > 0 && empties(trial.rendition, target)) continue;
       // Candidates of a choice stand in the order of what speaks for them.
       const ranked =
-        finding.choice !== undefined ||
-        phaseOf(finding) === 'seating' ||
-        findRule(finding.rule)?.ranked;
+        finding.choice !== undefined || phaseOf(finding) === 'seating' || finding.ranked;
       const cost = ranked ? rank : trial.cost;
       out.push({ finding, mend, cost });
       if (cost === 0) break;

@@ -111,6 +111,7 @@ export interface Found {
   readonly allowed?: Readonly<Record<string, unknown>>;
   readonly mends?: readonly Mend[];
   readonly choice?: string;
+  readonly ranked?: boolean;
   readonly noMend?: string;
 }
 
@@ -128,8 +129,6 @@ interface RuleText<K extends TargetBlock | null, C extends Codes> {
   readonly needs?: readonly Need[];
   /** `delivery` where it looks at all pieces at once; it is asked with the first. */
   readonly over?: 'piece' | 'delivery';
-  /** Its mends stand in the order of what the ear bears, which the count of notes does not tell. */
-  readonly ranked?: true;
   check(input: RuleInput<K extends TargetBlock ? Target[K] : true, C>): void;
 }
 
@@ -250,5 +249,6 @@ export const toFinding = (
   ...(found.allowed ? { allowed: found.allowed } : {}),
   mends: found.mends ?? [],
   ...(found.choice ? { choice: found.choice } : {}),
+  ...(found.ranked ? { ranked: true } : {}),
   ...(found.noMend ? { noMend: found.noMend } : {}),
 });

@@ -43,6 +43,8 @@ export interface Finding {
   readonly mends: readonly Mend[];
   /** What is to be chosen: the mends are candidates then, the likeliest first, and none is taken unasked. */
   readonly choice?: string;
+  /** Its mends stand in the order of what the ear bears, which no count of notes tells. */
+  readonly ranked?: true;
   /** Why there is no mend, where there is none. */
   readonly noMend?: string;
 }

@@ -58,7 +58,6 @@ export const rows = defineRule({
   block: 'grid',
   reads: ['rowsPerSecond'],
   phase: 'spacing',
-  ranked: true,
   codes: {
     'off-row': says<{ countText: string; rate: number; ms: string }>({
       title: 'Between the rows',
@@ -102,6 +101,7 @@ export const rows = defineRule({
         },
         measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
         allowed: { rowsPerSecond: rates },
+        ranked: true,
         // Rates that ask less of the ear come first; a user may still prefer another.
         mends: waysTo(piece, rates, places.count, {
           // What has to keep its clock time, or a recording, has the speed that it has.

@@ -1,3 +1,4 @@
+import { importanceOf, type Importance } from '../../reading/importance/importance';
 import type { Mend } from '../finding';
 import type { Part } from '../../score/score';
 import type { Target } from '../../target/schema';
@@ -56,8 +57,12 @@ export const noteRange = defineRule({
       then: (_, w) => `${w.Target} has no such key inside its range and stays silent.`,
     }),
   },
-  check({ heard, target, report }) {
-    const common = transpositionFor([...heard()], target);
+  check({ heard, target, piece, base, report }) {
+    const common = transpositionFor(
+      [...heard()],
+      target,
+      importanceOf(base.rendition.pieces[piece.base ?? 0]!.score),
+    );
     for (const part of heard()) {
       const limits = limitsFor(target, part);
       if (!limits) continue;
@@ -87,7 +92,9 @@ export const noteRange = defineRule({
             ...layingOut(target, part),
             mend('Leave these notes out', leaveOut, { keys: list }, [part]),
           ];
+        const first = common?.gains ? together(list) : [];
         return [
+          ...first,
           ...(octaves !== null
             ? [
                 mend(
@@ -99,7 +106,7 @@ export const noteRange = defineRule({
               ]
             : []),
           ...layingOut(target, part),
-          ...together(list),
+          ...(first.length > 0 ? [] : together(list)),
           ...(foldable ? [byPhrase(list)] : []),
           ...(foldable ? [folding(list)] : []),
           // A few strays do not become what the one key stands for.
@@ -161,7 +168,7 @@ export const noteRange = defineRule({
           steps: [...fold.steps, ...out.steps],
         };
       };
-      const base = (places: Places) => ({
+      const told = (places: Places) => ({
         part,
         ...places.found,
         allowed: { ...limits },
@@ -177,18 +184,20 @@ export const noteRange = defineRule({
         const far = [...beyondKeys].reduce((a, b) => (away(b) > away(a) ? b : a));
         report({
           code: 'out-of-range',
-          ...base(beyond),
+          ...told(beyond),
           data: facts(beyond, beyondKeys),
           measured: { value: far, unit: 'note number' },
+          ranked: common?.gains ?? false,
           mends: mends(beyondKeys),
         });
       }
       if (missing.count > 0) {
         report({
           code: 'not-there',
-          ...base(missing),
+          ...told(missing),
           data: facts(missing, missingKeys),
           measured: { value: [...missingKeys][0]!, unit: 'note number' },
+          ranked: common?.gains ?? false,
           mends: mends(missingKeys),
         });
       }
@@ -207,13 +216,24 @@ interface Common {
   /** Shares of their notes that the target has, after and now; an octave away counts as having it. */
   readonly share: number;
   readonly now: number;
+  /** Some of the music has no key in any octave now, and has one after. */
+  readonly gains: boolean;
 }
 
+/** So much of the music is worth that all of it is transposed before anything else is done. */
+const GAIN = 0.01;
+const worthAt = ({ direct, folded }: { direct: number; folded: number }) => direct + folded;
+
 /**
- * The one transposition of everything that sounds together, drums excepted, under which most notes
- * have a key or one of its octaves; fewer semitones of two that are as good.
+ * The one transposition of everything that sounds together, drums excepted, under which most of the
+ * music has a key or one of its octaves, the tune and the bass before the rest; fewer semitones of two
+ * that are as good.
  */
-function transpositionFor(parts: readonly Part[], target: Target): Common | null {
+function transpositionFor(
+  parts: readonly Part[],
+  target: Target,
+  { weight }: Importance,
+): Common | null {
   const pitched = parts.filter(
     (p) => p.channel !== 10 && target.seats.find((s) => s.id === p.seat)?.kind !== 'laneGroup',
   );
@@ -221,21 +241,30 @@ function transpositionFor(parts: readonly Part[], target: Target): Common | null
     const limits = limitsFor(target, part);
     if (!limits || limits.only?.length === 1) return [];
     const keys = new Uint32Array(128);
-    for (let i = 0; i < part.notes.count; i++) keys[part.notes.noteNumber[i]!]!++;
-    return [{ keys, allowed: allowedKeys(limits) }];
+    const weights = new Float64Array(128);
+    for (let i = 0; i < part.notes.count; i++) {
+      const key = part.notes.noteNumber[i]!;
+      keys[key]!++;
+      weights[key]! += weight[part.notes.origin[i]!] || 1;
+    }
+    return [{ keys, weights, allowed: allowedKeys(limits) }];
   });
   if (limited.length === 0) return null;
-  let total = 0;
-  for (const { keys } of limited) for (const n of keys) total += n;
-  const fits = (by: number) => {
+  const sum = (of: 'keys' | 'weights') => {
+    let all = 0;
+    for (const { [of]: counted } of limited) for (const n of counted) all += n;
+    return all;
+  };
+  const total = sum('weights');
+  const fits = (by: number, of: 'keys' | 'weights') => {
     let direct = 0;
     let folded = 0;
-    for (const { keys, allowed } of limited)
+    for (const { [of]: counted, allowed } of limited)
       for (let key = 0; key < 128; key++) {
-        if (keys[key] === 0) continue;
-        if (allowed[key + by]) direct += keys[key]!;
+        if (counted[key] === 0) continue;
+        if (allowed[key + by]) direct += counted[key]!;
         else if (key + by >= 0 && key + by < 128 && foldKey(key + by, allowed) >= 0)
-          folded += keys[key]!;
+          folded += counted[key]!;
       }
     return { direct, folded };
   };
@@ -247,24 +276,26 @@ function transpositionFor(parts: readonly Part[], target: Target): Common | null
       }
       return true;
     });
-  const now = fits(0);
+  const now = fits(0, 'weights');
   let best = 0;
   let most = now.direct + now.folded * 0.9;
   for (let n = 1; n <= 36; n++)
     for (const by of [n, -n]) {
-      const { direct, folded } = fits(by);
+      const { direct, folded } = fits(by, 'weights');
       // Octaves are preferred; another key must bring more than a few notes.
       const worth = (direct + folded * 0.9) * (by % 12 === 0 ? 1 : 0.985) - total * 0.0004 * n;
       if (worth <= most || !reaches(by)) continue;
       most = worth;
       best = by;
     }
-  const after = fits(best);
+  const after = fits(best, 'keys');
+  const notes = sum('keys');
   return {
     semitones: best,
     parts: pitched,
-    share: (after.direct + after.folded) / total,
-    now: now.direct / total,
+    share: (after.direct + after.folded) / notes,
+    now: fits(0, 'keys').direct / notes,
+    gains: worthAt(fits(best, 'weights')) - worthAt(now) > total * GAIN,
   };
 }
 
