@@ -216,7 +216,11 @@ const main = computed(() => {
   color: var(--ink-2);
 }
 
+/* A fact is told whole or not at all. */
 .facts-line span {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
   white-space: nowrap;
 }
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, onMounted, ref, watch } from 'vue';
-import { plain, sayKind } from '../../core/target/words';
+import { plain, sayKind, sayLoss } from '../../core/target/words';
 import DialogCard from '../kit/DialogCard.vue';
 import { useHandover } from '../stores/handover';
 import { isUnsaid } from '../../core/target/unsaid';
@@ -68,7 +68,7 @@ const when = (stamp: number) =>
           {{ p.name }}: {{ p.notes.toLocaleString('en-GB') }} notes
         </li>
         <li v-for="l in last.leftOut.losses" :key="l.what">
-          {{ sayKind(l.count, l.what) }}
+          {{ sayLoss(l.count, l.what) }}
         </li>
         <li v-for="l in inNone" :key="l.kind">
           {{ sayKind(l.dropped, l.kind) }} of {{ l.had.toLocaleString('en-GB') }}: in no file

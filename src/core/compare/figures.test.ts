@@ -59,7 +59,14 @@ describe('the four figures', () => {
   });
   it('what a target cannot hold is left out, and said in one line', () => {
     const base = baseOf(sourceFromBytes(songs.find((s) => s.name === NAME)!.bytes, NAME));
-    const pier = figuresOf(base.rendition, base.rendition, builtIn('fog-pier'));
+    const none = { tune: null, bass: null, beat: null, chords: null };
+    // Before anybody has a seat there is nothing to tell.
+    expect(figuresOf(base.rendition, base.rendition, builtIn('fog-pier'))).toEqual(none);
+    const seated = base.rendition.pieces.map((p) => ({
+      ...p,
+      score: { ...p.score, parts: p.score.parts.map((o) => ({ ...o, seat: 'horn-1' })) },
+    }));
+    const pier = figuresOf(base.rendition, { pieces: seated }, builtIn('fog-pier'));
     expect(pier).toEqual({ tune: 1, bass: 1, beat: null, chords: 1 });
     expect(sayFigures(pier)).toBe('tune 100 %, bass 100 %, chords 100 %');
     const crate = figuresOf(base.rendition, base.rendition, builtIn('stomp-crate'));

@@ -6,7 +6,7 @@ import { strengthAt } from '../reading/metrical';
 import { sortByKey } from '../score/columns';
 import { mapsOf } from '../score/inventory';
 import type { Piece, Rendition } from '../score/piece';
-import { isIn, ticksPerQuarterOf, type Score } from '../score/score';
+import { isIn, ticksPerQuarterOf, type Part, type Score } from '../score/score';
 import { holds } from '../target/seat-kind';
 import type { Target } from '../target/schema';
 
@@ -55,11 +55,24 @@ const lanesOf = (target: Target) =>
   target.clock?.shift === 'common' ||
   target.seats.some((s) => s.kind === 'laneGroup');
 
-/** Tempos, words and presets are no music, nor are cues for lamps: nobody misses a tune in them. */
-const playsNoMusic = (target: Target, { pieces }: Rendition): boolean => {
+/** Who is heard: where there are seats, whoever has none is not. */
+function playerAt({ seats, seating }: Target): (part: Part) => boolean {
+  const all = seating?.unseated === 'taken' || seats.every((s) => s.kind === 'file');
+  return (part) => isIn(part) && (all || part.seat !== null);
+}
+
+/**
+ * Tempos, words and presets are no music, nor are cues for lamps: nobody misses a tune in them. Where
+ * nobody has a seat yet there is nothing to tell.
+ */
+const playsNoMusic = (
+  target: Target,
+  { pieces }: Rendition,
+  plays: (part: Part) => boolean,
+): boolean => {
   if (target.carrier || target.captions || target.notes?.none) return true;
-  const playing = pieces.flatMap((p) => p.score.parts.filter((o) => isIn(o) && o.notes.count > 0));
-  return playing.length > 0 && playing.every(areCues);
+  const playing = pieces.flatMap((p) => p.score.parts.filter((o) => plays(o) && o.notes.count > 0));
+  return playing.every(areCues);
 };
 
 /** Where a target holds a few bars only, what counts is the bars that were chosen. */
@@ -74,7 +87,9 @@ const takesBars = ({ end, seats }: Target) =>
  * for all; octaves are forgiven. Lanes have no pitch: there a note is told by what it came from. Linear.
  */
 export function figuresOf(source: Rendition, delivered: Rendition, target: Target): Figures {
-  if (playsNoMusic(target, delivered)) return { tune: null, bass: null, beat: null, chords: null };
+  const plays = playerAt(target);
+  if (playsNoMusic(target, delivered, plays))
+    return { tune: null, bass: null, beat: null, chords: null };
   const lanes = lanesOf(target);
   const bars = takesBars(target);
   const sum = { tune: new Share(), bass: new Share(), beat: new Share(), chords: new Share() };
@@ -82,7 +97,7 @@ export function figuresOf(source: Rendition, delivered: Rendition, target: Targe
     const followed = followedIn(score);
     const own = delivered.pieces.filter((p) => (p.base ?? 0) === base);
     for (const files of bars ? own.map((p) => [p]) : [own]) {
-      const heard = heardAgain(score, followed, files, { lanes, bars });
+      const heard = heardAgain(score, followed, files, { lanes, bars, plays });
       if (!bars || heard.from <= heard.to) addUp(score, followed, heard, bars, sum);
     }
   });
@@ -110,7 +125,7 @@ function heardAgain(
   score: Score,
   { importance, start, key }: Followed,
   files: readonly Piece[],
-  { lanes, bars }: { lanes: boolean; bars: boolean },
+  { lanes, bars, plays }: { lanes: boolean; bars: boolean; plays: (part: Part) => boolean },
 ): Heard {
   const again = new Uint16Array(importance.moments + 1);
   const drums = new Uint8Array(start.length);
@@ -119,7 +134,7 @@ function heardAgain(
     const by = lanes ? 0 : transposedBy(piece.score, key);
     const inPlace = bars ? null : placesOf(score, piece.score, start);
     for (const part of piece.score.parts) {
-      if (!isIn(part)) continue;
+      if (!plays(part)) continue;
       const { origin, noteNumber, start: starts, count } = part.notes;
       for (let i = 0; i < count; i++) {
         const id = origin[i]!;

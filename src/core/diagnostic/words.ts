@@ -30,5 +30,14 @@ export const slugOf = (name: string): string =>
 export const sayKind = (n: number, kind: string): string =>
   `${n.toLocaleString('en-GB')} ${n === 1 ? singular(kind) : kind}`;
 
+/** What steps and writers took away; whole parts stand by their names beside it. */
+export const sayLoss = (n: number, what: string): string =>
+  what === 'notes' ? `${sayKind(n, what)} of parts that play` : sayKind(n, what);
+
+/** A name in quotes; a long one is told by its beginning. */
+export const quoted = (name: string): string =>
+  name.length > LONGEST ? `“${name.slice(0, LONGEST - 1).trimEnd()}…”` : `“${name}”`;
+const LONGEST = 30;
+
 const singular = (kind: string) =>
   kind === 'velocities' ? 'velocity' : kind.replace(/^([a-z -]*?)s\b/, '$1');

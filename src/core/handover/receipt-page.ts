@@ -1,5 +1,5 @@
 import { sayFigures } from '../compare/say-figures';
-import { count, plain, sayKind } from '../target/words';
+import { count, plain, sayKind, sayLoss } from '../target/words';
 import { sayClock } from '../time/meter-map';
 import { markup } from '../outputs/markup';
 import type { Receipt } from './receipt';
@@ -115,7 +115,7 @@ export function receiptPage(r: Receipt): string {
       list(
         [
           ...r.leftOut.parts.map((p) => `${p.name}: ${count(p.notes, 'note')}`),
-          ...r.leftOut.losses.map((l) => sayKind(l.count, l.what)),
+          ...r.leftOut.losses.map((l) => sayLoss(l.count, l.what)),
           ...r.ledger
             .filter((l) => l.dropped > 0)
             .map(

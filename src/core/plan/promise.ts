@@ -29,20 +29,7 @@ export function promisedBy(rendition: Rendition, target: Target, base: Base): Fi
           }),
         ]),
   ];
-  // Parts that have no seat yet would not be heard.
-  const seats = target.seats.some((s) => s.kind !== 'file') && target.seating?.unseated !== 'taken';
-  const seated: Rendition = !seats
-    ? rendition
-    : {
-        pieces: rendition.pieces.map((p) => ({
-          ...p,
-          score: {
-            ...p.score,
-            parts: p.score.parts.map((o) => (o.seat === null ? { ...o, leftOut: true } : o)),
-          },
-        })),
-      };
-  const heard = steps.reduce((r, step) => runStep(r, step, base).rendition, seated);
+  const heard = steps.reduce((r, step) => runStep(r, step, base).rendition, rendition);
   return figuresOf(base.rendition, heard, target);
 }
 

@@ -3,6 +3,7 @@ import { META, META_LYRIC } from '../../smf/file';
 import { ticksPerQuarterOf, type Part, type Score } from '../../score/score';
 import { strengthAt } from '../metrical';
 import { areCues } from './cues';
+import { quoted } from '../../target/words';
 import { isDrumPart } from './drums';
 import { bassOf, tuneOf, type LinePath } from './lines';
 import { firstProgram, measure, type Measures } from './measures';
@@ -241,7 +242,7 @@ function rolesOf(
         if (of < 0 || likeness[p * size + q]! > likeness[p * size + of]!) of = q;
     if (of >= 0) {
       const share = likeness[p * size + of]!;
-      const brief = `${Math.round(share * 100)} % of it as “${parts[of]!.name}”`;
+      const brief = `${Math.round(share * 100)} % of it as ${quoted(parts[of]!.name)}`;
       return { role: 'double', brief, how: [] };
     }
     const program = firstProgram(part);

@@ -2,7 +2,7 @@ import type { Mend } from '../finding';
 import type { Seat } from '../../target/schema';
 import { Places, defineRule, mend, mendBy, says } from '../define-rule';
 import { callStep } from '../../steps/define-step';
-import { count } from '../../target/words';
+import { count, quoted } from '../../target/words';
 import { importanceOf } from '../../reading/importance/importance';
 import { isIn, type Part } from '../../score/score';
 import { heardIn } from '../../target/heard';
@@ -12,7 +12,7 @@ import { routeTo, whoPlays } from './who-plays';
 import { split } from '../../steps/splitting';
 
 const named = (parts: readonly Part[]) => {
-  const names = parts.slice(0, 4).map((p) => `“${p.name}”`);
+  const names = parts.slice(0, 4).map((p) => quoted(p.name));
   const more = parts.length - names.length;
   return names.join(', ') + (more > 0 ? ` and ${more} more` : '');
 };

@@ -12,7 +12,7 @@ import { split } from '../../steps/splitting';
 import type { StepCall } from '../../steps/call';
 import type { Seat, Target } from '../../target/schema';
 import { kindOf } from '../../target/seat-kind';
-import { count } from '../../target/words';
+import { count, quoted } from '../../target/words';
 import { mendBy } from '../define-rule';
 import { playing } from './common';
 
@@ -116,7 +116,7 @@ function following(
   if (having.length < 2) return null;
   const [main] = [...having].sort((a, b) => tuneNotes(b, importance) - tuneNotes(a, importance));
   const ref = { ...main!.ref, track: followedName(main!.ref.track, 'tune') };
-  const said = having.map((p) => `“${p.name}”`);
+  const said = having.map((p) => quoted(p.name));
   const names = said.length > 3 ? `${said.slice(0, 3).join(', ')} and others` : said.join(', ');
   return mendBy(
     `Follow the tune from ${names} at ${at.name}`,
@@ -144,7 +144,7 @@ function followingAmong(
     taken.flatMap((f) => (f.seat === at ? [] : [f.seat])),
   );
   const out = unseated.filter((p) => more.every((f) => f.part !== p));
-  const said = more.slice(0, 2).map((f) => `“${f.part.name}” at ${f.seat.name}`);
+  const said = more.slice(0, 2).map((f) => `${quoted(f.part.name)} at ${f.seat.name}`);
   const rest = more.length - said.length;
   return mendBy(
     `Follow the tune from ${count(having.length, 'part')} at ${at.name}, ${said.join(', ')}${
@@ -194,7 +194,7 @@ const oneSeat = (
     const left = unseated.filter((p) => p !== fit.part && more.every((f) => f.part !== p));
     const alone = left.filter(playing).length === 0;
     const why = fit.why === '' ? '' : ` (${fit.why})`;
-    const names = [fit, ...more].slice(0, 3).map((f) => `“${f.part.name}”`);
+    const names = [fit, ...more].slice(0, 3).map((f) => quoted(f.part.name));
     const rest = 1 + more.length - names.length;
     return mendBy(
       `Seat ${names.join(', ')}${rest > 0 ? ` and ${rest} more` : ''} at ${fit.seat.name}${
@@ -212,7 +212,7 @@ function allSeats(
   over: readonly Part[],
   more: readonly Seating[],
 ): Mend {
-  const said = taken.slice(0, 3).map((f) => `“${f.part.name}” at ${f.seat.name}`);
+  const said = taken.slice(0, 3).map((f) => `${quoted(f.part.name)} at ${f.seat.name}`);
   const others = taken.length - said.length + more.length;
   const left = over.filter((p) => more.every((f) => f.part !== p));
   const rest = left.filter(playing).length;
@@ -229,7 +229,7 @@ function allSeats(
 function asWell(more: readonly Seating[], unseated: readonly Part[]): Mend {
   const left = unseated.filter((p) => more.every((f) => f.part !== p));
   const rest = left.filter(playing).length;
-  const said = more.slice(0, 3).map((f) => `“${f.part.name}” at ${f.seat.name}`);
+  const said = more.slice(0, 3).map((f) => `${quoted(f.part.name)} at ${f.seat.name}`);
   const others = more.length - said.length;
   return mendBy(
     `Seat ${said.join(', ')}${others > 0 ? ` and ${others} more` : ''} as well${
@@ -285,8 +285,8 @@ function handsOf(
     const rest = unseated.filter((p) => !group.includes(p));
     const more = elsewhere(rest);
     const gone = rest.filter((p) => more.every((f) => f.part !== p));
-    const names = group.map((p) => `“${p.name}”`).join(' and ');
-    const others = more.slice(0, 2).map((f) => `“${f.part.name}” at ${f.seat.name}`);
+    const names = group.map((p) => quoted(p.name)).join(' and ');
+    const others = more.slice(0, 2).map((f) => `${quoted(f.part.name)} at ${f.seat.name}`);
     const uncounted = more.length - others.length;
     return mendBy(
       `Split ${names} by hand${others.length > 0 ? `, ${others.join(', ')}` : ''}${
