@@ -4,7 +4,7 @@ import { META, META_TEMPO, META_TRACK_NAME } from '../src/core/smf/file';
 import { encodeUtf8 } from '../src/core/smf/text';
 import { writeSmf } from '../src/core/smf/write';
 import { writeOutputs } from '../src/core/outputs/index';
-import { rehearsalOf } from '../src/core/handover/as-meant';
+import { rehearsalOf } from '../src/core/handover/rehearsal';
 import { baseOf } from '../src/core/plan/base';
 import { runPlan } from '../src/core/plan/run';
 import { openSource } from '../src/core/sources/source';

@@ -1,4 +1,5 @@
-import { bandSongs, type BandSong } from '../demo/band-songs';
+import { bandSongs } from '../demo/band-songs';
+import type { BandSong } from '../demo/bands/band';
 import { isDrumPart } from '../src/core/reading/importance/drums';
 import { importanceOf } from '../src/core/reading/importance/importance';
 import { sortByKey } from '../src/core/score/columns';

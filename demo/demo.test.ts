@@ -6,7 +6,7 @@ import { findStep } from '../src/core/steps/index';
 import { proof } from '../src/core/rules/proof';
 import { builtInTargets, findTarget } from '../src/core/target/index';
 import { deliver, toldSteps } from '../testing/rehearsing';
-import { rehearsalOf } from '../src/core/handover/as-meant';
+import { rehearsalOf } from '../src/core/handover/rehearsal';
 import { renditionOf, sourceFromBytes } from '../testing/score-builder';
 import { week } from './week';
 import { baseOf } from '../src/core/plan/base';

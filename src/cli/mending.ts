@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import type { OutputFile } from '../core/outputs/define-writer';
 import { safeName } from '../core/outputs/define-writer';
 import type { Receipt } from '../core/handover/receipt';
-import type { Rehearsal } from '../core/handover/as-meant';
+import type { Rehearsal } from '../core/handover/rehearsal';
 import { handOver } from '../core/handover/hand-over';
 import { baseOf } from '../core/plan/base';
 import { mendMany, type Applied, type MendReach } from '../core/plan/mend';

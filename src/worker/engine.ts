@@ -8,7 +8,7 @@ import { musicView } from '../core/wire/music';
 import { figuresOf } from '../core/compare/figures';
 import { promisedBy } from '../core/plan/promise';
 import { fitOf, keptOf } from '../core/plan/fit';
-import { rehearsalOf } from '../core/handover/as-meant';
+import { rehearsalOf } from '../core/handover/rehearsal';
 import { rehearse } from '../core/standin/index';
 import { writeOutputs } from '../core/outputs/index';
 import { fileLines } from '../core/handover/file-lines';

@@ -8,7 +8,7 @@ import type { Described } from '../core/outputs/example/describe';
 import type { MendReach } from '../core/plan/mend';
 import type { Severity, Span } from '../core/rules/finding';
 import type { Receipt, TriedInReceipt } from '../core/handover/receipt';
-import type { Rehearsal } from '../core/handover/as-meant';
+import type { Rehearsal } from '../core/handover/rehearsal';
 import type { Fit } from '../core/plan/fit';
 import type { LeftAsIs, Plan } from '../core/plan/plan';
 import type { RowRate } from '../core/plan/row-rates';

@@ -11,7 +11,7 @@ import {
 } from '../../../testing/score-builder';
 import type { Finding } from '../rules/finding';
 import { builtInTargets } from '../target/index';
-import { rehearsalOf } from './as-meant';
+import { rehearsalOf } from './rehearsal';
 
 /** A band as files have it: many parts on one track or on several, keys that overlap, odd meters. */
 const band = fc

@@ -11,7 +11,7 @@ import { proof } from '../rules/proof';
 import { openSource, type SourceScore } from '../sources/source';
 import { rehearse } from '../standin/index';
 import { builtInTargets } from '../target/index';
-import { rehearsalOf } from './as-meant';
+import { rehearsalOf } from './rehearsal';
 
 /*
  * Eight times the input may take some ten times the time. What takes the square of it takes sixty-four

@@ -13,7 +13,7 @@ import { encodeUtf8 } from '../smf/text';
 import type { Base } from '../sources/merge';
 import { hearingOf } from '../target/hearing';
 import type { Target } from '../target/schema';
-import { rehearsalOf, type Rehearsal } from './as-meant';
+import { rehearsalOf, type Rehearsal } from './rehearsal';
 import { baseRendition } from '../plan/base';
 import { ledgerOf } from './ledger';
 import type { LeftAsIs, Plan } from '../plan/plan';

@@ -7,7 +7,7 @@ import type { ReadBack } from '../compare/read-back';
 import type { Damage } from '../diagnostic/damage';
 import { sayDamage } from '../diagnostic/damage';
 import type { Finding } from '../rules/finding';
-import type { Rehearsal } from './as-meant';
+import type { Rehearsal } from './rehearsal';
 import type { FileCounts, Ledger, LedgerRow } from './ledger';
 import type { LeftAsIs, Plan } from '../plan/plan';
 import type { Piece, Rendition } from '../score/piece';

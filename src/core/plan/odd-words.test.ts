@@ -5,7 +5,7 @@ import { deliver } from '../../../testing/rehearsing';
 import { smf, sourceFromBytes, Track } from '../../../testing/score-builder';
 import type { Target } from '../target/schema';
 import { builtInTargets } from '../target/index';
-import { rehearsalOf } from '../handover/as-meant';
+import { rehearsalOf } from '../handover/rehearsal';
 
 /** More are tried with `LAW_RUNS=1000`. */
 const RUNS = Number(process.env['LAW_RUNS'] ?? 12);

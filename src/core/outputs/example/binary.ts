@@ -1,7 +1,8 @@
 import { checksumOf } from '../../formats/own/checksums';
 import type { BinaryNode, Container, Value } from '../../formats/own/schema';
 import type { World } from '../own/rows';
-import { candidatesOf, explain, explainOnce, type Candidate, type Context } from './columns';
+import { candidatesOf, type Candidate, type Context } from './candidates';
+import { explain, explainOnce } from './columns';
 import type { Finding } from './solve';
 
 interface Found {

@@ -1,106 +1,15 @@
 import type { RowKind, Rows, Value } from '../../formats/own/schema';
-import { rowsOf, type Row, type World } from '../own/rows';
-import { valueOf, writeSaid, type Beside } from '../own/values';
-
-/** A column of an example: the same place of every row, as it stands in the file. */
-export interface Column {
-  readonly cells: readonly string[];
-  /** JSON tells numbers from texts; in other files both are letters. */
-  readonly plain: boolean;
-  readonly decimal: string;
-}
-
-/** What explains a column, for every row of it to the last digit. */
-export interface Explained {
-  readonly value: Value;
-  /** In words: "start in ms, rounded down". */
-  readonly says: string;
-}
-
-/** A row of the score, with what its values depend on. */
-export interface Context {
-  readonly row: Row | null;
-  readonly beside: Beside;
-}
-
-/** The rows of a score that an example's rows may be, with where each of them stands. */
-export interface Candidate {
-  readonly rows: Rows;
-  readonly list: readonly Row[];
-  readonly at: readonly Context[];
-}
-
-/** Orders in which notes are found; the usual one first. */
-const ORDERS: readonly (Rows['order'] | undefined)[] = [
-  undefined,
-  ['start', 'key-down'],
-  ['seat', 'start', 'key'],
-  ['part', 'start', 'key'],
-  ['key', 'start'],
-  ['end', 'key'],
-];
-const KINDS: readonly RowKind[] = [
-  'strikes',
-  'events',
-  'tempos',
-  'markers',
-  'bars',
-  'meters',
-  'seats',
-  'parts',
-  'captions',
-];
-
-/** The rows of a kind under each of several parents, one list behind the other. */
-function under(
-  rows: Rows,
-  parents: readonly Context[],
-): { candidate: Candidate; counts: number[] } {
-  const list: Row[] = [];
-  const at: Context[] = [];
-  const counts: number[] = [];
-  for (const { row: inside, beside } of parents) {
-    const own = rowsOf(rows, beside.world, inside);
-    counts.push(own.length);
-    own.forEach((row, index) => {
-      const before = index > 0 ? own[index - 1]! : null;
-      list.push(row);
-      at.push({ row, beside: { world: beside.world, inside, before, index } });
-    });
-  }
-  return { candidate: { rows, list, at }, counts };
-}
-
-/** Rows of the score of which there are as many under each parent. */
-export function candidatesOf(parents: readonly Context[], counts: readonly number[]): Candidate[] {
-  const out: Candidate[] = [];
-  const { target } = parents[0]!.beside.world;
-  const seen = new Set<string>();
-  const attempt = (rows: Rows) => {
-    const found = under(rows, parents);
-    if (found.counts.some((n, i) => n !== counts[i])) return;
-    // The same rows in the same order say nothing new.
-    const sign = `${rows.of} ${found.candidate.list.map((r) => `${r.tick} ${r.note ?? ''}`).join()}`;
-    if (seen.has(sign)) return;
-    seen.add(sign);
-    out.push(found.candidate);
-  };
-  for (const order of ORDERS) attempt(order ? { of: 'notes', order: [...order] } : { of: 'notes' });
-  for (const of of KINDS) {
-    attempt({ of });
-    if (of === 'bars' || of === 'seats') attempt({ of, empty: true });
-  }
-  for (const seat of target.seats) {
-    attempt({ of: 'notes', seats: [seat.id] });
-    attempt({ of: 'events', seats: [seat.id] });
-  }
-  return out;
-}
+import { type World, rowsOf } from '../own/rows';
+import { valueOf, writeSaid } from '../own/values';
+import type { Attempt, Candidate, Column, Explained } from './candidates';
+import { clockPart, texts, words } from './column-words';
 
 const NUMBER = /^-?\d+(?:[.,]\d+)?(?:e-?\d+)?$/;
+
 export const isNumeric = (column: Column): boolean => column.cells.every((c) => NUMBER.test(c));
 
 const toNumber = (c: string) => Number(c.replace(',', '.'));
+
 const decimalsOf = (c: string) => /[.,](\d+)$/.exec(c)?.[1]!.length ?? 0;
 
 /** How a number is written in a column: how many digits, and whether zeros stand at the end. */
@@ -149,7 +58,10 @@ export function explain(column: Column, candidate: Candidate): Explained[] {
   const { of } = candidate.rows;
   const same = new Set(column.cells).size === 1;
   if (numeric) numbers(column, candidate, world, attempt);
-  else texts(column, candidate, world, attempt);
+  else {
+    texts(column, candidate, world, attempt);
+    together(column, candidate, attempt);
+  }
   if (of === 'events' && new Set(column.cells).size === 2) {
     const on = candidate.list.findIndex((r) => r.on);
     const off = candidate.list.findIndex((r) => r.on === false);
@@ -238,7 +150,6 @@ function numbers(
     }
 }
 
-type Attempt = (value: Value, says: string) => void;
 type Shape = { decimals?: number; exact?: boolean; trim?: boolean; digits?: number };
 
 function velocities(
@@ -364,86 +275,8 @@ function times(
   for (const rate of rates) tryAll({ unit: 'frames', rate }, `frames at ${rate} a second`);
 }
 
-/** Keys by a table of words, where each key always has the same. */
-function words(column: Column, { list }: Candidate, world: World, attempt: Attempt) {
-  const table = new Map<number, string>();
-  for (let i = 0; i < list.length; i++) {
-    const key = world.notes.key[list[i]!.note!]!;
-    const there = table.get(key);
-    if (there !== undefined && there !== column.cells[i]) return;
-    table.set(key, column.cells[i]!);
-  }
-  if (table.size < 2 || new Set(table.values()).size < 2) return;
-  const sorted = [...table].sort((a, b) => a[0] - b[0]);
-  const own = Object.fromEntries(sorted.map(([k, w]) => [String(k), w]));
-  attempt({ is: 'key', as: 'word', words: own }, `key by a table of ${table.size} words`);
-}
-
-function texts(column: Column, candidate: Candidate, world: World, attempt: Attempt): void {
-  const { rows, list, at } = candidate;
-  if (rows.of === 'notes' || rows.of === 'events') {
-    for (const sharps of ['#', '♯', 's', 'b', '♭'] as const)
-      for (const middleC of [4, 3, 5])
-        attempt(
-          {
-            is: 'key',
-            as: 'name',
-            ...(sharps === '#' ? {} : { sharps }),
-            ...(middleC === 4 ? {} : { middleC }),
-          },
-          `name of the note, C${middleC} = 60`,
-        );
-  }
-  if (rows.of === 'notes' || rows.of === 'events')
-    for (const names of MIXED)
-      for (const middleC of [4, 3, 5])
-        attempt(
-          { is: 'key', as: 'name', names: [...names], ...(middleC === 4 ? {} : { middleC }) },
-          `name of the note, sharps and flats mixed, C${middleC} = 60`,
-        );
-  for (const is of ['seat', 'part', 'track'] as const)
-    attempt({ is, as: 'name' }, `name of the ${is}`);
-  if (rows.of === 'markers' || rows.of === 'captions') attempt({ is: 'text' }, 'its text');
-  for (const is of ['seat', 'part', 'track'] as const) {
-    const table = new Map<string, string>();
-    let holds = true;
-    for (let i = 0; i < list.length && holds; i++) {
-      const said = valueOf({ is, as: 'name' }, at[i]!.row, at[i]!.beside);
-      if (said === null || !('text' in said)) holds = false;
-      else if ((table.get(said.text) ?? column.cells[i]) !== column.cells[i]) holds = false;
-      else table.set(said.text, column.cells[i]!);
-    }
-    if (holds && table.size > 1 && new Set(table.values()).size > 1)
-      attempt({ is, as: 'word', words: Object.fromEntries(table) }, `${is} by a table of words`);
-  }
-  if (rows.of === 'notes' || rows.of === 'events') words(column, candidate, world, attempt);
-  together(column, candidate, attempt);
-}
-
-/** Behind whole minutes stand the seconds of the minute, however short the example is. */
-function clockPart(
-  found: readonly Explained[],
-  before: readonly (string | Value)[],
-): Explained | undefined {
-  const is = (unit: string, from: string | undefined) => (e: Explained) =>
-    e.value.is === 'time' && e.value.unit === unit && e.value.from === from;
-  const last = before.filter((p) => typeof p !== 'string').at(-1);
-  if (last?.is === 'time' && last.unit === 'minutes') {
-    const of = found.find(is('seconds', 'minute')) ?? found.find(is('ms', 'minute'));
-    if (of) return of;
-  }
-  if (last === undefined) {
-    const minutes = found.find(is('minutes', undefined));
-    if (minutes) return minutes;
-  }
-  return found.find((e) => e.value.is !== 'constant') ?? found[0];
-}
-/** The names that are used most where sharps and flats are mixed. */
-const MIXED: readonly (readonly string[])[] = [
-  ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B♭', 'B'],
-  ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'],
-];
 const PARTS = /\d+(?:\.\d+)?|[^\d]+/g;
+
 /** Several numbers in one place, such as `1:2:120`: each explained for itself, then all together. */
 function together(column: Column, candidate: Candidate, attempt: Attempt): void {
   const rows = column.cells.map((c) => c.match(PARTS) ?? []);
@@ -533,6 +366,7 @@ export function explainOnce(
   const constant: Value = { is: 'constant', value: plain && numeric ? toNumber(cell) : cell };
   return { value: constant, says: `always “${cell}”`, sure: false };
 }
+
 const FACTS: Readonly<Record<string, string>> = {
   bpm: 'first tempo in BPM',
   ppq: 'PPQ',

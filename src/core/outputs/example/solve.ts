@@ -1,6 +1,7 @@
 import type { Rows, Value } from '../../formats/own/schema';
 import type { World } from '../own/rows';
-import { candidatesOf, explain, explainOnce, type Candidate, type Context } from './columns';
+import { candidatesOf, type Candidate, type Context } from './candidates';
+import { explain, explainOnce } from './columns';
 
 /** An example as a tree: what stands once, what has fixed places, and lists. */
 export type Shape =

@@ -1,0 +1,101 @@
+import type { RowKind, Rows, Value } from '../../formats/own/schema';
+import { type Row, rowsOf } from '../own/rows';
+import type { Beside } from '../own/values';
+
+/** A column of an example: the same place of every row, as it stands in the file. */
+export interface Column {
+  readonly cells: readonly string[];
+  /** JSON tells numbers from texts; in other files both are letters. */
+  readonly plain: boolean;
+  readonly decimal: string;
+}
+
+/** A row of the score, with what its values depend on. */
+export interface Context {
+  readonly row: Row | null;
+  readonly beside: Beside;
+}
+
+/** The rows of a score that an example's rows may be, with where each of them stands. */
+export interface Candidate {
+  readonly rows: Rows;
+  readonly list: readonly Row[];
+  readonly at: readonly Context[];
+}
+
+/** Orders in which notes are found; the usual one first. */
+const ORDERS: readonly (Rows['order'] | undefined)[] = [
+  undefined,
+  ['start', 'key-down'],
+  ['seat', 'start', 'key'],
+  ['part', 'start', 'key'],
+  ['key', 'start'],
+  ['end', 'key'],
+];
+
+const KINDS: readonly RowKind[] = [
+  'strikes',
+  'events',
+  'tempos',
+  'markers',
+  'bars',
+  'meters',
+  'seats',
+  'parts',
+  'captions',
+];
+
+/** The rows of a kind under each of several parents, one list behind the other. */
+function under(
+  rows: Rows,
+  parents: readonly Context[],
+): { candidate: Candidate; counts: number[] } {
+  const list: Row[] = [];
+  const at: Context[] = [];
+  const counts: number[] = [];
+  for (const { row: inside, beside } of parents) {
+    const own = rowsOf(rows, beside.world, inside);
+    counts.push(own.length);
+    own.forEach((row, index) => {
+      const before = index > 0 ? own[index - 1]! : null;
+      list.push(row);
+      at.push({ row, beside: { world: beside.world, inside, before, index } });
+    });
+  }
+  return { candidate: { rows, list, at }, counts };
+}
+
+/** Rows of the score of which there are as many under each parent. */
+export function candidatesOf(parents: readonly Context[], counts: readonly number[]): Candidate[] {
+  const out: Candidate[] = [];
+  const { target } = parents[0]!.beside.world;
+  const seen = new Set<string>();
+  const attempt = (rows: Rows) => {
+    const found = under(rows, parents);
+    if (found.counts.some((n, i) => n !== counts[i])) return;
+    // The same rows in the same order say nothing new.
+    const sign = `${rows.of} ${found.candidate.list.map((r) => `${r.tick} ${r.note ?? ''}`).join()}`;
+    if (seen.has(sign)) return;
+    seen.add(sign);
+    out.push(found.candidate);
+  };
+  for (const order of ORDERS) attempt(order ? { of: 'notes', order: [...order] } : { of: 'notes' });
+  for (const of of KINDS) {
+    attempt({ of });
+    if (of === 'bars' || of === 'seats') attempt({ of, empty: true });
+  }
+  for (const seat of target.seats) {
+    attempt({ of: 'notes', seats: [seat.id] });
+    attempt({ of: 'events', seats: [seat.id] });
+  }
+  return out;
+}
+
+/** What explains a column, for every row of it to the last digit. */
+export interface Explained {
+  readonly value: Value;
+  /** In words: "start in ms, rounded down". */
+  readonly says: string;
+}
+
+export type Attempt = (value: Value, says: string) => void;

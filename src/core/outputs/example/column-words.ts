@@ -1,0 +1,84 @@
+import type { Value } from '../../formats/own/schema';
+import type { World } from '../own/rows';
+import { valueOf } from '../own/values';
+import type { Attempt, Candidate, Column, Explained } from './candidates';
+
+/** Keys by a table of words, where each key always has the same. */
+export function words(column: Column, { list }: Candidate, world: World, attempt: Attempt) {
+  const table = new Map<number, string>();
+  for (let i = 0; i < list.length; i++) {
+    const key = world.notes.key[list[i]!.note!]!;
+    const there = table.get(key);
+    if (there !== undefined && there !== column.cells[i]) return;
+    table.set(key, column.cells[i]!);
+  }
+  if (table.size < 2 || new Set(table.values()).size < 2) return;
+  const sorted = [...table].sort((a, b) => a[0] - b[0]);
+  const own = Object.fromEntries(sorted.map(([k, w]) => [String(k), w]));
+  attempt({ is: 'key', as: 'word', words: own }, `key by a table of ${table.size} words`);
+}
+
+export function texts(column: Column, candidate: Candidate, world: World, attempt: Attempt): void {
+  const { rows, list, at } = candidate;
+  if (rows.of === 'notes' || rows.of === 'events') {
+    for (const sharps of ['#', '♯', 's', 'b', '♭'] as const)
+      for (const middleC of [4, 3, 5])
+        attempt(
+          {
+            is: 'key',
+            as: 'name',
+            ...(sharps === '#' ? {} : { sharps }),
+            ...(middleC === 4 ? {} : { middleC }),
+          },
+          `name of the note, C${middleC} = 60`,
+        );
+  }
+  if (rows.of === 'notes' || rows.of === 'events')
+    for (const names of MIXED)
+      for (const middleC of [4, 3, 5])
+        attempt(
+          { is: 'key', as: 'name', names: [...names], ...(middleC === 4 ? {} : { middleC }) },
+          `name of the note, sharps and flats mixed, C${middleC} = 60`,
+        );
+  for (const is of ['seat', 'part', 'track'] as const)
+    attempt({ is, as: 'name' }, `name of the ${is}`);
+  if (rows.of === 'markers' || rows.of === 'captions') attempt({ is: 'text' }, 'its text');
+  for (const is of ['seat', 'part', 'track'] as const) {
+    const table = new Map<string, string>();
+    let holds = true;
+    for (let i = 0; i < list.length && holds; i++) {
+      const said = valueOf({ is, as: 'name' }, at[i]!.row, at[i]!.beside);
+      if (said === null || !('text' in said)) holds = false;
+      else if ((table.get(said.text) ?? column.cells[i]) !== column.cells[i]) holds = false;
+      else table.set(said.text, column.cells[i]!);
+    }
+    if (holds && table.size > 1 && new Set(table.values()).size > 1)
+      attempt({ is, as: 'word', words: Object.fromEntries(table) }, `${is} by a table of words`);
+  }
+  if (rows.of === 'notes' || rows.of === 'events') words(column, candidate, world, attempt);
+}
+
+/** Behind whole minutes stand the seconds of the minute, however short the example is. */
+export function clockPart(
+  found: readonly Explained[],
+  before: readonly (string | Value)[],
+): Explained | undefined {
+  const is = (unit: string, from: string | undefined) => (e: Explained) =>
+    e.value.is === 'time' && e.value.unit === unit && e.value.from === from;
+  const last = before.filter((p) => typeof p !== 'string').at(-1);
+  if (last?.is === 'time' && last.unit === 'minutes') {
+    const of = found.find(is('seconds', 'minute')) ?? found.find(is('ms', 'minute'));
+    if (of) return of;
+  }
+  if (last === undefined) {
+    const minutes = found.find(is('minutes', undefined));
+    if (minutes) return minutes;
+  }
+  return found.find((e) => e.value.is !== 'constant') ?? found[0];
+}
+
+/** The names that are used most where sharps and flats are mixed. */
+const MIXED: readonly (readonly string[])[] = [
+  ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B♭', 'B'],
+  ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'],
+];

@@ -1,0 +1,74 @@
+import type { JsonNode, Value } from '../../formats/own/schema';
+import type { World } from '../own/rows';
+import { type Shape, type Solved, isLeaf, solve } from './solve';
+import type { Found } from './found';
+
+export function describeJson(text: string, world: World): Found[] {
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch {
+    return [];
+  }
+  const { solved, findings } = solve(shapeOf(data), world);
+  const root = jsonNode(solved, shapeOf(data), data);
+  const indents = [0, 1, 2, 3, 4, 8].filter((n) =>
+    n === 0 ? !text.trim().includes('\n') : text.includes(`\n${' '.repeat(n)}`),
+  );
+  return (indents.length > 0 ? indents : [0]).map((indent) => ({
+    container: { kind: 'json', ...(indent === 0 ? {} : { indent }), root },
+    findings,
+  }));
+}
+
+function shapeOf(data: unknown): Shape {
+  if (Array.isArray(data)) return { items: data.map(shapeOf) };
+  if (typeof data === 'object' && data !== null) {
+    const entries = Object.entries(data);
+    // Keys that may be data: the values under them are alike.
+    const inner = entries.map(([, v]) => v as unknown);
+    const alike =
+      entries.length > 1 &&
+      inner.every(
+        (v) => typeof v === 'object' && v !== null && Array.isArray(v) === Array.isArray(inner[0]),
+      );
+    if (alike) return { items: inner.map(shapeOf), names: entries.map(([k]) => k) };
+    return { fields: entries.map(([k, v]) => [k, shapeOf(v)]) };
+  }
+  return typeof data === 'number'
+    ? { leaf: String(data), plain: true }
+    : { leaf: String(data), plain: false };
+}
+
+/** Once more the example: constants of JSON are told apart by their kind. */
+function jsonNode(solved: Solved, shape: Shape, data: unknown): JsonNode {
+  if (isLeaf(solved)) {
+    const { value } = solved;
+    if (value.is === 'constant' && (typeof data === 'boolean' || data === null))
+      return { value: { is: 'constant', value: data } };
+    const isText = typeof data === 'string' && value.is !== 'constant';
+    return { value, ...(isText && needsText(value) ? { as: 'text' as const } : {}) };
+  }
+  if ('fields' in solved) {
+    const object = solved.fields.map(([key, s]) => {
+      const inner = (data as Record<string, unknown>)[key];
+      return { key, node: jsonNode(s, shapeOf(inner), inner) };
+    });
+    return { object };
+  }
+  if ('list' in solved)
+    return { list: solved.list.map((s, i) => jsonNode(s, shape, (data as unknown[])[i])) };
+  const items: unknown[] = Array.isArray(data) ? data : Object.values(data as object);
+  const inner = items.find((i) => !isEmptyList(i)) ?? items[0];
+  const node = jsonNode(solved.item, shapeOf(inner), inner);
+  return solved.key ? { each: solved.each, key: solved.key, node } : { each: solved.each, node };
+}
+
+const isEmptyList = (v: unknown) => Array.isArray(v) && v.length === 0;
+
+const needsText = (v: Value) =>
+  v.is === 'time' ||
+  v.is === 'velocity' ||
+  (v.is === 'key' && (v.as === 'number' || v.as === 'index' || v.as === 'lane')) ||
+  v.is === 'row-number' ||
+  v.is === 'channel';
