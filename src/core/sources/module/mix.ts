@@ -1,0 +1,189 @@
+import type { Checkpoint } from '../../diagnostic/checkpoint';
+import type { Samples } from '../../sound/samples';
+import type { Module } from './module';
+import { Player } from './player';
+import type { Voice } from './voice';
+
+export interface MixOptions {
+  readonly rate: number;
+  readonly between: 'linear' | 'cubic';
+  /** How much of hard left and right is taken back: 0 none, 1 all. */
+  readonly softened: number;
+  readonly checkpoint?: Checkpoint;
+  /** One sample alone, by its number. */
+  readonly only?: number;
+}
+
+/** Changes of gain take this long, so that none clicks. */
+const RAMP_SECONDS = 0.0015;
+/** Longer than that is not mixed: two channels of it are 635 MB. */
+export const MOST_MIXED_SECONDS = 1800;
+
+interface Gains {
+  left: number;
+  right: number;
+}
+
+/** How long a module plays until it ends or goes round, in seconds, and where it goes round to. */
+export function lengthOf(module: Module): {
+  seconds: number;
+  rows: Player['rows'];
+  roundTo: number | null;
+} {
+  const player = new Player(module);
+  while (player.tick());
+  const last = player.rows.at(-1);
+  return {
+    seconds: last ? last.at + last.seconds : 0,
+    rows: player.rows,
+    roundTo: player.goesRoundTo,
+  };
+}
+
+/**
+ * A module as its machine sounds it, stereo; as loud as it can be without clipping. The time of each
+ * tick is rounded to a frame, never added up.
+ */
+export function mix(module: Module, options: MixOptions): Samples {
+  const { rate, softened, checkpoint, only } = options;
+  const total = lengthOf(module).seconds;
+  const seconds = Math.min(MOST_MIXED_SECONDS, total);
+  const frames = Math.round(seconds * rate);
+  const left = new Float32Array(frames);
+  const right = new Float32Array(frames);
+  const player = new Player(module);
+  const gains = new Map<Voice, Gains>();
+  const ramp = Math.max(1, Math.round(RAMP_SECONDS * rate));
+  let from = 0;
+  while (from < frames && player.tick()) {
+    const to = Math.min(frames, Math.round((player.at + player.seconds) * rate));
+    const now = new Set<Voice>();
+    for (const v of player.voices()) {
+      if (only !== undefined && v.sampleNumber !== only) {
+        v.advance(player.seconds);
+        continue;
+      }
+      now.add(v);
+      const pan = 0.5 + (v.pan - 0.5) * (1 - softened);
+      const target = { left: v.level * (1 - pan), right: v.level * pan };
+      let g = gains.get(v);
+      // A strike begins at its level: what is steep in it is meant.
+      if (!g) gains.set(v, (g = { ...target }));
+      add(v, left, right, from, to, g, target, Math.min(ramp, to - from), options);
+    }
+    for (const [v, g] of gains)
+      if (!now.has(v)) {
+        // What was cut dies away inside the ramp.
+        const end = Math.min(frames, from + ramp);
+        const wasEnded = v.ended;
+        v.ended = false;
+        if (g.left > 0 || g.right > 0)
+          add(v, left, right, from, end, g, { left: 0, right: 0 }, end - from, options);
+        v.ended = wasEnded;
+        gains.delete(v);
+      }
+    from = to;
+    if ((player.rows.length & 63) === 0) checkpoint?.(from, frames);
+  }
+  let peak = 0;
+  for (let i = 0; i < frames; i++) peak = Math.max(peak, Math.abs(left[i]!), Math.abs(right[i]!));
+  const scale = peak > 0 ? 0.89 / peak : 1;
+  for (let i = 0; i < frames; i++) {
+    left[i] = left[i]! * scale;
+    right[i] = right[i]! * scale;
+  }
+  return { rate, channels: [left, right] };
+}
+
+/** One voice into both channels, from one frame to another; its place goes on. */
+function add(
+  v: Voice,
+  left: Float32Array,
+  right: Float32Array,
+  from: number,
+  to: number,
+  gains: Gains,
+  target: Gains,
+  ramp: number,
+  { rate, between }: MixOptions,
+): void {
+  const { frames: mono, right: second } = v.sample;
+  const step = v.frequency / rate;
+  if (mono.length === 0 || step <= 0) return;
+  const cubic = between === 'cubic';
+  let at = from;
+  const rampEnd = from + ramp;
+  const slopeL = (target.left - gains.left) / Math.max(1, ramp);
+  const slopeR = (target.right - gains.right) / Math.max(1, ramp);
+  let gl = gains.left;
+  let gr = gains.right;
+  while (at < to && !v.ended) {
+    const loop = v.loop;
+    const limit = loop ? loop.to : mono.length;
+    const low = loop ? loop.from : 0;
+    const room = v.backwards ? v.position - low : limit - v.position;
+    const count = Math.min(to - at, Math.max(1, Math.ceil(room / step)));
+    const move = v.backwards ? -step : step;
+    let p = v.position;
+    for (let i = 0; i < count; i++, at++, p += move) {
+      const index = Math.floor(p);
+      const t = p - index;
+      const a = read(mono, index, low, limit, loop?.pingPong ?? null, t, cubic);
+      const b = second ? read(second, index, low, limit, loop?.pingPong ?? null, t, cubic) : a;
+      if (at < rampEnd) {
+        gl += slopeL;
+        gr += slopeR;
+      }
+      left[at] = left[at]! + a * gl;
+      right[at] = right[at]! + b * gr;
+    }
+    v.position = p;
+    if (!v.backwards && p >= limit) {
+      if (!loop) v.ended = true;
+      else if (loop.pingPong) {
+        v.backwards = true;
+        v.position = Math.max(low, limit - (p - limit));
+      } else v.position = low + ((p - low) % (limit - low));
+    } else if (v.backwards && p <= low) {
+      v.backwards = false;
+      v.position = Math.min(limit - 1e-9, low + (low - p));
+    }
+  }
+  gains.left = at >= rampEnd ? target.left : gl;
+  gains.right = at >= rampEnd ? target.right : gr;
+}
+
+/** A value between frames; what follows an end is where its loop goes on, else silence. */
+function read(
+  frames: Float32Array,
+  index: number,
+  low: number,
+  limit: number,
+  pingPong: boolean | null,
+  t: number,
+  cubic: boolean,
+): number {
+  const inside = index >= 1 && index + 2 < limit;
+  const y1 = frames[index] ?? 0;
+  const y2 = inside ? frames[index + 1]! : beyond(frames, index + 1, low, limit, pingPong);
+  if (!cubic) return y1 + (y2 - y1) * t;
+  const y0 = index >= 1 ? frames[index - 1]! : y1;
+  const y3 = inside ? frames[index + 2]! : beyond(frames, index + 2, low, limit, pingPong);
+  // Four points, third order: Hermite’s with slopes of the neighbours.
+  const c1 = (y2 - y0) / 2;
+  const c2 = y0 - 2.5 * y1 + 2 * y2 - y3 / 2;
+  const c3 = (y3 - y0) / 2 + 1.5 * (y1 - y2);
+  return ((c3 * t + c2) * t + c1) * t + y1;
+}
+
+function beyond(
+  frames: Float32Array,
+  index: number,
+  low: number,
+  limit: number,
+  pingPong: boolean | null,
+): number {
+  if (index < limit) return frames[index] ?? 0;
+  if (pingPong === null) return 0;
+  return frames[pingPong ? Math.max(low, 2 * limit - 1 - index) : low + (index - limit)] ?? 0;
+}

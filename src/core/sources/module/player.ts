@@ -1,0 +1,471 @@
+import { Channel, waveAt } from './channel';
+import {
+  cellAt,
+  END,
+  FX,
+  NNA,
+  NOTE_CUT,
+  NOTE_FADE,
+  NOTE_OFF,
+  SKIP,
+  VOL,
+  type Module,
+  type Pattern,
+} from './module';
+import { PitchScale } from './pitch';
+import { SPECIAL } from './read-s3m';
+import { rowEffect, tickEffect, volumeOnRow, volumeOnTick } from './effects';
+import { Voice } from './voice';
+
+/** A row as it was played. */
+export interface PlayedRow {
+  readonly order: number;
+  readonly pattern: number;
+  readonly row: number;
+  /** Seconds from the beginning. */
+  readonly at: number;
+  readonly seconds: number;
+}
+
+/** Nothing plays longer, whatever its bytes say: seven hours at fifty ticks a second. */
+const MOST_TICKS = 1_250_000;
+const MOST_CHANNEL_TICKS = 60_000_000;
+
+const EMPTY: Pattern = { rows: 64, cells: new Uint8Array(0) };
+const MOST_BACKGROUND = 128;
+/** What is not done again where a row is played for longer. */
+const ONCE: ReadonlySet<number> = new Set([
+  FX.jump,
+  FX.break,
+  FX.loop,
+  FX.rowDelay,
+  FX.tickDelay,
+  FX.speed,
+  FX.tempo,
+]);
+
+/**
+ * Plays a module as its machine does, tick by tick: after each `tick()` the voices that sound stand in
+ * `voices`, with frequency, level and pan for `seconds`. Who listens moves them on (`Voice.advance`).
+ * It ends where the song ends, or comes to a row in a state that was there before.
+ */
+export class Player {
+  readonly channels: readonly Channel[];
+  readonly scale: PitchScale;
+  readonly rows: PlayedRow[] = [];
+  background: Voice[] = [];
+  speed: number;
+  tempo: number;
+  globalVolume: number;
+  /** Seconds of this tick, and where it begins. */
+  seconds = 0;
+  at = 0;
+  tickInRow = 0;
+  /** Where it goes round to: an order, or null where it stops. */
+  goesRoundTo: number | null = null;
+  /** It was stopped by the bound on ticks. */
+  cutShort = false;
+
+  order = 0;
+  row = 0;
+  pattern: Pattern = EMPTY;
+
+  jumpTo: number | null = null;
+  breakTo: number | null = null;
+  loopTo: number | null = null;
+  stopped = false;
+  rowDelay = 0;
+  tickDelay = 0;
+
+  #nextOrder = 0;
+  #nextRow = 0;
+  #repeating = false;
+  #loopBreak = 0;
+  #ended = false;
+  #strikes = 0;
+  #ticks = 0;
+  readonly #seen = new Set<number>();
+
+  constructor(readonly module: Module) {
+    this.scale = new PitchScale(module);
+    this.speed = module.speed;
+    this.tempo = module.tempo;
+    this.globalVolume = module.globalVolume;
+    this.channels = module.pan.map(
+      (pan, c) => new Channel(c, pan, module.channelVolume[c]!, module.muted[c]!),
+    );
+  }
+
+  *voices(): Generator<Voice> {
+    for (const c of this.channels) if (c.voice && !c.voice.ended) yield c.voice;
+    for (const v of this.background) if (!v.ended) yield v;
+  }
+
+  /** Hz at which the sample of a voice runs at its own key. */
+  keyFrequency(v: Voice): number {
+    return v.sample.rate * 2 ** ((v.soundingKey - 60) / 12);
+  }
+
+  /** One tick; false where there is none any more. */
+  tick(): boolean {
+    if (this.#ended) return false;
+    this.at += this.seconds;
+    this.#ticks++;
+    if (this.#ticks > MOST_TICKS || this.#ticks * this.channels.length > MOST_CHANNEL_TICKS) {
+      this.cutShort = true;
+      return false;
+    }
+    if (this.tickInRow === 0 && !this.#repeating && !this.#startRow()) return false;
+    const { format } = this.module;
+    for (const c of this.channels) {
+      c.bend = 0;
+      c.arpeggio = 0;
+      c.tremolo = 0;
+      c.silent = false;
+      c.panShift = 0;
+    }
+    for (const c of this.channels) {
+      if (this.tickInRow === 0 && !this.#repeating) this.#onRow(c);
+      else if (this.tickInRow === 0 && (format === 's3m' || format === 'it')) {
+        if (c.delay === 0 && !ONCE.has(c.effect)) rowEffect(this, c);
+      } else {
+        if (c.delay > 0 && c.delay === this.tickInRow && !this.#repeating) this.#playCell(c);
+        volumeOnTick(this, c);
+        tickEffect(this, c);
+      }
+    }
+    if (this.stopped) {
+      this.#ended = true;
+      this.rows.pop();
+      return false;
+    }
+    this.seconds = 2.5 / this.tempo;
+    this.#sound();
+    this.tickInRow++;
+    if (this.tickInRow >= this.speed + this.tickDelay) this.#endRow();
+    return true;
+  }
+
+  /** Reads the next row; false where the song has ended. */
+  #startRow(): boolean {
+    const entered = this.#enter();
+    if (!entered) {
+      this.#ended = true;
+      return false;
+    }
+    this.tickDelay = 0;
+    this.rowDelay = 0;
+    this.rows.push({
+      order: this.order,
+      pattern: this.module.orders[this.order]!,
+      row: this.row,
+      at: this.at,
+      seconds: 0,
+    });
+    return true;
+  }
+
+  #enter(): boolean {
+    const { orders, patterns, format, restart } = this.module;
+    const marks = format === 's3m' || format === 'it';
+    let order = this.#nextOrder;
+    while (marks && orders[order] === SKIP) order++;
+    if (order >= orders.length || (marks && orders[order] === END)) {
+      this.goesRoundTo = restart;
+      return false;
+    }
+    this.order = order;
+    this.pattern = patterns[orders[order]!] ?? EMPTY;
+    this.row = this.#nextRow < this.pattern.rows ? this.#nextRow : 0;
+    const state = order * 1024 + this.row;
+    if (this.#seen.has(state)) {
+      this.goesRoundTo = order;
+      return false;
+    }
+    this.#seen.add(state);
+    return true;
+  }
+
+  #endRow(): void {
+    this.tickInRow = 0;
+    if (this.rowDelay > 0) {
+      this.rowDelay--;
+      this.#repeating = true;
+      return;
+    }
+    this.#repeating = false;
+    const last = this.rows.length - 1;
+    const began = this.rows[last]!;
+    this.rows[last] = { ...began, seconds: this.at + this.seconds - began.at };
+    this.#nextOrder = this.order;
+    this.#nextRow = this.row + 1;
+    if (this.loopTo !== null) {
+      // What is gone through again on purpose is no going round.
+      for (let r = this.loopTo; r <= this.row; r++) this.#seen.delete(this.order * 1024 + r);
+      this.#nextRow = this.loopTo;
+      // XM: the pattern behind a loop begins at the row at which the loop began.
+      if (this.module.format === 'xm') this.#loopBreak = this.loopTo;
+    } else if (this.jumpTo !== null || this.breakTo !== null) {
+      this.#nextOrder = this.jumpTo ?? this.order + 1;
+      this.#nextRow = this.breakTo ?? 0;
+      this.#loopBreak = 0;
+      this.#forgetLoops();
+    } else if (this.#nextRow >= this.pattern.rows) {
+      this.#nextOrder = this.order + 1;
+      this.#nextRow = this.#loopBreak;
+      this.#loopBreak = 0;
+      this.#forgetLoops();
+    }
+    this.jumpTo = null;
+    this.breakTo = null;
+    this.loopTo = null;
+  }
+
+  #forgetLoops(): void {
+    for (const c of this.channels) c.loopRow = 0;
+  }
+
+  /** The cell of a channel at the beginning of its row. */
+  #onRow(c: Channel): void {
+    const { cells } = this.pattern;
+    const { format } = this.module;
+    const at = cellAt(this.channels.length, this.row, c.index);
+    const empty = at >= cells.length;
+    c.note = empty ? 0 : cells[at]!;
+    c.cellInstrument = empty ? 0 : cells[at + 1]!;
+    c.volumeKind = empty ? 0 : cells[at + 2]!;
+    c.volumeValue = empty ? 0 : cells[at + 3]!;
+    c.effect = empty ? 0 : cells[at + 4]!;
+    c.param = empty ? 0 : cells[at + 5]!;
+    c.delay = 0;
+    if (c.effect === FX.special) {
+      const said = c.memory.take(format === 's3m' ? 'all' : 'special', c.param);
+      c.effect = SPECIAL[said >> 4]!;
+      c.param = said & 15;
+    }
+    if (c.effect === FX.delay) {
+      const wait = c.param === 0 && format === 'it' ? 1 : c.param;
+      if (wait > 0) {
+        c.delay = wait;
+        return;
+      }
+    }
+    this.#playCell(c);
+    rowEffect(this, c);
+  }
+
+  /** Note, instrument and volume of a cell, when its time has come. */
+  #playCell(c: Channel): void {
+    const { format, instruments, samples } = this.module;
+    const slides =
+      c.effect === FX.tone || c.effect === FX.toneAndSlide || c.volumeKind === VOL.tone;
+    const isKey = c.note >= 1 && c.note <= 120;
+    const key = isKey ? c.note - 1 : c.key;
+    if (c.cellInstrument > 0) {
+      c.instrument = c.cellInstrument;
+      const number = this.#sampleFor(c.instrument, key);
+      const sample = samples[number];
+      if (sample) {
+        c.volume = sample.volume;
+        if (format === 'xm' && sample.pan !== null && (isKey || c.voice)) c.pan = sample.pan;
+        const other = format === 'it' && !isKey && c.voice && number !== c.sample && c.key >= 0;
+        if (other) this.#strike(c, c.key, number);
+      } else if (format === 'xm' && isKey) {
+        if (c.voice) c.voice.ended = true;
+      }
+      // A number alone begins the envelopes anew.
+      if (!isKey && c.voice && format === 'xm' && instruments) {
+        for (const run of [c.voice.volumeRun, c.voice.panRun]) if (run) run.tick = 0;
+        c.voice.fading = false;
+        c.voice.fadeLevel = 1;
+        c.voice.released = false;
+      }
+    }
+    if (isKey) {
+      const number = this.#sampleFor(c.instrument, key);
+      const sample = samples[number];
+      if (slides && c.voice && !c.voice.ended && sample) {
+        c.target = this.scale.of(this.#mapped(c, key), this.#rateOf(c, sample.rate));
+        if (format === 'xm' && c.cellInstrument > 0 && c.voice.instrument) {
+          for (const run of [c.voice.volumeRun, c.voice.panRun]) if (run) run.tick = 0;
+        }
+      } else if (sample) this.#strike(c, key, number);
+      else if (c.voice && format !== 'it') c.voice.ended = true;
+    } else if (c.note === NOTE_CUT) {
+      if (c.voice) c.voice.ended = true;
+    } else if (c.note === NOTE_OFF) this.release(c);
+    else if (c.note === NOTE_FADE && c.voice) c.voice.fading = true;
+    volumeOnRow(this, c);
+  }
+
+  /** Note off on a channel. */
+  release(c: Channel): void {
+    if (!c.voice) return;
+    if (this.module.format === 'it') {
+      c.voice.releaseAsNote('it');
+      return;
+    }
+    c.voice.releaseAsNote('xm');
+    if (!c.voice.volumeRun) c.volume = 0;
+  }
+
+  #sampleFor(instrument: number, key: number): number {
+    const { instruments } = this.module;
+    if (!instruments) return instrument;
+    return instruments[instrument]?.sampleOf[Math.min(119, Math.max(0, key))] ?? 0;
+  }
+
+  #mapped(c: Channel, key: number): number {
+    return this.module.instruments?.[c.instrument]?.keyOf[key] ?? key;
+  }
+
+  #rateOf(c: Channel, rate: number): number {
+    if (c.tuning === null) return rate;
+    return this.module.format === 'mod'
+      ? this.module.samples[c.sample]!.rate * 2 ** (c.tuning / 96)
+      : rate * 2 ** (c.tuning / 96);
+  }
+
+  #strike(c: Channel, key: number, number: number): void {
+    const { samples, instruments, format } = this.module;
+    const sample = samples[number]!;
+    const instrument = instruments?.[c.instrument] ?? null;
+    const before = c.voice;
+    if (before && !before.ended && format === 'it' && instruments) this.#newNote(c, before, key);
+    else if (before) before.ended = true;
+    const sounding = instrument?.keyOf[key] ?? key;
+    const voice = new Voice(
+      ++this.#strikes,
+      c.index,
+      number,
+      sample,
+      c.instrument,
+      instrument,
+      key,
+      sounding,
+    );
+    c.tuning = c.effect === FX.tuning ? (c.param >= 8 ? c.param - 16 : c.param) : null;
+    c.voice = voice;
+    c.key = key;
+    c.sample = number;
+    c.newNote = null;
+    c.pitch = this.scale.of(sounding, this.#rateOf(c, sample.rate));
+    c.target = c.pitch;
+    if (format === 'it') {
+      if (sample.pan !== null) c.pan = sample.pan;
+      else if (instrument?.defaultPan !== null && instrument?.defaultPan !== undefined)
+        c.pan = instrument.defaultPan;
+    }
+    if (c.vibratoWave < 4) c.vibratoAt = 0;
+    if (c.tremoloWave < 4) c.tremoloAt = 0;
+    c.tremorCount = 0;
+    if (c.effect === FX.offset) this.#offset(c, voice);
+  }
+
+  #offset(c: Channel, voice: Voice): void {
+    const { format, oldEffects } = this.module;
+    const from = c.memory.take('offset', c.param) * 256 + c.highOffset * 65536;
+    const { length } = voice.sample.frames;
+    if (from < length) voice.position = from;
+    else if (format === 'xm') voice.ended = true;
+    else if (format === 'it' && !oldEffects) voice.position = 0;
+    else if (voice.loop) voice.position = voice.loop.from;
+    else voice.ended = true;
+  }
+
+  /** The same strike once more, from the beginning of its sample. */
+  again(c: Channel): void {
+    const v = c.voice;
+    if (!v || v.ended) return;
+    const next = new Voice(
+      ++this.#strikes,
+      v.channel,
+      v.sampleNumber,
+      v.sample,
+      v.instrumentNumber,
+      v.instrument,
+      v.key,
+      v.soundingKey,
+    );
+    v.ended = true;
+    c.voice = next;
+  }
+
+  /** IT: what becomes of the note before, and of its duplicates in the background. */
+  #newNote(c: Channel, before: Voice, key: number): void {
+    const next = this.module.instruments?.[c.instrument] ?? null;
+    const action = c.newNote ?? before.instrument?.newNote ?? NNA.cut;
+    if (next && next.duplicate > 0)
+      for (const v of [before, ...this.background]) {
+        if (v.channel !== c.index || v.instrument !== next) continue;
+        const same =
+          next.duplicate === 1
+            ? v.key === key
+            : next.duplicate === 2
+              ? v.sampleNumber === this.#sampleFor(c.instrument, key)
+              : true;
+        if (same) v.act([NNA.cut, NNA.off, NNA.fade][next.duplicateAction] ?? NNA.cut);
+      }
+    if (before.ended) return;
+    before.act(action);
+    if (before.ended) return;
+    before.volume = c.volume;
+    before.channelGain = c.gain;
+    before.pitch = c.pitch;
+    this.background.push(before);
+    if (this.background.length > MOST_BACKGROUND) {
+      this.background[0]!.ended = true;
+      this.background.shift();
+    }
+  }
+
+  /** S70 to S72: what sounds in the background of a channel. */
+  actOnBackground(c: Channel, action: number): void {
+    for (const v of this.background) if (v.channel === c.index) v.act(action);
+  }
+
+  /** Frequency, level and pan of everything that sounds, for this tick. */
+  #sound(): void {
+    for (const c of this.channels) {
+      const v = c.voice;
+      if (!v || v.ended) continue;
+      v.pitch = c.pitch;
+      v.volume = Math.min(64, Math.max(0, c.volume + c.tremolo));
+      v.channelGain = c.gain;
+      v.pan = Math.min(1, Math.max(0, c.pan + c.panShift));
+      this.#level(v, c.silent || c.muted, c.bend, c.arpeggio, c.glissando);
+    }
+    this.background = this.background.filter((v) => !v.ended);
+    for (const v of this.background) this.#level(v, this.channels[v.channel]!.muted, 0, 0, false);
+  }
+
+  #level(v: Voice, silent: boolean, bend: number, arpeggio: number, steps: boolean): void {
+    v.goEnvelopes(this.module.format);
+    let pitch = v.pitch;
+    if (steps) {
+      const base = this.scale.of(v.soundingKey, v.sample.rate);
+      const whole = Math.round(this.scale.semitones(base, pitch));
+      pitch = this.scale.of(v.soundingKey + whole, v.sample.rate);
+    }
+    const own = v.sample.vibrato;
+    let semitones = arpeggio + (v.pitchRun?.value() ?? 0);
+    if (own) {
+      const deep = own.sweep > 0 ? Math.min(1, v.age / own.sweep) : 1;
+      semitones += (own.depth * deep * waveAt(own.wave, (v.age * own.speed) / 4)) / 64;
+    }
+    const bent = this.scale.linear ? pitch + bend : pitch - bend;
+    v.frequency = this.scale.frequency(bent) * 2 ** (semitones / 12);
+    const envelope = v.volumeRun?.value() ?? 1;
+    const instrument = v.instrument?.gain ?? 1;
+    v.level = silent
+      ? 0
+      : (v.volume / 64) *
+        v.sample.gain *
+        instrument *
+        v.channelGain *
+        this.globalVolume *
+        envelope *
+        v.fadeLevel;
+    if (v.panRun) v.pan = v.pan + v.panRun.value() * (0.5 - Math.abs(v.pan - 0.5));
+  }
+}
