@@ -74,6 +74,11 @@ export const damageTable = {
     done: 'Both were kept.',
     todo: 'Check this place.',
   },
+  'module-doubtful': {
+    what: (d: Damage) => d.says ?? 'The module contradicts itself.',
+    done: 'The rest was read.',
+    todo: 'Listen to this place, or save the module again where it was made.',
+  },
   'header-cut': {
     fatal: true,
     what: () => 'The file ends inside its header.',

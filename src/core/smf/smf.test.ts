@@ -143,6 +143,7 @@ describe('damage', () => {
       // Of texts; their readers have tests of their own.
       'text-unreadable',
       'text-doubtful',
+      'module-doubtful',
     ]);
     expect(covered).toEqual(new Set(Object.keys(damageTable)));
   });

@@ -18,6 +18,8 @@ export interface StaysBehind {
   readonly source: string;
   readonly what: string;
   readonly count: number;
+  /** Where it is no other source that rules. */
+  readonly because?: string;
 }
 
 /** Captions of all, each at the place that its source's notes went to; in tick order. */
@@ -103,6 +105,16 @@ export function metadataOf(placed: readonly PlacedSource[]): Metadata | undefine
   return out;
 }
 
+/** What a source’s own format tells and no score carries. */
+export const untold = (placed: readonly PlacedSource[]): StaysBehind[] =>
+  placed.flatMap(({ use: { source } }) =>
+    (source.extras?.left ?? []).map((l) => ({
+      source: source.name,
+      ...l,
+      because: 'a score does not carry that',
+    })),
+  );
+
 /** What the sources that do not rule brought and the base does not hold. */
 export function leftBehind(
   placed: readonly PlacedSource[],
@@ -153,7 +165,7 @@ function otherThan<E extends { readonly tick: number }>(
   }).length;
 }
 
-export const sayLeftBehind = ({ source, what, count }: StaysBehind): string =>
+export const sayLeftBehind = ({ source, what, count, because }: StaysBehind): string =>
   `${count} ${count === 1 ? what.replace(/s$/, '') : what} of ${source} ${
     count === 1 ? 'stays' : 'stay'
-  } behind: another source rules.`;
+  } behind: ${because ?? 'another source rules'}.`;

@@ -20,6 +20,7 @@ import {
   metadataOf,
   type PlacedSource,
   type StaysBehind,
+  untold,
 } from './extras';
 import { musicName } from './readers/index';
 import { addressesIn, indexNotes, type NoteIndex } from './note-index';
@@ -75,7 +76,7 @@ export function makeBase(sources: readonly SourceScore[], said?: readonly Source
     // Plans count in the ruling source's own ticks, whatever joins it.
     const fromBase = own === ppq ? {} : { fromBase: scaled(own, ppq) };
     const metadata = metadataOf(placed);
-    behind = leftBehind(placed, metadata);
+    behind = [...untold(placed), ...leftBehind(placed, metadata)];
     pieces.push({
       score,
       delivery: { ...deliveryOf(ruling), ...(metadata ? { metadata } : {}) },
@@ -89,6 +90,7 @@ export function makeBase(sources: readonly SourceScore[], said?: readonly Source
     const idOffset = nextId;
     const score = renumbered(use, use.source.score);
     const placed = { use, score, to: (tick: number) => tick, idOffset };
+    behind = [...behind, ...untold([placed])];
     const base = pieces.length === 0 ? {} : { base: pieces.length };
     pieces.push({ score, delivery: { ...delivery, ...place }, ...told([placed]), ...base });
   }

@@ -6,6 +6,8 @@ import type { Score } from '../score/score';
 import { headOf, type SmfHead } from '../smf/file';
 import type { ShiftJis } from '../smf/text';
 import type { OwnFormats } from './readers/own';
+import type { ModuleChoices } from './module/choices';
+import { openModule } from './module/open';
 import { readOwnText, readText, type SourceExtras } from './readers/index';
 
 /** A source as the engine holds it. */
@@ -29,6 +31,8 @@ export interface OpenOptions {
   readonly sha256: string;
   /** Format 2: the sequence that is meant, from 0; the first that holds notes where not said. */
   readonly sequence?: number;
+  /** How a module is read; as its samples are suspected to be where not said. */
+  readonly module?: ModuleChoices | undefined;
   readonly checkpoint?: Checkpoint;
   readonly shiftJis?: ShiftJis;
   /** Formats of targets of somebody's own, tried one after the other before those of ours. */
@@ -54,7 +58,8 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   };
   const own = readByOwn(bytes, options.own ?? []);
   const readBy = own ? { readBy: own.by } : {};
-  const made = own?.made ?? readText(bytes, name);
+  const made =
+    own?.made ?? readText(bytes, name) ?? openModule(bytes, sha256, options.module ?? {});
   if (made && 'damage' in made) return { damage: made.damage, ...readBy };
   const read = made
     ? { head: headOf(made.file), score: scoreFromFile(made.file, scoreOptions), damage: [] }

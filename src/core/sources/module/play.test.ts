@@ -188,8 +188,10 @@ describe('strikes', () => {
     expect(last('it', { 0: [note], 1: [fx('D', 0x04)], 2: [fx('D', 0)] })).toBe(24);
   });
   it('arpeggio, vibrato and the frames at which a strike begins', () => {
-    expect(of('mod', { 0: [fx('0', 0x37, note)] })[0]!.arpeggio).toEqual([3, 7]);
-    expect(of('it', { 0: [fx('J', 0x47, note)] })[0]!.arpeggio).toEqual([4, 7]);
+    const beside = (as: As, letter: string, param: number) =>
+      of(as, { 0: [fx(letter, param, note)] })[0]!.arpeggios.map((a) => a.value);
+    expect(beside('mod', '0', 0x37).slice(0, 5)).toEqual([3, 7, 0, 3, 7]);
+    expect(beside('it', 'J', 0x47).slice(0, 5)).toEqual([4, 7, 0, 4, 7]);
     const [s] = of('xm', { 0: [fx('4', 0x48, note)] });
     expect(Math.max(...s!.bends.map((b) => Math.abs(b.value)))).toBeGreaterThan(0.3);
     expect(of('mod', { 0: [fx('9', 4, note)] })[0]!.offset).toBe(1024);

@@ -84,7 +84,7 @@ export class Player {
   #ended = false;
   #strikes = 0;
   #ticks = 0;
-  readonly #seen = new Set<number>();
+  readonly #seen = new Set<string>();
 
   constructor(readonly module: Module) {
     this.scale = new PitchScale(module);
@@ -177,7 +177,10 @@ export class Player {
     this.order = order;
     this.pattern = patterns[orders[order]!] ?? EMPTY;
     this.row = this.#nextRow < this.pattern.rows ? this.#nextRow : 0;
-    const state = order * 1024 + this.row;
+    const loops = this.channels.flatMap((c) =>
+      c.loopCount > 0 ? [`${c.index}:${c.loopRow}:${c.loopCount}`] : [],
+    );
+    const state = `${order} ${this.row} ${loops.join(' ')}`;
     if (this.#seen.has(state)) {
       this.goesRoundTo = order;
       return false;
@@ -200,8 +203,6 @@ export class Player {
     this.#nextOrder = this.order;
     this.#nextRow = this.row + 1;
     if (this.loopTo !== null) {
-      // What is gone through again on purpose is no going round.
-      for (let r = this.loopTo; r <= this.row; r++) this.#seen.delete(this.order * 1024 + r);
       this.#nextRow = this.loopTo;
       // XM: the pattern behind a loop begins at the row at which the loop began.
       if (this.module.format === 'xm') this.#loopBreak = this.loopTo;

@@ -25,13 +25,13 @@ export interface Strike {
   readonly row: number;
   /** 0 to 1, as mixed: the first is the one it begins with. */
   readonly levels: readonly Change[];
-  /** Semitones away from its key: slides, vibrato, arpeggio, tuning. */
+  /** Semitones away from its key: slides, vibrato, tuning; without arpeggios. */
   readonly bends: readonly Change[];
   readonly pans: readonly Change[];
   /** Frames into the sample at which it began. */
   readonly offset: number;
-  /** Semitones of an arpeggio beside its key. */
-  readonly arpeggio: readonly number[];
+  /** Semitones of an arpeggio beside its key, tick by tick. */
+  readonly arpeggios: readonly Change[];
   readonly ended: 'sample' | 'next' | 'cut' | 'song';
 }
 
@@ -51,7 +51,7 @@ interface Open {
   levels: Change[];
   bends: Change[];
   pans: Change[];
-  arpeggio: Set<number>;
+  arpeggios: Change[];
 }
 
 /** Plays a module to its end and keeps every strike. */
@@ -75,7 +75,7 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
       bends: o.bends,
       pans: o.pans,
       offset: o.offset,
-      arpeggio: [...o.arpeggio].sort((a, b) => a - b),
+      arpeggios: o.arpeggios,
       ended,
     });
   };
@@ -95,13 +95,14 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
           levels: [],
           bends: [],
           pans: [],
-          arpeggio: new Set(),
+          arpeggios: [],
         };
         open.set(v, o);
       }
-      const bend = 12 * Math.log2(v.frequency / player.keyFrequency(v));
       const channel = player.channels[v.channel]!;
-      if (channel.voice === v && channel.arpeggio > 0) o.arpeggio.add(channel.arpeggio);
+      const arpeggio = channel.voice === v ? channel.arpeggio : 0;
+      const bend = 12 * Math.log2(v.frequency / player.keyFrequency(v)) - arpeggio;
+      if (arpeggio > 0 || o.arpeggios.length > 0) push(o.arpeggios, at, arpeggio);
       push(o.levels, at, v.level);
       push(o.bends, at, Math.abs(bend) < 0.005 ? 0 : bend);
       push(o.pans, at, v.pan);

@@ -9,6 +9,8 @@ export interface SourceExtras {
   readonly meantFor?: string;
   readonly metadata?: Metadata;
   readonly captions?: readonly Caption[];
+  /** What its format tells and a score does not carry. */
+  readonly left?: readonly { readonly what: string; readonly count: number }[];
   /** Tracks from 0 as read, channels from 1. */
   readonly flags?: readonly {
     readonly flag: string;

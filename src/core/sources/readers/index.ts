@@ -31,7 +31,7 @@ export type ReadText =
 
 /** The name that a delivery begins with: a text of ours goes out as music under its own stem. */
 export const musicName = (name: string): string =>
-  `${name.replace(/(\.chart\.json|-times\.csv|-holes\.csv|\.json|\.csv|\.vtt)$/i, '')}.mid`;
+  `${name.replace(/(\.chart\.json|-times\.csv|-holes\.csv|\.json|\.csv|\.vtt|\.mod|\.s3m|\.xm|\.it)$/i, '')}.mid`;
 
 const startsLike = (bytes: Uint8Array, text: string) =>
   [...text].every((c, i) => bytes[i] === c.charCodeAt(0));

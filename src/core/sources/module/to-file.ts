@@ -1,0 +1,397 @@
+import { buildFile, TrackBuilder } from '../../smf/build';
+import {
+  META,
+  META_MARKER,
+  META_METER,
+  META_TEXT,
+  META_TRACK_NAME,
+  type SmfFile,
+} from '../../smf/file';
+import { encodeUtf8 } from '../../smf/text';
+import { rowBeats, type RowBeats } from './beats';
+import { DEFAULT_CHOICES, type ModuleChoices } from './choices';
+import type { Module } from './module';
+import { DRUM_ROLES, hear, type Heard } from './samples/role';
+import type { Performance, Strike } from './strikes';
+import { PPQ, timeLine, type TimeLine } from './time-line';
+import { drumKeys, Lost, notesOf, type ModuleNote } from './to-notes';
+
+/** A sample with everything that is known of it, and how it is read. */
+export interface SampleReading {
+  readonly number: number;
+  readonly heard: Heard;
+  /** Suspected, or chosen. */
+  readonly role: Heard['role'];
+  readonly strikes: readonly Strike[];
+  /** Channels that play it otherwise than the rest: in another octave, or much more quietly. */
+  readonly splits: readonly (readonly number[])[];
+}
+
+export interface ModuleReading {
+  readonly file: SmfFile;
+  readonly beats: RowBeats;
+  readonly line: TimeLine;
+  readonly samples: readonly SampleReading[];
+  /** What no note carries, or was chosen to be left. */
+  readonly lost: readonly { readonly what: string; readonly count: number }[];
+}
+
+const DRUM_CHANNEL = 10;
+
+/** How the samples of a module are used, and what each is suspected to be. */
+export function samplesIn(module: Module, { strikes }: Performance): SampleReading[] {
+  const by = new Map<number, Strike[]>();
+  for (const s of strikes) {
+    const own = by.get(s.sample);
+    if (own) own.push(s);
+    else by.set(s.sample, [s]);
+  }
+  const out: SampleReading[] = [];
+  module.samples.forEach((sample, number) => {
+    if (!sample) return;
+    const own = by.get(number) ?? [];
+    if (own.length === 0 && sample.frames.length === 0) return;
+    const keys = own.map((s) => s.soundingKey).sort((a, b) => a - b);
+    const held = own.map((s) => s.end - s.at).sort((a, b) => a - b);
+    const heard = hear(sample, {
+      strikes: own.length,
+      keys: [...new Set(keys)],
+      middleKey: keys[keys.length >> 1] ?? 60,
+      held: held[held.length >> 1] ?? 0,
+    });
+    out.push({ number, heard, role: heard.role, strikes: own, splits: splitsOf(own) });
+  });
+  return out;
+}
+
+/** Channels of a sample in groups, where they play two roles: far apart in loudness, or in register. */
+function splitsOf(strikes: readonly Strike[]): number[][] {
+  const channels = [...new Set(strikes.map((s) => s.channel))].sort((a, b) => a - b);
+  if (channels.length < 2) return [];
+  const of = channels.map((channel) => {
+    const own = strikes.filter((s) => s.channel === channel);
+    const mean = (value: (s: Strike) => number) =>
+      own.reduce((sum, s) => sum + value(s), 0) / own.length;
+    return {
+      channel,
+      count: own.length,
+      level: mean((s) => s.levels.reduce((top, l) => Math.max(top, l.value), 0)),
+      key: mean((s) => s.soundingKey),
+    };
+  });
+  const weight = (o: (typeof of)[0]) => o.count * o.level;
+  const main = of.reduce((a, b) => (weight(b) > weight(a) ? b : a));
+  const other = of.filter(
+    (o) =>
+      o.count >= 4 &&
+      (o.level < main.level * 0.6 || o.level > main.level / 0.6 || Math.abs(o.key - main.key) > 9),
+  );
+  if (other.length === 0) return [];
+  const apart = other.map((o) => o.channel);
+  return [channels.filter((c) => !apart.includes(c)), apart];
+}
+
+interface PartPlan {
+  name: string;
+  drum: boolean;
+  program: number | null;
+  notes: ModuleNote[];
+}
+
+/** A module as a score: parts, notes and tempos, with what was left behind. */
+export function readAsScore(
+  module: Module,
+  played: Performance,
+  choices: ModuleChoices,
+  samples: readonly SampleReading[] = samplesIn(module, played),
+): ModuleReading {
+  const found = rowBeats(module, played);
+  const beats: RowBeats = {
+    rowsPerBeat: choices.rowsPerBeat ?? found.rowsPerBeat,
+    beatsPerBar: choices.beatsPerBar ?? found.beatsPerBar,
+    reason: choices.rowsPerBeat ? 'chosen' : found.reason,
+  };
+  const line = timeLine(played, beats);
+  const lost = new Lost();
+  const read = samples.map((s) => ({
+    ...s,
+    role: choices.samples?.[s.number]?.role ?? s.role,
+  }));
+  const parts = partsOf(module, read, choices, lost);
+  lost.add('samples (their sound)', samples.filter((s) => s.strikes.length > 0).length);
+  const filters = module.instruments?.filter((i) => i?.filter).length ?? 0;
+  lost.add('filters of instruments', filters);
+  return {
+    file: toFile(module, line, parts, choices, lost),
+    beats,
+    line,
+    samples: read,
+    lost: lost.list(),
+  };
+}
+
+function partsOf(
+  module: Module,
+  samples: readonly SampleReading[],
+  choices: ModuleChoices,
+  lost: Lost,
+): PartPlan[] {
+  const how = { ...DEFAULT_CHOICES, ...choices };
+  const parts = new Map<string, PartPlan & { strikes: { strike: Strike; keyOf: KeyOf }[] }>();
+  for (const { number, role, strikes, heard, splits } of samples) {
+    const chosen = choices.samples?.[number] ?? {};
+    const sample = module.samples[number]!;
+    const label = sample.name.trim() || `Sample ${number}`;
+    if (role === 'silence') {
+      lost.add('strikes of silent samples', strikes.length);
+      continue;
+    }
+    const drum = DRUM_ROLES.has(role);
+    if (role === 'beat' && (chosen.beat ?? 'hits') !== 'strikes') {
+      if (chosen.beat === 'out' || !heard.beat) {
+        lost.add('strikes of sampled beats', strikes.length);
+        continue;
+      }
+      const part = parts.get(`beat ${number}`) ?? {
+        name: `${label} · hits`,
+        drum: true,
+        program: null,
+        notes: hitsOf(strikes, heard.beat.hits, sample.rate),
+        strikes: [],
+      };
+      parts.set(`beat ${number}`, part);
+      continue;
+    }
+    const keys = drum
+      ? drumKeys(
+          role,
+          sample.name,
+          strikes.map((s) => s.soundingKey),
+          chosen.drumKey,
+        )
+      : null;
+    const keyOf: KeyOf = (key) => keys?.get(key) ?? key + (chosen.transpose ?? 0);
+    for (const strike of strikes) {
+      const split = chosen.split !== false && splits.length > 1;
+      const group = split ? splits.findIndex((g) => g.includes(strike.channel)) : 0;
+      const [id, name] =
+        how.parts === 'channel'
+          ? [
+              `channel ${strike.channel} ${drum}`,
+              `Channel ${strike.channel + 1}${drum ? ' · drums' : ''}`,
+            ]
+          : how.parts === 'instrument' && strike.instrument > 0
+            ? [
+                `instrument ${strike.instrument} ${drum}`,
+                module.instruments?.[strike.instrument]?.name.trim() || label,
+              ]
+            : [
+                `sample ${number} ${group}`,
+                group > 0
+                  ? `${label} · channel ${splits[group]!.map((c) => c + 1).join(', ')}`
+                  : label,
+              ];
+      const part = parts.get(id) ?? {
+        name,
+        drum,
+        program: chosen.program ?? null,
+        notes: [],
+        strikes: [],
+      };
+      part.strikes.push({ strike, keyOf });
+      parts.set(id, part);
+    }
+  }
+  for (const part of parts.values()) {
+    part.strikes.sort((a, b) => a.strike.at - b.strike.at);
+    let until = -1;
+    part.strikes.forEach(({ strike, keyOf }, i) => {
+      const next = part.strikes[i + 1]?.strike.at ?? Infinity;
+      // Controllers and bends are of the whole channel: they are written where one note sounds.
+      const alone = !part.drum && strike.at >= until - 1e-6 && next >= strike.end - 1e-6;
+      until = Math.max(until, strike.end);
+      part.notes.push(...notesOf(strike, keyOf, how, alone, lost));
+    });
+  }
+  return [...parts.values()].filter((p) => p.notes.length > 0);
+}
+
+type KeyOf = (soundingKey: number) => number;
+
+/** The hits of a sampled beat where each of its strikes plays them. */
+function hitsOf(
+  strikes: readonly Strike[],
+  hits: readonly { at: number; strength: number; key: number }[],
+  rate: number,
+): ModuleNote[] {
+  return strikes.flatMap((s) => {
+    const speed = 2 ** ((s.soundingKey - 60) / 12);
+    const level = s.levels[0]?.value ?? 1;
+    return hits.flatMap((h) => {
+      const at = s.at + (h.at - s.offset / rate) / speed;
+      if (at < s.at - 1e-6 || at >= s.end) return [];
+      const note: ModuleNote = {
+        at,
+        end: Math.min(s.end, at + 0.1),
+        key: h.key,
+        level: level * Math.min(1, 0.5 + h.strength / 2),
+        levels: [],
+        bends: [],
+        pan: 0.5,
+      };
+      return [note];
+    });
+  });
+}
+
+function toFile(
+  module: Module,
+  line: TimeLine,
+  parts: readonly PartPlan[],
+  choices: ModuleChoices,
+  lost: Lost,
+): SmfFile {
+  const head = new TrackBuilder();
+  const text = (track: TrackBuilder, tick: number, type: number, said: string) =>
+    track.longEvent(tick, META, type, encodeUtf8(said));
+  if (module.name) text(head, 0, META_TRACK_NAME, module.name);
+  if (module.comment) text(head, 0, META_TEXT, module.comment);
+  const { conductor } = line;
+  const all = [
+    ...conductor.tempos.map((t) => ({
+      tick: t.tick,
+      order: 0,
+      write: () => head.tempo(t.tick, t.microsecondsPerQuarter),
+    })),
+    ...conductor.meters.map((m) => ({
+      tick: m.tick,
+      order: 1,
+      write: () =>
+        head.longEvent(
+          m.tick,
+          META,
+          META_METER,
+          Uint8Array.of(m.numerator, Math.log2(m.denominator), 24, 8),
+        ),
+    })),
+    ...conductor.markers.map((m) => ({
+      tick: m.tick,
+      order: 2,
+      write: () => text(head, m.tick, META_MARKER, m.text),
+    })),
+  ];
+  for (const e of all.sort((a, b) => a.tick - b.tick || a.order - b.order)) e.write();
+  let loudest = 0;
+  for (const p of parts) for (const n of p.notes) loudest = Math.max(loudest, n.level);
+  let pitched = 0;
+  const tracks = parts.map((part) => {
+    const channel = part.drum ? DRUM_CHANNEL : ((n) => (n >= 10 ? n + 1 : n))((pitched++ % 15) + 1);
+    return trackOf(part, channel, line, choices, loudest || 1, lost);
+  });
+  let end = line.endTick;
+  for (const t of tracks) end = Math.max(end, t.last);
+  return buildFile(1, PPQ, [head.end(end), ...tracks.map((t) => t.builder.end(end))]);
+}
+
+interface Event {
+  tick: number;
+  order: number;
+  status: number;
+  data1: number;
+  data2: number;
+}
+
+const RELEASE_ORDER = 0;
+const CONTROL_ORDER = 1;
+const STRIKE_ORDER = 2;
+
+function trackOf(
+  part: PartPlan,
+  channel: number,
+  line: TimeLine,
+  choices: ModuleChoices,
+  loudest: number,
+  lost: Lost,
+): { builder: TrackBuilder; last: number } {
+  const builder = new TrackBuilder(part.notes.length * 2 + 16);
+  builder.longEvent(0, META, META_TRACK_NAME, encodeUtf8(part.name));
+  const on = channel - 1;
+  const events: Event[] = [];
+  const put = (tick: number, order: number, status: number, data1: number, data2: number) =>
+    events.push({ tick, order, status: status | on, data1, data2 });
+  if (part.program !== null) put(0, CONTROL_ORDER, 0xc0, part.program, 0);
+  const furthest = part.notes.reduce(
+    (most, n) => n.bends.reduce((m, b) => Math.max(m, Math.abs(b.value)), most),
+    0,
+  );
+  const range = Math.min(24, Math.max(2, Math.ceil(furthest)));
+  if (furthest > 0.02)
+    // RPN 0 is the range of bends: first which, then how far, then none.
+    for (const [controller, value] of [[101, 0], [100, 0], [6, range], [38, 0], [101, 127], [100, 127]] as const)
+      put(0, CONTROL_ORDER, 0xb0, controller, value); // prettier-ignore
+  const notes = withTicks(part.notes, line, lost);
+  let [expression, bend, pan] = [127, 8192, 64];
+  for (const n of notes) {
+    for (const l of n.note.levels) {
+      const value = Math.max(0, Math.min(127, Math.round(l.value * 127)));
+      if (value === expression) continue;
+      expression = value;
+      put(line.tickAt(l.at), CONTROL_ORDER, 0xb0, 11, value);
+    }
+    if (n.note.levels.length === 0 && expression !== 127) {
+      expression = 127;
+      put(n.start, CONTROL_ORDER, 0xb0, 11, 127);
+    }
+    const bends = n.note.bends.length > 0 ? n.note.bends : [{ at: n.note.at, value: 0 }];
+    for (const b of bends) {
+      const value = Math.max(0, Math.min(16383, Math.round(8192 + (b.value / range) * 8192)));
+      if (Math.abs(value - bend) * range < 24 && value !== 8192) continue;
+      if (value === bend) continue;
+      bend = value;
+      put(line.tickAt(b.at), CONTROL_ORDER, 0xe0, value & 127, value >> 7);
+    }
+    if (choices.pan === 'controllers') {
+      const value = Math.round(n.note.pan * 127);
+      if (value !== pan) put(n.start, CONTROL_ORDER, 0xb0, 10, value);
+      pan = value;
+    } else if (Math.abs(n.note.pan - 0.5) > 0.02) lost.add('places between left and right');
+    const velocity = Math.max(1, Math.min(127, Math.round((n.note.level / loudest) * 127)));
+    put(n.start, STRIKE_ORDER, 0x90, n.note.key, velocity);
+    put(n.end, RELEASE_ORDER, 0x80, n.note.key, 64);
+  }
+  events.sort((a, b) => a.tick - b.tick || a.order - b.order);
+  for (const e of events) builder.channelEvent(e.tick, e.status, e.data1, e.data2);
+  return { builder, last: events.at(-1)?.tick ?? 0 };
+}
+
+interface Placed {
+  note: ModuleNote;
+  start: number;
+  end: number;
+}
+
+/** Notes on ticks: no key is struck twice at once, and none sounds over its next strike. */
+function withTicks(notes: readonly ModuleNote[], line: TimeLine, lost: Lost): Placed[] {
+  const out: Placed[] = [];
+  const open = new Map<number, Placed>();
+  for (const note of [...notes].sort((a, b) => a.at - b.at)) {
+    if (note.key < 0 || note.key > 127) {
+      lost.add('notes outside of MIDI’s keys');
+      continue;
+    }
+    const start = line.tickAt(note.at);
+    const placed = { note, start, end: Math.max(start + 1, line.tickAt(note.end)) };
+    const before = open.get(note.key);
+    if (before && before.start === start) {
+      // Two channels that strike one note: the louder is kept, for as long as either sounds.
+      lost.add('doubled strikes of one note');
+      before.end = Math.max(before.end, placed.end);
+      if (note.level > before.note.level) before.note = { ...note, end: before.note.end };
+      continue;
+    }
+    if (before && before.end > start) before.end = start;
+    open.set(note.key, placed);
+    out.push(placed);
+  }
+  return out;
+}

@@ -1,0 +1,238 @@
+import { describe, expect, it } from 'vitest';
+import fc from 'fast-check';
+import { eelMarket } from '../../../../demo/modules/eel-market';
+import type { TuneCell } from '../../../../demo/modules/tune';
+import { writeXm } from '../../../../demo/modules/write-xm';
+import { moduleOf, moduleWriters, patternOf, sine } from '../../../../testing/modules';
+import { noveltyOf, onsetsOf } from '../../sound/onsets';
+import { scoreFromFile } from '../../score/from-file';
+import { mapsOf } from '../../score/inventory';
+import type { Part } from '../../score/score';
+import { openSource } from '../source';
+import type { ModuleChoices } from './choices';
+import { readModule } from './index';
+import { mix } from './mix';
+import type { Module } from './module';
+import { knowModule, readKnown } from './open';
+import { perform, type Strike } from './strikes';
+import { readAsScore } from './to-file';
+
+const scoreOf = (module: Module, choices: ModuleChoices = {}) => {
+  const played = perform(module);
+  const reading = readAsScore(module, played, choices);
+  const score = scoreFromFile(reading.file, { sourceKey: 'main' });
+  const { clock } = mapsOf(score);
+  const starts = ({ notes }: Part) =>
+    Array.from(notes.start.subarray(0, notes.count), (t) => clock.msAt(t) / 1000);
+  return { played, reading, score, clock, starts };
+};
+
+const market = readModule(writeXm(eelMarket()))!.module;
+const fx = (letter: string, param: number, more: TuneCell = {}): TuneCell => ({
+  ...more,
+  fx: [letter, param],
+});
+
+describe('time', () => {
+  it('every strike is a note at its time, whatever tempos, speeds, breaks and loops do', () => {
+    const cell = fc.record({
+      note: fc.integer({ min: 40, max: 80 }),
+      sample: fc.constant(1),
+      fx: fc.option(
+        fc.constantFrom(
+          ['F', 3], ['F', 7], ['F', 5], ['F', 90], ['F', 201], ['D', 0x16], ['E', 0xd3], ['E', 0xe1], ['E', 0x61],
+        ) as fc.Arbitrary<[string, number]>,
+        { nil: undefined },
+      ),
+    }); // prettier-ignore
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.dictionary(
+            fc.integer({ min: 0, max: 63 }).map(String),
+            fc.tuple(cell as fc.Arbitrary<TuneCell>),
+            { maxKeys: 14 },
+          ),
+          { minLength: 1, maxLength: 4 },
+        ),
+        fc.constantFrom('mod', 'xm') as fc.Arbitrary<'mod' | 'xm'>,
+        fc.option(fc.constantFrom(3, 4, 6, 8), { nil: undefined }),
+        (patterns, as, rowsPerBeat) => {
+          const module = moduleOf(as, patterns as never, {
+            samples: [{ name: 'lead', frames: sine(3200, 32), loop: [0, 3200] }],
+          });
+          const { played, score, starts, clock } = scoreOf(module, {
+            ...(rowsPerBeat ? { rowsPerBeat } : {}),
+            pitch: 'out',
+            samples: { 1: { role: 'lead' } },
+          });
+          const wanted = played.strikes.map((s: Strike) => s.at).sort((a, b) => a - b);
+          const had = score.parts.flatMap(starts).sort((a, b) => a - b);
+          expect(had.length).toBe(wanted.length);
+          for (const [i, at] of had.entries())
+            expect(Math.abs(at - wanted[i]!)).toBeLessThan(0.001);
+          const end = Math.max(...score.tracks.map((t) => t.endTick));
+          expect(Math.abs(clock.msAt(end) / 1000 - played.seconds)).toBeLessThan(0.001);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  it('a tempo that is no whole number of µs does not drift in ten minutes', () => {
+    const orders = Array.from({ length: 140 }, () => 0);
+    const module = moduleOf('mod', [{ 0: [fx('F', 131, { note: 60, sample: 1 })] }], { orders });
+    const { played, starts, score } = scoreOf(module, { samples: { 1: { role: 'lead' } } });
+    const last = starts(score.parts[0]!).at(-1)!;
+    expect(last).toBeGreaterThan(600);
+    expect(Math.abs(last - played.strikes.at(-1)!.at)).toBeLessThan(0.001);
+  });
+
+  it('bars are bars: a short pattern is a short bar, and the next begins one', () => {
+    const module = moduleOf('it', [], {
+      orders: [0, 1, 0],
+      patterns: [patternOf({ 0: [{ note: 60, sample: 1 }] }, 24), patternOf({}, 64)],
+    });
+    const { score } = scoreOf(module, { rowsPerBeat: 4, beatsPerBar: 4 });
+    expect(score.conductor.meters.map((m) => `${m.numerator}/${m.denominator}`)).toEqual([
+      '4/4', '2/4', '4/4', '2/4',
+    ]); // prettier-ignore
+    const { bars } = mapsOf(score);
+    expect(score.conductor.markers.map((m) => [m.text, bars.placeAt(m.tick).bar])).toEqual([
+      ['Pattern 0', 1],
+      ['Pattern 1', 3],
+      ['Pattern 0', 7],
+    ]);
+  });
+
+  it('rows a beat are found: fours, threes, and eights at a quick speed', () => {
+    const beats = (every: number, speed: number, rows: number) => {
+      const cells: Record<number, TuneCell[]> = {};
+      for (let r = 0; r < rows; r++)
+        if (r % every === 0) cells[r] = [{ note: 48, sample: 1 }];
+        else if (r % (every / (every % 3 === 0 ? 3 : 2)) === 0)
+          cells[r] = [{ note: 60, sample: 2, volume: 0x10 + 12 }];
+      const module = moduleOf('xm', [], {
+        speed,
+        orders: [0, 0, 0, 0],
+        patterns: [patternOf(cells, rows)],
+      });
+      return scoreOf(module).reading.beats.rowsPerBeat;
+    };
+    expect(beats(4, 6, 64)).toBe(4);
+    expect(beats(8, 3, 64)).toBe(8);
+    expect(beats(6, 4, 96)).toBe(6);
+  });
+});
+
+describe('score against sound', () => {
+  it('what is struck is heard where it is written, within 10 ms', () => {
+    const { score, starts } = scoreOf(market, {
+      samples: { 3: { beat: 'strikes', role: 'beat' } },
+    });
+    const { rate, channels } = mix(market, { rate: 22_050, between: 'linear', softened: 0 });
+    const heard = onsetsOf({ rate, channels }, noveltyOf({ rate, channels }));
+    const written = [...new Set(score.parts.flatMap(starts).map((t) => Math.round(t * 1000)))];
+    const strong = [...heard.ms].filter((_, i) => heard.strength[i]! > 0.15);
+    const near = strong.filter((ms) => written.some((w) => Math.abs(w - ms) <= 10));
+    // The loop has hits of its own between the strikes.
+    expect(near.length / strong.length).toBeGreaterThan(0.8);
+    const bass = starts(score.parts.find((p) => p.name.startsWith('Bollard'))!);
+    const found = bass.filter((t) => strong.some((ms) => Math.abs(ms - t * 1000) <= 10));
+    expect(found.length / bass.length).toBeGreaterThan(0.95);
+  });
+});
+
+describe('choices', () => {
+  const names = (choices: ModuleChoices) => scoreOf(market, choices).score.parts.map((p) => p.name);
+  const part = (name: string, choices: ModuleChoices = {}) =>
+    scoreOf(market, choices).score.parts.find((p) => p.name === name)!;
+
+  it('a part for each sample; its quiet echo is one of its own', () => {
+    expect(names({})).toEqual([
+      'Bollard bass in G',
+      'Jetty minor chord',
+      'Market loop 125 · hits',
+      'Gull lead',
+      'Gull lead · channel 7',
+      'Barrel tom',
+      'Deck thump bd',
+      'Rigging hat',
+    ]);
+    expect(names({ samples: { 4: { split: false } } })).not.toContain('Gull lead · channel 7');
+    expect(names({ parts: 'channel' }).filter((n) => !n.startsWith('Channel'))).toEqual([
+      'Market loop 125 · hits',
+    ]);
+  });
+  it('drums go to channel 10 on their keys, a tom down over those that exist', () => {
+    expect(part('Deck thump bd').channel).toBe(10);
+    expect(new Set(part('Deck thump bd').notes.noteNumber)).toEqual(new Set([36]));
+    expect([...part('Barrel tom').notes.noteNumber].slice(0, 6)).toEqual([50, 48, 47, 45, 43, 41]);
+  });
+  it('a sampled beat is its hits in time, its strikes, or nothing', () => {
+    const hits = part('Market loop 125 · hits');
+    expect(hits.notes.count).toBeGreaterThan(16 * 6);
+    expect([...new Set(hits.notes.noteNumber)].sort((a, b) => a - b)).toEqual([36, 38, 42]);
+    const { reading } = scoreOf(market, { samples: { 3: { beat: 'out' } } });
+    expect(reading.lost).toContainEqual({ what: 'strikes of sampled beats', count: 16 });
+  });
+  it('slides of pitch are bends whose range is written, notes, or are left and told', () => {
+    const bent = part('Gull lead');
+    const kinds = new Set(bent.events.kind);
+    expect(kinds.has(0xe0)).toBe(true);
+    const lead = (choices: ModuleChoices) => part('Gull lead', choices);
+    expect(lead({ pitch: 'notes' }).notes.count).toBeGreaterThan(
+      lead({ pitch: 'out' }).notes.count,
+    );
+    expect(scoreOf(market, { pitch: 'out' }).reading.lost.map((l) => l.what)).toContain(
+      'slides of pitch',
+    );
+  });
+  it('transposed where it sounds', () => {
+    const by = (transpose: number) =>
+      part('Bollard bass in G', { samples: { 1: { transpose } } }).notes.noteNumber[0]!;
+    expect(by(-17) - by(0)).toBe(-17);
+  });
+  it('arpeggios are chords, quick notes, or their root with the rest told', () => {
+    const module = moduleOf('mod', [{ 0: [fx('0', 0x47, { note: 60, sample: 1 })] }]);
+    const notes = (arpeggio: ModuleChoices['arpeggio']) =>
+      scoreOf(module, { arpeggio, samples: { 1: { role: 'lead' } } }).score.parts[0]!.notes;
+    expect([...notes('chord').noteNumber].slice(0, 3)).toEqual([60, 64, 67]);
+    // Six ticks, and its root for the rest.
+    expect(notes('quick').count).toBe(7);
+    expect(notes('root').count).toBe(1);
+  });
+  it('slides of volume are controllers, strikes where it rises, or left and told', () => {
+    const cells = {
+      0: [{ note: 60, sample: 1 }],
+      1: [fx('A', 0x0a)],
+      4: [fx('A', 0xa0)],
+    };
+    const of = (volume: ModuleChoices['volume']) =>
+      scoreOf(moduleOf('xm', [cells]), { volume, samples: { 1: { role: 'lead' } } });
+    expect(of('expression').score.parts[0]!.events.data1).toContain(11);
+    expect(of('steps').score.parts[0]!.notes.count).toBe(2);
+    expect(of('out').reading.lost).toContainEqual({ what: 'slides of volume', count: 1 });
+  });
+});
+
+describe('as a source', () => {
+  it.each(Object.entries(moduleWriters))(
+    '%s opens as a job’s source, with its losses',
+    (_, write) => {
+      const { source } = openSource(write({ ...eelMarket(), channels: 8 }), {
+        key: 'main',
+        name: 'eel-market',
+        sha256: '',
+      });
+      expect(source!.score.parts.length).toBeGreaterThan(6);
+      expect(source!.extras!.metadata!.title).toBe('Eel market');
+      expect(source!.extras!.left).toContainEqual({ what: 'samples (their sound)', count: 7 });
+    },
+  );
+  it('thirty-two channels and a megabyte: known within what a drop may take', () => {
+    const big = { ...eelMarket(), channels: 32 };
+    const known = knowModule(writeXm(big), '')!;
+    expect(readKnown(known, {}).file.tracks.length).toBeGreaterThan(6);
+  });
+});
