@@ -1,6 +1,8 @@
 import type { PlanStep } from '../src/core/plan/plan';
 import type { SourceUse } from '../src/core/sources/use';
 import * as curves from './curve-tunes';
+import { eelMarket } from './modules/eel-market';
+import { writeXm } from './modules/write-xm';
 import * as more from './more-tunes';
 import * as procession from './procession';
 import { recordingOf } from './recordings';
@@ -263,4 +265,17 @@ export const week: readonly (DemoJob & {
     bytes: tunes.tornPage,
     targets: [{ id: 'lantern-rail', steps: [] }],
   },
+  {
+    id: 'demo-eel-market',
+    title: 'Eel market',
+    file: 'eel-market.xm',
+    bytes: () => writeXm(eelMarket()),
+    targets: [
+      { id: 'parlour-keyboard', steps: [] },
+      { id: 'stomp-crate', steps: [] },
+    ],
+  },
 ];
+
+/** Those whose source is a MIDI file. */
+export const smfWeek = week.filter((j) => j.file.endsWith('.mid'));

@@ -1,3 +1,4 @@
+import { whichOf, type Which } from '../core/sources/which';
 import { createHash } from 'node:crypto';
 import {
   accessSync,
@@ -103,30 +104,31 @@ export function clearStale(folder: string, kept: readonly string[]) {
 const japanese = new TextDecoder('shift_jis');
 const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
 
-export function open(
-  file: string,
-  key = 'main',
-  sequence?: number,
-  target?: Target,
-): { opened: Opened; sha256: string } {
-  return openBytes(readInput(file), nameOf(file), key, sequence, target);
+/** How a file is opened: under which key, which reading of it, and with whose formats. */
+interface Opening extends Which {
+  readonly key?: string;
+  readonly target?: Partial<OwnFormats> | undefined;
+}
+
+export function open(file: string, how: Opening = {}): { opened: Opened; sha256: string } {
+  return openBytes(readInput(file), nameOf(file), how);
 }
 
 export const nameOf = (file: string): string => (file === '-' ? 'stdin.mid' : basename(file));
 
-export function openBytes(
-  bytes: Uint8Array,
-  name: string,
-  key = 'main',
-  sequence?: number,
-  target?: Partial<OwnFormats>,
-) {
+export function openBytes(bytes: Uint8Array, name: string, how: Opening = {}) {
   const hash = sha256(bytes);
-  const which = sequence === undefined ? {} : { sequence };
-  const { formats, seats } = target ?? {};
+  const { formats, seats } = how.target ?? {};
   const own = formats && seats ? { own: [{ formats, seats }] } : {};
   return {
-    opened: openSource(bytes, { key, name, sha256: hash, shiftJis, ...which, ...own }),
+    opened: openSource(bytes, {
+      key: how.key ?? 'main',
+      name,
+      sha256: hash,
+      shiftJis,
+      ...whichOf(how),
+      ...own,
+    }),
     sha256: hash,
   };
 }
@@ -150,13 +152,18 @@ export function loadJob(file: string, targetId: string | undefined) {
     throw new Unusable(
       `${file}: the job has no plan for ${wanted}; it has ${job.plans.map((p) => p.targetId).join(', ')}.`,
     );
-  const sources = (plan.now.sources ?? job.sources).map(({ key, name, sha256: hash, sequence }) => {
+  const sources = (plan.now.sources ?? job.sources).map((asked) => {
+    const { key, name, sha256: hash } = asked;
     const bytes = unpacked.files.get(sourcePath(hash));
     if (!bytes) throw new Unusable(`${file}: lacks the source ${name}.`);
     const format = unpacked.files.get(formatPath(hash));
     const own = format ? parseKept(new TextDecoder().decode(format)) : null;
     if (format && !own) throw new Unusable(`${file}: the format of ${name} is not whole.`);
-    const { opened, sha256: found } = openBytes(bytes, name, key, sequence, own ?? undefined);
+    const { opened, sha256: found } = openBytes(bytes, name, {
+      key,
+      target: own ?? undefined,
+      ...whichOf(asked),
+    });
     if (found !== hash)
       throw new Unusable(`${file}: the source ${name} is not the one that the job was made with.`);
     if (!opened.source) throw new Unusable(whyNot(name, opened));

@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { checkFiles, rehearseFiles } from './rehearsing';
 import { checkTarget, listOutputs, listRules, listSteps, listTargets } from './lists';
+import { renderModule } from './modules';
 import { dump, inventory, rebuild } from './reading';
 import { compareFiles } from './comparing';
 import { loadRecipe, loadTarget, Unusable } from './files';
@@ -16,6 +17,8 @@ import packageJson from '../../package.json';
  * @returns 0: no stop remains · 1: one does · 2: the call or an input could not be used · 3: the device
  * refuses what no finding explains
  */
+const READING = 'how a module is read: pitch=notes, rowsPerBeat=8, 3.beat=out';
+
 export async function runCommandLine(args: readonly string[]): Promise<Status> {
   let status: Status = 0;
   const program = new Command('wary-quill')
@@ -33,9 +36,10 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
   program
     .command('inventory')
     .argument('<file...>', 'files, or - for standard input')
+    .option('--reading <key=value...>', READING)
     .option('--json', 'one JSON object a file')
     .description('what is in each file')
-    .action(run((files: string[], options: { json?: boolean }) => inventory(files, options)));
+    .action(run(inventory));
   program
     .command('dump')
     .argument('<file>', 'a file, or -')
@@ -48,6 +52,7 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .option('--together', 'all files are one job')
     .option('--job <file>', 'a job that was saved as a file')
     .option('--sequence <n>', 'of a file of format 2, which sequence, from 1')
+    .option('--reading <key=value...>', READING)
     .option('--recipe <file>', 'seat and step as a recipe says')
     .option('--sound <file>', 'the recording that plays beside it')
     .option('--json', 'one JSON object a file')
@@ -71,6 +76,7 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .option('--job <file>', 'a saved job, with its sources, its plan and its sound')
     .option('--together', 'the files are sources of one job')
     .option('--sequence <n>', 'of a file of format 2, counted from 1')
+    .option('--reading <key=value...>', READING)
     .option('--out <folder>', 'where the files go, a folder for each')
     .option('--recipe <file>', 'seat and step as a recipe says')
     .option('--sound <file>', 'the recording that plays beside it')
@@ -97,6 +103,17 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .option('--json', 'one JSON object')
     .description('where a recording lies beside a score')
     .action(run(align));
+  program
+    .command('render')
+    .argument('<file>', 'a module, or -')
+    .requiredOption('--out <file>', 'the WAV to write, or - for standard output')
+    .option('--rate <hz>', '44100 or 48000', '48000')
+    .option('--between <way>', 'between frames: cubic or linear', 'cubic')
+    .option('--softened <share>', 'how much of hard left and right is taken back: 0 to 1', '0.3')
+    .option('--sample <n>', 'one sample alone')
+    .option('--force', 'overwrite what is there')
+    .description('a module as its own samples sound it')
+    .action(run(renderModule));
   program
     .command('rebuild')
     .argument('<file>', 'a file, or -')

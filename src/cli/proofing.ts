@@ -1,3 +1,4 @@
+import { readingOf } from './modules';
 import { recipeFor } from '../core/plan/use-recipe';
 import type { Finding } from '../core/rules/finding';
 import { sayDamage } from '../core/diagnostic/damage';
@@ -36,6 +37,7 @@ export interface ProofOptions {
   together?: boolean;
   job?: string;
   sequence?: string;
+  reading?: string[];
 }
 
 /** 0: no stop remains · 1: one does · 2: not usable · 3: a refusal of the stand-in that nothing explains. */
@@ -137,8 +139,9 @@ export async function each(
     sound,
   });
   const sequence = sequenceOf(options);
+  const reading = readingOf(options.reading);
   const source = (file: string, key: string): SourceScore | null => {
-    const { opened, sha256 } = open(file, key, sequence, target);
+    const { opened, sha256 } = open(file, { key, sequence, reading, target });
     if (opened.source) return opened.source;
     complain(whyNot(file, opened));
     if (options.json)

@@ -1,3 +1,5 @@
+import type { ModuleView } from '../core/wire/module-view';
+import { moduleIn, moduleJson, readingOf, sayModule } from './modules';
 import { sayDamage } from '../core/diagnostic/damage';
 import { musicView, type MusicView, type RoleView } from '../core/wire/music';
 import { inventoryOf } from '../core/score/inventory';
@@ -21,8 +23,12 @@ import {
 import { damageJson, inventoryJson } from './json';
 import { isSound, soundInventory } from './sounds';
 
-export async function inventory(files: string[], { json }: { json?: boolean }): Promise<0 | 2> {
+export async function inventory(
+  files: string[],
+  { json, reading: said }: { json?: boolean; reading?: string[] },
+): Promise<0 | 2> {
   let status: 0 | 2 = 0;
+  const reading = readingOf(said);
   for (const file of files) {
     try {
       const bytes = readInput(file);
@@ -30,7 +36,7 @@ export async function inventory(files: string[], { json }: { json?: boolean }): 
         await soundInventory(file, bytes, sha256Of(bytes), json);
         continue;
       }
-      const { opened, sha256 } = openBytes(bytes, nameOf(file));
+      const { opened, sha256 } = openBytes(bytes, nameOf(file), { reading });
       const { source, damage } = opened;
       if (!source) {
         status = 2;
@@ -39,6 +45,7 @@ export async function inventory(files: string[], { json }: { json?: boolean }): 
         continue;
       }
       const found = inventoryOf(source.head, source.score);
+      const module = moduleIn(bytes, sha256, reading);
       if (json)
         print(
           JSON.stringify({
@@ -46,9 +53,13 @@ export async function inventory(files: string[], { json }: { json?: boolean }): 
             sha256,
             damage: damage.map(damageJson),
             inventory: inventoryJson(found, source.score),
+            ...(module ? { module: moduleJson(module) } : {}),
           }),
         );
-      else sayInventory(file, found, musicView(source.score), damage.map(sayDamage));
+      else {
+        sayInventory(file, found, musicView(source.score), damage.map(sayDamage), module);
+        if (module) sayModule(module);
+      }
     } catch (error) {
       if (!(error instanceof Unusable)) throw error;
       status = 2;
@@ -64,13 +75,16 @@ function sayInventory(
   i: ReturnType<typeof inventoryOf>,
   { roles }: MusicView,
   damage: string[],
+  module: ModuleView | null,
 ) {
   const division =
     'ppq' in i.division ? `${i.division.ppq} PPQ` : `${i.division.framesPerSecond} frames a second`;
   const tempos = i.tempos.map((t) => plain(bpmOf(t.microsecondsPerQuarter)));
   const meters = i.meters.map((m) => `${m.numerator}/${m.denominator}`);
   print(file);
-  print(`  SMF ${i.format}, ${division}, ${count(i.tracks, 'track')}, ${count(i.notes, 'note')}`);
+  print(
+    `  ${module ? `module (${module.format})` : `SMF ${i.format}`}, ${division}, ${count(i.tracks, 'track')}, ${count(i.notes, 'note')}`,
+  );
   print(`  ${count(i.bars, 'bar')}, ${sayClock(i.endMs)} long`);
   print(
     `  tempo ${some(tempos, 'not written (120 BPM)')} BPM; meter ${some(meters, 'not written (4/4)')}`,

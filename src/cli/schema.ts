@@ -1,3 +1,4 @@
+import { SAMPLE_ROLES } from '../core/sources/module/samples/role';
 import * as z from 'zod';
 
 /** What `--json` prints, one object a line. The docs' schema and the tests come from here. */
@@ -124,10 +125,52 @@ export const TallyJson = z.strictObject({
 const source = { file: z.string(), sha256: hash };
 
 export const UnusableLine = z.strictObject({ ...source, damage: z.array(DamageJson) });
+const LostJson = z.array(z.strictObject({ what: z.string(), count: z.int().min(1) }));
+const SampleJson = z.strictObject({
+  number: z.int().min(1),
+  name: z.string(),
+  seconds: z.number(),
+  rate: z.number().describe('Hz at the middle C'),
+  loops: z.boolean(),
+  strikes: z.int().min(0),
+  keys: z.array(z.strictObject({ key: z.int(), count: z.int() })),
+  quietest: z.number(),
+  loudest: z.number(),
+  channels: z.array(z.int().min(1)),
+  firstBar: z.int().nullable(),
+  lastBar: z.int().nullable(),
+  role: z.enum(SAMPLE_ROLES),
+  suspected: z.enum(SAMPLE_ROLES),
+  reason: z.string(),
+  pitch: z
+    .strictObject({ semitones: z.int(), cents: z.int(), sure: z.number(), says: z.string() })
+    .nullable()
+    .describe('What it sounds above what is written'),
+  beat: z.strictObject({ bpm: z.number(), beats: z.int(), hits: z.int() }).nullable(),
+  chord: z.array(z.int()).nullable().describe('Semitones above its lowest note'),
+  apart: z.array(z.int()).describe('Channels that play it in a second role'),
+});
+const ModuleJson = z.strictObject({
+  format: z.string(),
+  name: z.string(),
+  comment: z.string(),
+  channels: z.int(),
+  patterns: z.int(),
+  rows: z.int().describe('Played, with repeats'),
+  seconds: z.number(),
+  roundTo: z.int().nullable().describe('The order that it goes round to'),
+  rowsPerBeat: z.int(),
+  beatsPerBar: z.int(),
+  beatsReason: z.string(),
+  samples: z.array(SampleJson),
+  lost: LostJson.describe('What no score carries'),
+});
+
 export const InventoryLine = z.strictObject({
   ...source,
   damage: z.array(DamageJson),
   inventory: InventoryJson,
+  module: ModuleJson.optional().describe('Of a module: its samples and how it is read'),
 });
 export const ProofLine = z.strictObject({
   ...source,

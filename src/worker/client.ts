@@ -1,3 +1,4 @@
+import { whichKey, whichOf } from '../core/sources/which';
 import * as Comlink from 'comlink';
 import type { Answer, Call, Engine, OpenReply, OpenRequest, Progress } from './protocol';
 
@@ -32,7 +33,10 @@ type Asked =
   | 'driftFrom'
   | 'rowRates'
   | 'loudness'
-  | 'learn';
+  | 'learn'
+  | 'moduleInfo'
+  | 'moduleSound'
+  | 'moduleWave';
 
 type PlainCalls = Pick<
   Comlink.Remote<Engine>,
@@ -205,13 +209,13 @@ export class EngineClient {
         const reply = await ask({ id }, report);
         if (reply.is === 'done') return reply.value;
         if (reply.is === 'cancelled') return null;
-        const { sha256, sequence } = reply;
-        const slot = `${sha256}#${sequence ?? ''}`;
+        const { sha256 } = reply;
+        const slot = `${sha256}#${whichKey(reply)}`;
         if (given.has(slot)) return null;
         given.add(slot);
         const source = await this.sourceBytes(sha256);
         if (!source) return null;
-        await this.open({ ...source, ...(sequence === undefined ? {} : { sequence }) }).result;
+        await this.open({ ...source, ...whichOf(reply) }).result;
       }
       return null;
     };

@@ -1,3 +1,4 @@
+import { whichOf } from '../core/sources/which';
 import * as Comlink from 'comlink';
 import { comparePieces } from '../core/compare/by-id';
 import { driftBetween } from '../core/compare/by-music';
@@ -29,6 +30,7 @@ import { learnTarget } from '../core/learning/learn';
 import { count } from '../core/target/words';
 import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
 import { learningCalls } from './learning-calls';
+import { moduleCalls } from './module-calls';
 import { plainCalls } from './plain-calls';
 import { linkSound, lineUpWith, listenTo, loudnessFor, makeSound, receive } from './sound-calls';
 import { trialView } from './trial-view';
@@ -51,7 +53,7 @@ export function makeEngine(known = new Known()): Engine {
       answer(call, progress, async (checkpoint) => {
         const bytes = new Uint8Array(request.bytes);
         const hash = await sha256(bytes);
-        const { name, sequence, own } = request;
+        const { name, own } = request;
         const opened = openSource(bytes, {
           key: 'main',
           name,
@@ -59,7 +61,8 @@ export function makeEngine(known = new Known()): Engine {
           checkpoint,
           shiftJis,
           own,
-          ...(sequence === undefined ? {} : { sequence }),
+          remember: true,
+          ...whichOf(request),
         });
         const { source } = opened;
         const readBy = own?.[opened.readBy ?? -1];
@@ -67,7 +70,7 @@ export function makeEngine(known = new Known()): Engine {
           const problems = opened.damage.filter(isFatal).map(sayDamage);
           return { ok: false as const, sha256: hash, problems };
         }
-        known.keep({ sha256: hash, ...(sequence === undefined ? {} : { sequence }) }, source);
+        known.keep({ sha256: hash, ...whichOf(request) }, source);
         return {
           ok: true as const,
           ...(readBy ? { readBy } : {}),
@@ -80,6 +83,7 @@ export function makeEngine(known = new Known()): Engine {
             inventory: inventoryOf(source.head, source.score),
             damage: source.damage.map(sayDamage),
             trackNames: source.score.tracks.map((t) => t.name),
+            ...(source.extras?.module ? { module: source.extras.module } : {}),
             ...(source.extras?.meantFor ? { meantFor: source.extras.meantFor } : {}),
             ...(readBy ? { meantFor: readBy.target, readAs: readBy.name } : {}),
           },
@@ -248,6 +252,7 @@ export function makeEngine(known = new Known()): Engine {
       }),
 
     ...learningCalls(answer),
+    ...moduleCalls(answer),
 
     rehearse: (call, request, progress) =>
       answer(call, progress, (checkpoint) => {

@@ -1,3 +1,4 @@
+import { whichKey, whichOf, type Which } from '../core/sources/which';
 import { Cancelled, type Checkpoint } from '../core/diagnostic/checkpoint';
 import type { Finding } from '../core/rules/finding';
 import { safeName, type CompanionSound } from '../core/outputs/define-writer';
@@ -23,15 +24,16 @@ export const sha256 = async (bytes: Uint8Array) =>
 const japanese = new TextDecoder('shift_jis');
 export const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
 
-class UnknownSource extends Error {
-  constructor(readonly ref: Pick<SourceRef, 'sha256' | 'sequence'>) {
+type SourceSlot = Which & Pick<SourceRef, 'sha256'>;
+
+export class UnknownSource extends Error {
+  constructor(readonly ref: SourceSlot) {
     super('unknown source');
   }
 }
 
-/** Of a format 2 file each sequence is a source of its own. */
-const slotOf = ({ sha256: hash, sequence }: Pick<SourceRef, 'sha256' | 'sequence'>) =>
-  `${hash}#${sequence ?? ''}`;
+/** Of a format 2 file each sequence is a source of its own, of a module each way to read it. */
+const slotOf = (slot: SourceSlot) => `${slot.sha256}#${whichKey(slot)}`;
 
 export interface Ran {
   base: Base;
@@ -79,15 +81,13 @@ export class Known {
     } catch (error) {
       if (error instanceof Cancelled) return { is: 'cancelled' };
       if (error instanceof UnknownSource) {
-        const { sha256: hash, sequence } = error.ref;
-        const which = sequence === undefined ? {} : { sequence };
-        return { is: 'unknown-source', sha256: hash, ...which };
+        return { is: 'unknown-source', sha256: error.ref.sha256, ...whichOf(error.ref) };
       }
       throw error;
     }
   };
 
-  readonly keep = (ref: Pick<SourceRef, 'sha256' | 'sequence'>, source: SourceScore): void => {
+  readonly keep = (ref: SourceSlot, source: SourceScore): void => {
     this.sources.set(slotOf(ref), source);
   };
 

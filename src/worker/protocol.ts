@@ -1,4 +1,7 @@
+import type { ModuleChoices } from '../core/sources/module/choices';
+import type { Which } from '../core/sources/which';
 import type { MusicView } from '../core/wire/music';
+import type { ModuleView, ModuleWay } from '../core/wire/module-view';
 import type { Figures } from '../core/compare/say-figures';
 import type { KeptFormats } from '../core/formats/own/kept';
 import type { Answered, ProbeResult } from '../core/learning/probes';
@@ -45,6 +48,7 @@ export interface OpenRequest {
   readonly bytes: ArrayBuffer;
   readonly name: string;
   readonly sequence?: number;
+  readonly reading?: ModuleChoices;
   /** Formats of targets of somebody's own that the file may be of, tried in this order. */
   readonly own?: readonly KeptFormats[];
 }
@@ -60,6 +64,16 @@ export interface SourceRef {
   readonly name: string;
   /** Format 2: which sequence, from 0. */
   readonly sequence?: number;
+  /** How a module is read. */
+  readonly reading?: ModuleChoices;
+}
+
+export interface ModuleSoundRequest {
+  readonly source: SourceRef;
+  readonly rate: number;
+  readonly between: 'linear' | 'cubic';
+  readonly softened: number;
+  readonly one?: { readonly sample: number; readonly key: number };
 }
 
 export interface RunRequest {
@@ -282,7 +296,7 @@ export interface Call {
 export type Answer<T> =
   | { readonly is: 'done'; readonly value: T }
   | { readonly is: 'cancelled' }
-  | { readonly is: 'unknown-source'; readonly sha256: string; readonly sequence?: number };
+  | ({ readonly is: 'unknown-source'; readonly sha256: string } & Which);
 
 export interface DescribeRequest {
   readonly name: string;
@@ -412,6 +426,24 @@ export interface Engine {
     request: RunRequest & { readonly other: OpenRequest },
     progress: Progress,
   ): Promise<Answer<DriftReply>>;
+  /** What is in a module as it is read now, and what each other way would give. */
+  moduleInfo(
+    call: Call,
+    source: SourceRef,
+    progress: Progress,
+  ): Promise<Answer<{ readonly view: ModuleView; readonly ways: readonly ModuleWay[] }>>;
+  /** A module’s own sound: as it plays, or one sample at a key. */
+  moduleSound(
+    call: Call,
+    request: ModuleSoundRequest,
+    progress: Progress,
+  ): Promise<Answer<Samples>>;
+  /** The same as a WAV of 16 bits. */
+  moduleWave(
+    call: Call,
+    request: ModuleSoundRequest,
+    progress: Progress,
+  ): Promise<Answer<Uint8Array>>;
   /** An example of a file, explained by a score. */
   describe(
     call: Call,

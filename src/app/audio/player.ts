@@ -228,6 +228,23 @@ export class Player {
     );
   }
 
+  private alone: AudioBufferSourceNode | null = null;
+
+  /** A short sound by itself, beside what plays; the one before it ends. */
+  async hear({ rate, channels }: Samples) {
+    await this.prepare();
+    const context = this.context!;
+    await context.resume();
+    this.alone?.stop();
+    const buffer = context.createBuffer(channels.length, channels[0]!.length, rate);
+    channels.forEach((c, i) => buffer.copyToChannel(c as Float32Array<ArrayBuffer>, i));
+    const node = new AudioBufferSourceNode(context, { buffer });
+    node.connect(this.gain!);
+    node.start();
+    this.alone = node;
+    this.rest((channels[0]!.length / rate) * 1000 + REST_MS);
+  }
+
   /** Seconds of the sound’s own clock, for what is played by hand; null before it runs. */
   get seconds(): number | null {
     return this.context?.currentTime ?? null;

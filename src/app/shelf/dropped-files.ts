@@ -1,7 +1,7 @@
 /** Files beyond these are not taken from dropped folders. */
 const MOST_DROPPED = 2000;
 const KNOWN =
-  /\.(mid|midi|smf|rmi|kar|json|csv|vtt|wav|wave|flac|mp3|ogg|oga|opus|m4a|aac|zip|quilljob|quilltarget)$/i;
+  /\.(mid|midi|smf|rmi|kar|json|csv|vtt|wav|wave|flac|mp3|ogg|oga|opus|m4a|aac|zip|quilljob|quilltarget|mod|s3m|xm|it)$/i;
 
 const endingOf = (name: string) => /\.[^.]+$/.exec(name)?.[0].toLowerCase() ?? '';
 

@@ -9,6 +9,7 @@ import { NSelect } from 'naive-ui';
 import RecordingCard from './timing/RecordingCard.vue';
 import ForWhat from './ForWhat.vue';
 import TempoCurve from './TempoCurve.vue';
+import ModuleDesk from './module/ModuleDesk.vue';
 import IntakeParts from './IntakeParts.vue';
 import ReadAs from './ReadAs.vue';
 import SourceList from './SourceList.vue';
@@ -65,6 +66,9 @@ function chooseSequence(index: number) {
       <dl class="facts">
         <dt>Format</dt>
         <dd v-if="job.source?.readAs">Format of {{ job.source.readAs }}, {{ division }}</dd>
+        <dd v-else-if="job.source?.module">
+          Module ({{ job.source.module.toUpperCase() }}), {{ division }}
+        </dd>
         <dd v-else>SMF {{ inventory.format }}, {{ division }}</dd>
         <dt>Tracks</dt>
         <dd>{{ inventory.tracks }}</dd>
@@ -106,6 +110,8 @@ function chooseSequence(index: number) {
           <li v-for="says in job.source.damage" :key="says" class="serif">{{ says }}</li>
         </ul>
       </template>
+
+      <ModuleDesk v-if="job.source?.module" />
 
       <h3>Tempo</h3>
       <p v-if="tempos.length === 0" class="soft">Not written: 120 BPM is assumed.</p>

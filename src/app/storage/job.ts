@@ -1,3 +1,4 @@
+import { whichKey } from '../../core/sources/which';
 import type { Figures } from '../../core/compare/say-figures';
 import type { JobSource } from '../../core/plan/job-file';
 import type { LeftAsIs, PlanStep } from '../../core/plan/plan';
@@ -181,7 +182,7 @@ export function withSources(
   // States that said nothing of sources meant those that the job had: that is written down now.
   const meant = <S extends PlanState>(state: S): S =>
     state.sources ? state : { ...state, sources: job.sources };
-  const slot = (f: JobSource) => `${f.sha256}#${f.key}#${f.sequence ?? ''}`;
+  const slot = (f: JobSource) => `${f.sha256}#${f.key}#${whichKey(f)}`;
   const known = new Set(job.sources.map(slot));
   return {
     ...job,

@@ -1,3 +1,4 @@
+import { refOf, whichKey } from '../../core/sources/which';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowReactive, shallowRef } from 'vue';
 import type { Fit } from '../../core/plan/fit';
@@ -67,12 +68,7 @@ export const useFit = defineStore('fit', () => {
   const total = ref(0);
 
   const ofJob = (job: JobRecord): Song => {
-    const sources = sourcesOf(job).map(({ key, sha256, name, sequence }) => ({
-      key,
-      sha256,
-      name,
-      ...(sequence === undefined ? {} : { sequence }),
-    }));
+    const sources = sourcesOf(job).map(refOf);
     return { key: job.id, title: job.title, sources, jobId: job.id };
   };
   const songs = computed<readonly Song[]>(() => [...dropped.value, ...shelf.jobs.map(ofJob)]);
@@ -87,7 +83,7 @@ export const useFit = defineStore('fit', () => {
   const keyOf = (song: Song, target: Target) =>
     [
       song.key,
-      ...song.sources.map((s) => `${s.key} ${s.sha256} ${s.sequence ?? ''}`),
+      ...song.sources.map((s) => `${s.key} ${s.sha256} ${whichKey(s)}`),
       numberOf(planOf(stateOf(song, target))),
       numberOf(target),
     ].join('\n');

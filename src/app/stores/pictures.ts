@@ -1,3 +1,4 @@
+import { refOf } from '../../core/sources/which';
 import { companionName } from '../../core/target/sound';
 import { liveQuery } from 'dexie';
 import { defineStore } from 'pinia';
@@ -38,12 +39,7 @@ export const usePictures = defineStore('pictures', () => {
       if (there?.of === stateOf(job)) continue;
       const { now, target } = activePlan(job);
       call = sideEngine().ask('run', {
-        sources: sourcesOf(job).map(({ key, sha256, name, sequence }) => ({
-          key,
-          sha256,
-          name,
-          ...(sequence === undefined ? {} : { sequence }),
-        })),
+        sources: sourcesOf(job).map(refOf),
         target,
         plan: { ...(now.uses ? { uses: now.uses } : {}), steps: now.steps },
         leftAsIs: now.leftAsIs,

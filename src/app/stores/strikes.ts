@@ -1,3 +1,4 @@
+import type { Samples } from '../../core/sound/samples';
 import type { PartView } from '../../core/wire/view';
 import type { Player } from '../audio/player';
 import type { Strike } from '../audio/worklet/striker';
@@ -33,6 +34,17 @@ export function makeStrikes(player: Player, say: (problem: string | null) => voi
     try {
       player.setVolume(settings.volume / 100);
       await player.strike(list);
+    } catch (error) {
+      say(`The sound cannot start: ${(error as Error).message}`);
+    }
+  }
+
+  /** A short recording by itself: one sample of a module. */
+  async function hearSamples(samples: Samples) {
+    say(null);
+    try {
+      player.setVolume(settings.volume / 100);
+      await player.hear(samples);
     } catch (error) {
       say(`The sound cannot start: ${(error as Error).message}`);
     }
@@ -85,5 +97,5 @@ export function makeStrikes(player: Player, say: (problem: string | null) => voi
     void player.strike([]);
   }
 
-  return { hearKeys, hearNotes, hearClicks, hearFrom, endHearing };
+  return { hearKeys, hearNotes, hearSamples, hearClicks, hearFrom, endHearing };
 }

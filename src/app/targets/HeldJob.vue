@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { refOf } from '../../core/sources/which';
 import { NSelect } from 'naive-ui';
 import { useDebounceFn } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -42,12 +43,7 @@ let round = 0;
 const ask = (job: JobRecord, target: Target) => {
   const own = job.plans.find((p) => p.targetId === props.id)?.now ?? EMPTY_STATE;
   return engine().ask('run', {
-    sources: sourcesOf(job).map(({ key, sha256, name, sequence }) => ({
-      key,
-      sha256,
-      name,
-      ...(sequence === undefined ? {} : { sequence }),
-    })),
+    sources: sourcesOf(job).map(refOf),
     // Plain data: what is watched does not cross to the worker.
     target: JSON.parse(JSON.stringify(target)) as Target,
     plan: JSON.parse(JSON.stringify({ uses: own.uses, steps: own.steps })) as Plan,

@@ -1,3 +1,4 @@
+import { ModuleChoicesSchema } from '../sources/module/choices';
 import * as z from 'zod';
 import { sayLater } from '../diagnostic/later-version';
 import { sayIssue } from '../diagnostic/say-issue';
@@ -18,6 +19,7 @@ const source = z.strictObject({
   sha256: sha,
   name: z.string().max(300),
   sequence: count.optional(),
+  reading: ModuleChoicesSchema.optional(),
 });
 const sources = z.array(source).min(1).max(64);
 

@@ -1,3 +1,4 @@
+import { whichKey } from '../sources/which';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Rendition } from '../score/piece';
 import type { Base } from '../sources/merge';
@@ -31,7 +32,7 @@ export interface RunInput {
 /** Everything of the base and the target that a plan's first state depends on. */
 const beginning = ({ sources, uses }: Base, { seats, seating }: Target): string =>
   JSON.stringify([
-    sources.map((s) => [s.key, s.sha256, s.name, s.sequence ?? null]),
+    sources.map((s) => [s.key, s.sha256, s.name, whichKey(s)]),
     uses.map((u) => [u.source.key, u.as, u.follows, u.offset, u.rules, u.place]),
     seats,
     seating,

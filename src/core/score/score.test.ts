@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { damageCorpus } from '../../../demo/damage';
-import { week } from '../../../demo/week';
+import { smfWeek, week } from '../../../demo/week';
 import { wellFormed } from '../../../testing/arbitrary-smf';
 import { conductor, rows, song, Track } from '../../../testing/score-builder';
 import { headOf, META, META_END_OF_TRACK, payload, type SmfTrack } from '../smf/file';
@@ -43,7 +43,7 @@ describe('events(score(file)) = events(file)', () => {
     );
   });
   it('for the lantern week', () => {
-    for (const job of week.filter((j) => j.id !== 'demo-torn-page')) {
+    for (const job of smfWeek.filter((j) => j.id !== 'demo-torn-page')) {
       const { before, after } = rebuilt(job.bytes());
       expect(after).toEqual(before);
     }
@@ -80,7 +80,7 @@ describe('the quick way of reading', () => {
         .program(0, 2, 5)
         .note(1, 20, 9, 60, 3),
     ]);
-    for (const bytes of [...week.filter((j) => j.id !== 'demo-torn-page').map((j) => j.bytes())]) {
+    for (const bytes of [...smfWeek.filter((j) => j.id !== 'demo-torn-page').map((j) => j.bytes())]) {
       const { file, score } = tolerant(bytes);
       expect(quick(bytes)).toEqual({ head: headOf(file!), score });
     }

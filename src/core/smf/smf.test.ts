@@ -3,7 +3,7 @@ import { parseMidi } from 'midi-file';
 import tonejs from '@tonejs/midi';
 import { describe, expect, it } from 'vitest';
 import { bytes, chars, damageCorpus, END, head, note, trk, u32 } from '../../../demo/damage';
-import { week } from '../../../demo/week';
+import { smfWeek, week } from '../../../demo/week';
 import { damageTable, sayDamage } from '../diagnostic/damage';
 import { META, payload } from './file';
 import { readSmf } from './read';
@@ -88,7 +88,7 @@ describe('against two general libraries', () => {
   });
 
   it('finds the same notes as @tonejs/midi in the lantern week', () => {
-    for (const job of week.filter((j) => j.id !== 'demo-torn-page')) {
+    for (const job of smfWeek.filter((j) => j.id !== 'demo-torn-page')) {
       const file = job.bytes();
       const ours = readSmf(file).file!;
       const starts = ours.tracks.flatMap((t) =>

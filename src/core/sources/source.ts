@@ -1,3 +1,4 @@
+import { whichOf } from './which';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import type { Damage } from '../diagnostic/damage';
 import { scoreFromFile } from '../score/from-file';
@@ -18,6 +19,8 @@ export interface SourceScore {
   readonly sha256: string;
   /** Format 2: which sequence was read, from 0. */
   readonly sequence?: number;
+  /** How it was read, where it is a module and something was said. */
+  readonly reading?: ModuleChoices;
   readonly head: SmfHead;
   readonly score: Score;
   readonly damage: readonly Damage[];
@@ -32,7 +35,9 @@ export interface OpenOptions {
   /** Format 2: the sequence that is meant, from 0; the first that holds notes where not said. */
   readonly sequence?: number;
   /** How a module is read; as its samples are suspected to be where not said. */
-  readonly module?: ModuleChoices | undefined;
+  readonly reading?: ModuleChoices | undefined;
+  /** A module is known by its hash from then on, so that it is not played again for each reading. */
+  readonly remember?: boolean;
   readonly checkpoint?: Checkpoint;
   readonly shiftJis?: ShiftJis;
   /** Formats of targets of somebody's own, tried one after the other before those of ours. */
@@ -59,7 +64,7 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   const own = readByOwn(bytes, options.own ?? []);
   const readBy = own ? { readBy: own.by } : {};
   const made =
-    own?.made ?? readText(bytes, name) ?? openModule(bytes, sha256, options.module ?? {});
+    own?.made ?? readText(bytes, name) ?? openModule(bytes, options.remember ? sha256 : null, options.reading ?? {});
   if (made && 'damage' in made) return { damage: made.damage, ...readBy };
   const read = made
     ? { head: headOf(made.file), score: scoreFromFile(made.file, scoreOptions), damage: [] }
@@ -75,6 +80,7 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
       name,
       sha256,
       ...which,
+      ...whichOf({ reading: options.reading }),
       head,
       score,
       damage,

@@ -88,8 +88,8 @@ export interface SourceView {
   /** Format 2: which sequence was taken, from 0. */
   readonly sequence?: number;
   readonly sequences?: readonly SequenceHead[];
-  /** The sequence that was asked for, where one was. */
-  readonly asked?: number;
+  /** Which reading of the bytes was asked for (`whichKey`). */
+  readonly asked?: string;
   readonly sha256: string;
   readonly name: string;
   readonly bytes: number;
@@ -99,6 +99,8 @@ export interface SourceView {
   readonly trackNames: readonly (string | null)[];
   /** The target that a source of our own format was written for, by its id. */
   readonly meantFor?: string;
+  /** Its format, where it is a module. */
+  readonly module?: string;
   /** The target of somebody's own that it was read by a format of, by its name. */
   readonly readAs?: string;
 }

@@ -1,3 +1,5 @@
+import type { ModuleChoices } from '../../../core/sources/module/choices';
+import { whichOf } from '../../../core/sources/which';
 import type { MendReach } from '../../../core/plan/mend';
 import { withSteps } from '../../../core/plan/made-by';
 import type { PlanStep, Recipe } from '../../../core/plan/plan';
@@ -177,11 +179,31 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     const old = now.find((f) => f.key === key) ?? now[0];
     if (!old) return;
     const which = sequence === undefined ? {} : { sequence };
-    const next: JobSource = { key: old.key, kind: 'smf', role: 'score', sha256, name, ...which };
+    const next: JobSource = {
+      key: old.key,
+      kind: 'smf',
+      role: 'score',
+      sha256,
+      name,
+      ...which,
+      ...whichOf({ reading: old.reading }),
+    };
     const did =
       sequence === undefined ? `Newer export: ${name}` : `Sequence ${sequence + 1} of ${name}`;
     await setSources(
       now.map((f) => (f === old ? next : f)),
+      did,
+    );
+  }
+
+  /** A module is read otherwise: the plan runs again on what its notes are then. */
+  async function readModule(key: string, reading: ModuleChoices, did: string) {
+    await setSources(
+      doc.sourcesNow.value.map((f) => {
+        if (f.key !== key) return f;
+        const { kind, role, sha256, name } = f;
+        return { key, kind, role, sha256, name, ...whichOf({ reading }) };
+      }),
       did,
     );
   }
@@ -256,6 +278,7 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     mendAll,
     reachesOf,
     replaceSource,
+    readModule,
     addSources,
     removeSource,
     useSource,

@@ -1,3 +1,4 @@
+import { refOf, whichKey, whichOf } from '../../../core/sources/which';
 import type { MusicView } from '../../../core/wire/music';
 import type { Figures } from '../../../core/compare/say-figures';
 import { computed, markRaw, ref, shallowRef } from 'vue';
@@ -114,9 +115,10 @@ export function makeSession(doc: JobDocument) {
   /** Opens what the plan names and is not open yet; forgets what it names no more. */
   async function openSources(): Promise<void> {
     const next = new Map<string, SourceView>();
-    for (const { key, sha256, name, sequence } of doc.sourcesNow.value) {
+    for (const asked of doc.sourcesNow.value) {
+      const { key, sha256, name } = asked;
       const known = sources.value.get(key);
-      if (known?.sha256 === sha256 && known.asked === sequence) {
+      if (known?.sha256 === sha256 && known.asked === whichKey(asked)) {
         next.set(key, known);
         continue;
       }
@@ -125,16 +127,15 @@ export function makeSession(doc: JobDocument) {
         problem.value = `The bytes of ${name} are no longer in the browser. Drop the file again.`;
         continue;
       }
-      const which = sequence === undefined ? {} : { sequence };
       const reply = await working(
         `Reading ${name}`,
-        engine().open({ ...(await openingOf(stored, name)), ...which }, report),
+        engine().open({ ...(await openingOf(stored, name)), ...whichOf(asked) }, report),
       );
       if (!reply) return;
       if (reply.ok)
         next.set(
           key,
-          markRaw({ ...reply.source, ...(sequence === undefined ? {} : { asked: sequence }) }),
+          markRaw({ ...reply.source, asked: whichKey(asked) }),
         );
       else problem.value = `${name}: ${reply.problems.join(' ')}`;
     }
@@ -178,12 +179,7 @@ export function makeSession(doc: JobDocument) {
     const now = doc.plan.value;
     if (!now) return null;
     return {
-      sources: doc.sourcesNow.value.map(({ key, sha256, name, sequence }) => ({
-        key,
-        sha256,
-        name,
-        ...(sequence === undefined ? {} : { sequence }),
-      })),
+      sources: doc.sourcesNow.value.map(refOf),
       target: now.target,
       plan: { ...(now.now.uses ? { uses: now.now.uses } : {}), steps: now.now.steps },
       leftAsIs: now.now.leftAsIs,

@@ -2,7 +2,7 @@ import type { Checkpoint } from '../../diagnostic/checkpoint';
 import type { Samples } from '../../sound/samples';
 import type { Module } from './module';
 import { Player } from './player';
-import type { Voice } from './voice';
+import { Voice } from './voice';
 
 export interface MixOptions {
   readonly rate: number;
@@ -186,4 +186,28 @@ function beyond(
   if (index < limit) return frames[index] ?? 0;
   if (pingPong === null) return 0;
   return frames[pingPong ? Math.max(low, 2 * limit - 1 - index) : low + (index - limit)] ?? 0;
+}
+
+/** Longest that one sample is heard alone, in seconds. */
+const ALONE_SECONDS = 2.5;
+
+/** One sample alone, struck at a key. */
+export function soundOf(module: Module, number: number, key: number, rate: number): Samples {
+  const sample = module.samples[number];
+  if (!sample) return { rate, channels: [new Float32Array(1)] };
+  const voice = new Voice(1, 0, number, sample, 0, null, key, key);
+  voice.frequency = sample.rate * 2 ** ((key - 60) / 12);
+  const length = sample.loop ? ALONE_SECONDS : sample.frames.length / voice.frequency;
+  const frames = Math.max(1, Math.round(Math.min(ALONE_SECONDS, length) * rate));
+  const out = new Float32Array(frames);
+  const level = { left: 0.6, right: 0 };
+  add(voice, out, new Float32Array(frames), 0, frames, { ...level }, level, 1, {
+    rate,
+    between: 'cubic',
+    softened: 0,
+  });
+  // What goes round is let go softly.
+  const fade = Math.min(frames, Math.round(rate * 0.05));
+  for (let i = 0; i < fade; i++) out[frames - 1 - i] = out[frames - 1 - i]! * (i / fade);
+  return { rate, channels: [out] };
 }

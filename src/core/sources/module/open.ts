@@ -19,9 +19,13 @@ export interface KnownModule {
 const recent = new Map<string, KnownModule>();
 const MOST_KNOWN = 3;
 
-/** Reads and plays a module; null where the bytes are none. */
-export function knowModule(bytes: Uint8Array, sha256: string): KnownModule | null {
-  const known = sha256 === '' ? undefined : recent.get(sha256);
+/**
+ * Reads and plays a module; null where the bytes are none.
+ *
+ * @param sha256 by which it is known from then on; null where it is not to be kept
+ */
+export function knowModule(bytes: Uint8Array, sha256: string | null): KnownModule | null {
+  const known = sha256 === null ? undefined : recent.get(sha256);
   if (known) return known;
   if (bytes.length > MOST_MODULE_BYTES) return null;
   const read = readModule(bytes);
@@ -40,7 +44,7 @@ export function knowModule(bytes: Uint8Array, sha256: string): KnownModule | nul
       }),
     );
   const made: KnownModule = { module, played, samples: samplesIn(module, played), doubts };
-  if (sha256 !== '') {
+  if (sha256 !== null) {
     recent.set(sha256, made);
     for (const key of recent.keys()) {
       if (recent.size <= MOST_KNOWN) break;
@@ -50,10 +54,13 @@ export function knowModule(bytes: Uint8Array, sha256: string): KnownModule | nul
   return made;
 }
 
+/** A module that was read a while ago; null where it has to be read again. */
+export const recallModule = (sha256: string): KnownModule | null => recent.get(sha256) ?? null;
+
 /** A module as a source: the score that its choices make of it, and what stays behind. */
 export function openModule(
   bytes: Uint8Array,
-  sha256: string,
+  sha256: string | null,
   choices: ModuleChoices = {},
 ): { file: SmfFile; extras: SourceExtras; doubts: readonly Damage[] } | null {
   const known = knowModule(bytes, sha256);
@@ -62,6 +69,7 @@ export function openModule(
   return {
     file: reading.file,
     extras: {
+      module: known.module.format,
       left: reading.lost,
       ...(known.module.name ? { metadata: { title: known.module.name } } : {}),
     },

@@ -283,9 +283,10 @@ function toFile(
   for (const e of all.sort((a, b) => a.tick - b.tick || a.order - b.order)) e.write();
   let loudest = 0;
   for (const p of parts) for (const n of p.notes) loudest = Math.max(loudest, n.level);
-  let pitched = 0;
-  const tracks = parts.map((part) => {
-    const channel = part.drum ? DRUM_CHANNEL : ((n) => (n >= 10 ? n + 1 : n))((pitched++ % 15) + 1);
+  const tracks = parts.map((part, index) => {
+    // By its place among all, so that the others keep theirs where one becomes a drum.
+    const nth = (index % 15) + 1;
+    const channel = part.drum ? DRUM_CHANNEL : nth >= DRUM_CHANNEL ? nth + 1 : nth;
     return trackOf(part, channel, line, choices, loudest || 1, lost);
   });
   let end = line.endTick;

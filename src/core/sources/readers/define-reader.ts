@@ -9,6 +9,8 @@ export interface SourceExtras {
   readonly meantFor?: string;
   readonly metadata?: Metadata;
   readonly captions?: readonly Caption[];
+  /** The format, where it is a module. */
+  readonly module?: string;
   /** What its format tells and a score does not carry. */
   readonly left?: readonly { readonly what: string; readonly count: number }[];
   /** Tracks from 0 as read, channels from 1. */

@@ -1,0 +1,57 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { eelMarket } from '../../demo/modules/eel-market';
+import { writeXm } from '../../demo/modules/write-xm';
+import { call as commandLine } from '../../testing/command-line';
+import { readWave } from '../core/sound/wave';
+import { InventoryLine } from './schema';
+
+const folder = mkdtempSync(join(tmpdir(), 'modules-'));
+const file = join(folder, 'eel-market.xm');
+writeFileSync(file, writeXm(eelMarket()));
+
+describe('modules on the command line', () => {
+  it('inventory: every sample, in text and as JSON by its schema', async () => {
+    const text = await commandLine('inventory', file);
+    expect(text.stdout).toContain('module (XM)');
+    expect(text.stdout).toMatch(/sample {2}1 {2}Bollard bass in G: bass \(.*17 semitones lower/);
+    const json = await commandLine('inventory', file, '--json');
+    const line = InventoryLine.parse(JSON.parse(json.stdout));
+    expect(line.module!.samples.map((s) => s.role)).toEqual([
+      'bass', 'chord', 'beat', 'lead', 'tom', 'bass drum', 'hat',
+    ]); // prettier-ignore
+  });
+  it('mend writes it for a target, and its receipt says what no note carries', async () => {
+    const out = join(folder, 'out');
+    const made = await commandLine('mend', file, '--target', 'parlour-keyboard', '--accept', '--out', out, '--reading', '1.transpose=-17', 'pitch=notes');
+    expect(made.status, made.stderr + made.stdout).toBe(0);
+    const receipt = JSON.parse(readFileSync(join(out, 'eel-market.xm', 'receipt.json'), 'utf8')) as {
+      leftOut: { losses: { what: string; count: number }[] };
+    };
+    expect(JSON.stringify(receipt)).toContain('samples (their sound) of eel-market.xm');
+  }); // prettier-ignore
+  it('render: the module’s own sound, as long as it plays', async () => {
+    const out = join(folder, 'eel-market.wav');
+    const made = await commandLine('render', file, '--out', out, '--rate', '44100');
+    expect(made.status, made.stderr).toBe(0);
+    const facts = readWave(new Uint8Array(readFileSync(out)));
+    if ('problem' in facts) throw new Error(facts.problem);
+    expect(facts.rate).toBe(44_100);
+    expect(facts.channels).toBe(2);
+  });
+  it('what is misspelt is said with its place', async () => {
+    const wrong = await commandLine('inventory', file, '--reading', 'pitch=wobble');
+    expect(wrong.status).toBe(2);
+    expect(wrong.stderr).toContain('pitch');
+    const none = await commandLine('render', join(folder, 'none.mod'), '--out', join(folder, 'x'));
+    expect(none.status).toBe(2);
+  });
+  it('align finds it in place beside its own sound', async () => {
+    const sound = join(folder, 'eel-market.wav');
+    const found = await commandLine('align', file, sound, '--json');
+    const { found: at } = JSON.parse(found.stdout) as { found: { offsetMs: number } };
+    expect(Math.abs(at.offsetMs)).toBeLessThan(12);
+  });
+});
