@@ -10,6 +10,7 @@ if (inBrowser) build();
 const named = {
   browser: 'bench/browser.ts',
   fuzz: 'bench/fuzz.ts',
+  modules: 'bench/fuzz-modules.ts',
   deliveries: 'bench/deliveries.ts',
   linear: 'bench/linear.ts',
   mending: 'bench/mending/run.ts',

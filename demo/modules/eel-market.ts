@@ -131,6 +131,7 @@ function pattern(kind: 'in' | 'tune' | 'answer' | 'out'): (TuneCell | null)[][] 
       put(row + 3, 6, { note: key + up, sample: LEAD, volume: 0x10 + 17 });
       if (i === TUNE.length - 1) put(row + 3, 5, { note: 'off' });
     });
+  if (kind === 'out') put(3, 6, { note: 'off' });
   if (kind === 'answer')
     [67, 65, 63, 60, 58, 55].forEach((key, i) => put(52 + i * 2, 7, { note: key, sample: TOM }));
   return rows;

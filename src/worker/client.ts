@@ -35,6 +35,7 @@ type Asked =
   | 'loudness'
   | 'learn'
   | 'moduleInfo'
+  | 'moduleWays'
   | 'moduleSound'
   | 'moduleWave';
 

@@ -16,13 +16,14 @@ const known = (ref: SourceRef): KnownModule => {
 /** Calls about modules: what is in them, and their own sound. */
 export const moduleCalls = (
   answer: Known['answer'],
-): Pick<Engine, 'moduleInfo' | 'moduleSound' | 'moduleWave'> => ({
+): Pick<Engine, 'moduleInfo' | 'moduleWays' | 'moduleSound' | 'moduleWave'> => ({
   moduleInfo: (call, source, progress) =>
-    answer(call, progress, () => {
-      const module = known(source);
-      const choices = source.reading ?? {};
-      return { view: moduleView(module, choices), ways: moduleWays(module, choices) };
-    }),
+    answer(call, progress, () => moduleView(known(source), source.reading ?? {})),
+
+  moduleWays: (call, source, progress) =>
+    answer(call, progress, (checkpoint) =>
+      moduleWays(known(source), source.reading ?? {}, checkpoint),
+    ),
 
   moduleSound: (call, { source, rate, between, softened, one }, progress) =>
     answer(call, progress, (checkpoint) => {

@@ -426,12 +426,14 @@ export interface Engine {
     request: RunRequest & { readonly other: OpenRequest },
     progress: Progress,
   ): Promise<Answer<DriftReply>>;
-  /** What is in a module as it is read now, and what each other way would give. */
-  moduleInfo(
+  /** What is in a module as it is read now. */
+  moduleInfo(call: Call, source: SourceRef, progress: Progress): Promise<Answer<ModuleView>>;
+  /** What each way to read it would give. */
+  moduleWays(
     call: Call,
     source: SourceRef,
     progress: Progress,
-  ): Promise<Answer<{ readonly view: ModuleView; readonly ways: readonly ModuleWay[] }>>;
+  ): Promise<Answer<readonly ModuleWay[]>>;
   /** A module’s own sound: as it plays, or one sample at a key. */
   moduleSound(
     call: Call,

@@ -45,13 +45,16 @@ export const useModule = defineStore('module', () => {
         ways.value = [];
         return;
       }
-      const call = sideEngine().ask('moduleInfo', refOf(now), () => undefined);
-      asking = call;
+      const info = sideEngine().ask('moduleInfo', refOf(now));
+      asking = info;
       try {
-        const found = await call.result;
-        if (asking !== call || !found) return;
-        view.value = found.view;
-        ways.value = found.ways;
+        const found = await info.result;
+        if (asking !== info || !found) return;
+        view.value = found;
+        const more = sideEngine().ask('moduleWays', refOf(now));
+        asking = more;
+        const given = await more.result;
+        if (asking === more && given) ways.value = given;
       } catch (error) {
         problem.value = `The module could not be looked into: ${(error as Error).message}`;
       }

@@ -1,5 +1,5 @@
 /** The endings by which files of music are known; what else follows a dot belongs to the name. */
-const ENDING = /\.(mid|midi|smf|kar|rmi)$/i;
+const ENDING = /\.(mid|midi|smf|kar|rmi|mod|s3m|xm|it)$/i;
 
 /** A file name without its ending: of `Étude No. 5` all of it. */
 export const stemOf = (name: string): string => name.replace(ENDING, '');

@@ -1,3 +1,4 @@
+import type { Checkpoint } from '../diagnostic/checkpoint';
 import { mapsOf } from '../score/inventory';
 import { scoreFromFile } from '../score/from-file';
 import type { ModuleChoices } from '../sources/module/choices';
@@ -180,10 +181,18 @@ const WAYS = {
   pan: ['controllers', 'out'],
 } as const;
 
+const ALL_WAYS = Object.values(WAYS).flat().length;
+
 /** What each way of each choice would give, the others staying as they are. */
-export function moduleWays(known: KnownModule, choices: ModuleChoices): ModuleWay[] {
+export function moduleWays(
+  known: KnownModule,
+  choices: ModuleChoices,
+  checkpoint?: Checkpoint,
+): ModuleWay[] {
+  let done = 0;
   return Object.entries(WAYS).flatMap(([choice, values]) =>
     values.map((value) => {
+      checkpoint?.(done++, ALL_WAYS);
       const reading = readKnown(known, { ...choices, [choice]: value });
       const score = scoreFromFile(reading.file, { sourceKey: 'main' });
       let [notes, controllers, bends] = [0, 0, 0];

@@ -63,7 +63,7 @@ function sayWay(w: ModuleWay | undefined): string {
 const optionsOf = ({ key, values }: (typeof CHOICES)[number]) =>
   Object.entries(values).map(([value, label]) => {
     const gives = sayWay(wayOf(key, value));
-    return { value, label: gives ? `${label}: ${gives}` : label };
+    return { value, short: label, label: gives ? `${label}: ${gives}` : label };
   });
 const nowOf = (key: (typeof CHOICES)[number]['key']) => module.choices[key] ?? DEFAULTS[key];
 const choose = (key: string, title: string, value: string) =>
@@ -173,6 +173,7 @@ const SIDES = [
         :value="nowOf(c.key)"
         :options="optionsOf(c)"
         :consistent-menu-width="false"
+        :render-tag="({ option }) => String(option['short'])"
         :disabled="job.readOnly"
         :aria-label="c.title"
         @update:value="(v: string) => choose(c.key, c.title, v)"
@@ -231,13 +232,14 @@ const SIDES = [
 
 .choice {
   display: grid;
-  grid-template-columns: 130px 1fr;
+  grid-template-columns: 130px minmax(0, 1fr);
   gap: 6px;
   align-items: center;
   margin-bottom: 4px;
 }
 
 .small {
+  margin: 4px 0 0;
   font-size: 12px;
 }
 

@@ -159,6 +159,7 @@ const proposal = computed(() => {
       <NInputNumber
         v-if="isPitched"
         size="small"
+        :show-button="false"
         :value="chosen.transpose ?? 0"
         :min="-60"
         :max="60"

@@ -21,13 +21,15 @@ export interface Features {
 }
 
 const SIZE = 1024;
+/** A sample that says it is played very slowly has no more levels than that. */
+const MOST_LEVELS = 20_000;
 
 export function featuresOf(sample: Sample): Features {
   const { frames, rate, loop } = sample;
   const length = loop ? Math.min(frames.length, loop.to) : frames.length;
   let peak = 0;
   for (let i = 0; i < length; i++) peak = Math.max(peak, Math.abs(frames[i]!));
-  const hop = Math.max(1, Math.round(rate * 0.004));
+  const hop = Math.max(1, Math.round(rate * 0.004), Math.ceil(length / MOST_LEVELS));
   const levels: number[] = [];
   for (let at = 0; at < length; at += hop) {
     let most = 0;
@@ -35,7 +37,7 @@ export function featuresOf(sample: Sample): Features {
       most = Math.max(most, Math.abs(frames[i]!));
     levels.push(most);
   }
-  const top = levels.indexOf(Math.max(...levels, 0));
+  const top = levels.indexOf(levels.reduce((most, l) => Math.max(most, l), 0));
   let fallen = levels.length;
   for (let i = levels.length - 1; i >= top; i--) {
     if (levels[i]! > peak * 0.1) break;

@@ -19,13 +19,15 @@ export interface SampledBeat {
 
 const LEAST_SECONDS = 0.9;
 const LEAST_HITS = 4;
+/** Below it there is too little of a drum to be told from another. */
+const LEAST_RATE = 4000;
 /** A hit that is weaker than that beside the strongest is left out. */
 const WEAKEST = 0.22;
 
 /** Strikes inside a long sample that stand on a grid; null where it is none. */
 export function beatIn(sample: Sample): SampledBeat | null {
   const seconds = sample.frames.length / sample.rate;
-  if (seconds < LEAST_SECONDS || seconds > 40) return null;
+  if (seconds < LEAST_SECONDS || seconds > 40 || sample.rate < LEAST_RATE) return null;
   const heard = { rate: sample.rate, channels: [sample.frames] };
   const { ms, strength } = onsetsOf(heard, noveltyOf(heard));
   const at: { at: number; strength: number }[] = [];

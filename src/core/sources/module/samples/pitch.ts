@@ -19,6 +19,7 @@ export const PITCHED = 0.6;
 /** Dips that are nearly as deep as the deepest: the first of them is the period. */
 const AS_DEEP = 0.12;
 const MOST_WINDOWS = 7;
+const LEAST_RATE = 16_000;
 
 /**
  * The pitch of a sample by its period: the mean normalised difference (de Cheveigné and Kawahara,
@@ -26,8 +27,7 @@ const MOST_WINDOWS = 7;
  * round.
  */
 export function soundingPitch(sample: Sample): SoundingPitch | null {
-  const { rate } = sample;
-  const frames = heldFrames(sample);
+  const { rate, frames } = thinned(heldFrames(sample), sample.rate);
   if (frames.length < 32) return null;
   const longest = Math.min(Math.floor(frames.length / 2.2), Math.ceil(rate / LOWEST_HZ));
   const shortest = Math.max(2, Math.floor(rate / HIGHEST_HZ));
@@ -72,6 +72,18 @@ export function soundingPitch(sample: Sample): SoundingPitch | null {
     cents: Math.round((away - semitones) * 100),
     strength: Math.min(1, strength),
   };
+}
+
+/** Half the frames, and half again, while enough are left for the highest pitch. */
+function thinned(from: Float32Array, of: number): { rate: number; frames: Float32Array } {
+  let [frames, rate] = [from, of];
+  while (rate >= 2 * LEAST_RATE) {
+    const half = new Float32Array(frames.length >> 1);
+    for (let i = 0; i < half.length; i++) half[i] = (frames[2 * i]! + frames[2 * i + 1]!) / 2;
+    frames = half;
+    rate /= 2;
+  }
+  return { rate, frames };
 }
 
 /** What is heard while a note is held: a loop goes round until there is enough of it. */
