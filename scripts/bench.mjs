@@ -15,6 +15,7 @@ const named = {
   linear: 'bench/linear.ts',
   mending: 'bench/mending/run.ts',
   roles: 'bench/roles.ts',
+  'sample-roles': 'bench/sample-roles.ts',
   scenes: 'bench/scenes.ts',
   sound: 'bench/sound.ts',
 }[process.argv[2]];

@@ -66,9 +66,6 @@ try {
   await page.waitForTimeout(500);
   await shot('proof-paper');
   await page.keyboard.press('Escape');
-  await stage('Intake');
-  await page.getByTestId('sound-facts').waitFor();
-  await shot('intake');
   await stage('Timing');
   const tab = (name) => page.getByRole('tab', { name, exact: true }).click();
   await tab('Line up');
@@ -144,6 +141,12 @@ try {
   await open('Night procession');
   await stage('Intake');
   await shot('sources');
+  await open('Eel market');
+  await stage('Intake');
+  await page.locator('.sample').first().waitFor();
+  await page.evaluate(() => document.getElementById('module-title').scrollIntoView());
+  await page.waitForTimeout(600);
+  await shot('intake');
   await open('Salt in the wires');
   await stage('Proof');
   await page.keyboard.press('c');
