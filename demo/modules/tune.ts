@@ -22,6 +22,12 @@ export interface TuneSample {
   /** XM: the envelope of its instrument, in ticks and 0 to 64. */
   readonly envelope?: readonly (readonly [number, number])[];
   readonly sustain?: number;
+  /** Points between which the envelope goes round. */
+  readonly round?: readonly [number, number];
+  /** XM: depth and speed of the sample’s own vibrato. */
+  readonly wavers?: readonly [depth: number, speed: number];
+  /** IT: what is a duplicate, and what becomes of it. */
+  readonly duplicates?: readonly [kind: number, action: number];
   readonly fade?: number;
   /** IT. */
   readonly newNote?: number;

@@ -27,13 +27,14 @@ export function writeIt(tune: Tune, instruments = false): Uint8Array {
     out
       .text('IMPI', 4)
       .text('', 12)
-      .u8(0, s.newNote ?? 0, 0, 0)
+      .u8(0, s.newNote ?? 0, ...(s.duplicates ?? [0, 0]))
       .u16(s.fade ?? 0);
     out.u8(0, 60, 128, 160, 0, 0).u16(0).u8(1, 0).text(s.name, 26).fill(6);
     for (let k = 0; k < 120; k++) out.u8(k, i + 1);
     const envelope = s.envelope ?? [];
-    const [loop, held] = [0, s.sustain];
-    out.u8((envelope.length ? 1 : 0) | (held === undefined ? 0 : 4), envelope.length, loop, loop);
+    const held = s.sustain;
+    const kind = (envelope.length ? 1 : 0) | (s.round ? 2 : 0) | (held === undefined ? 0 : 4);
+    out.u8(kind, envelope.length, ...(s.round ?? [0, 0]));
     out.u8(held ?? 0, held ?? 0);
     for (let p = 0; p < 25; p++) out.u8(envelope[p]?.[1] ?? 0).u16(envelope[p]?.[0] ?? 0);
     out.upTo(from + 554);

@@ -31,10 +31,12 @@ function instrument(out: Out, s: TuneSample): void {
   const envelope = s.envelope ?? [];
   out.u32(263).text(s.name, 22).u8(0).u16(1).u32(40).fill(96);
   for (let i = 0; i < 12; i++) out.u16(envelope[i]?.[0] ?? 0, envelope[i]?.[1] ?? 0);
-  out.fill(48).u8(envelope.length, 0, s.sustain ?? 0, 0, 0, 0, 0, 0);
-  const kind = envelope.length === 0 ? 0 : s.sustain === undefined ? 1 : 3;
+  out.fill(48).u8(envelope.length, 0, s.sustain ?? 0, ...(s.round ?? [0, 0]), 0, 0, 0);
+  const held = s.sustain === undefined ? 0 : 2;
+  const kind = envelope.length === 0 ? 0 : 1 | held | (s.round ? 4 : 0);
+  const [depth, speed] = s.wavers ?? [0, 0];
   out
-    .u8(kind, 0, 0, 0, 0, 0)
+    .u8(kind, 0, 0, 0, depth, speed)
     .u16(s.fade ?? 0)
     .fill(22);
   const width = s.wide ? 2 : 1;

@@ -27,7 +27,7 @@ describe('modules on the command line', () => {
     const out = join(folder, 'out');
     const made = await commandLine('mend', file, '--target', 'parlour-keyboard', '--accept', '--out', out, '--reading', '1.transpose=-17', 'pitch=notes');
     expect(made.status, made.stderr + made.stdout).toBe(0);
-    const receipt = JSON.parse(readFileSync(join(out, 'eel-market.xm', 'receipt.json'), 'utf8')) as {
+    const receipt = JSON.parse(readFileSync(join(out, 'eel-market', 'receipt.json'), 'utf8')) as {
       leftOut: { losses: { what: string; count: number }[] };
     };
     expect(JSON.stringify(receipt)).toContain('samples (their sound) of eel-market.xm');

@@ -163,7 +163,7 @@ function waveOf(frames: Float32Array): number[] {
 
 /** One way of a choice, with what it gives and what it leaves. */
 export interface ModuleWay {
-  readonly choice: 'parts' | 'volume' | 'pitch' | 'arpeggio' | 'pan';
+  readonly choice: keyof typeof WAYS;
   readonly value: string;
   readonly notes: number;
   readonly parts: number;
@@ -179,6 +179,8 @@ const WAYS = {
   pitch: ['bends', 'notes', 'out'],
   arpeggio: ['chord', 'quick', 'root'],
   pan: ['controllers', 'out'],
+  programs: ['none', 'role'],
+  tuning: ['written', 'out'],
 } as const;
 
 const ALL_WAYS = Object.values(WAYS).flat().length;

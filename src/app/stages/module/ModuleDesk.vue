@@ -42,6 +42,16 @@ const CHOICES = [
     title: 'Left and right',
     values: { controllers: 'as controllers', out: 'left out' },
   },
+  {
+    key: 'programs',
+    title: 'Programs',
+    values: { none: 'none', role: 'by what each seems to be' },
+  },
+  {
+    key: 'tuning',
+    title: 'Off by cents',
+    values: { written: 'as fine tuning', out: 'left out' },
+  },
 ] as const;
 const DEFAULTS = {
   parts: 'sample',
@@ -49,6 +59,8 @@ const DEFAULTS = {
   pitch: 'bends',
   arpeggio: 'chord',
   pan: 'out',
+  programs: 'none',
+  tuning: 'out',
 };
 
 const wayOf = (choice: string, value: string) =>

@@ -6,6 +6,7 @@ import { count, noteName, plain } from '../../../core/target/words';
 import type { SampleView } from '../../../core/wire/module-view';
 import { useJob } from '../../stores/job';
 import { useModule } from '../../stores/module';
+import { programName } from '../../../core/seating/programs';
 import SampleWave from './SampleWave.vue';
 
 /** One sample of a module: what is known of it, how it becomes notes, and how it sounds. */
@@ -34,6 +35,11 @@ const BEATS = [
   { value: 'strikes', label: 'its strikes' },
   { value: 'out', label: 'left out' },
 ];
+
+const PROGRAMS = Array.from({ length: 128 }, (_, p) => ({
+  value: p,
+  label: `${programName(p)} (${p + 1})`,
+}));
 
 const chosen = computed(() => module.choices.samples?.[props.sample.number] ?? {});
 const isDrum = computed(() =>
@@ -174,6 +180,24 @@ const proposal = computed(() => {
         <template #suffix><span class="soft">semitones</span></template>
       </NInputNumber>
     </div>
+    <NSelect
+      v-if="isPitched"
+      size="small"
+      filterable
+      clearable
+      :value="chosen.program ?? null"
+      :options="PROGRAMS"
+      placeholder="no program of its own"
+      :disabled="job.readOnly"
+      :aria-label="`Program of ${title}`"
+      @update:value="
+        (program: number | null) =>
+          set(
+            { program: program ?? undefined } as never,
+            program === null ? 'no program' : programName(program),
+          )
+      "
+    />
     <p class="small">
       {{
         sample.role === sample.suspected ? 'Seems to be' : `You said ${sample.role}; seems to be`

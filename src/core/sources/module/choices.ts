@@ -24,6 +24,10 @@ export const ModuleChoicesSchema = z.strictObject({
   pitch: z.enum(['bends', 'notes', 'out']).optional(),
   arpeggio: z.enum(['chord', 'quick', 'root']).optional(),
   pan: z.enum(['controllers', 'out']).optional(),
+  /** Programs by what a sample is, where none is chosen for it. */
+  programs: z.enum(['role', 'none']).optional(),
+  /** What a sample is off its key, in cents, as fine tuning (RPN 1). */
+  tuning: z.enum(['written', 'out']).optional(),
   samples: z.record(z.string().regex(/^\d{1,4}$/), SampleChoiceSchema).optional(),
 });
 
@@ -36,4 +40,6 @@ export const DEFAULT_CHOICES = {
   pitch: 'bends',
   arpeggio: 'chord',
   pan: 'out',
+  programs: 'none',
+  tuning: 'out',
 } as const satisfies ModuleChoices;

@@ -199,6 +199,48 @@ describe('strikes', () => {
     expect(of('xm', { 0: [fx('9', 99, note)] })).toEqual([]);
     expect(of('it', { 0: [fx('O', 99, note)] })[0]!.offset).toBe(0);
   });
+  it('tremolo, tremor, glissando and slides to the side', () => {
+    const levels = (as: As, letter: string, param: number) =>
+      of(as, { 0: [{ ...note, volume: as === 'xm' ? 0x10 + 32 : 32 }], 1: [fx(letter, param)] })[0]!
+        .levels.filter((l) => l.at > 5.5 * TICK && l.at < 12.5 * TICK)
+        .map((l) => Math.round(l.value * 64));
+    expect(new Set(levels('xm', '7', 0x88)).size).toBeGreaterThan(2);
+    // On for two ticks, off for three: what the machine adds is one each.
+    expect(levels('s3m', 'I', 0x12)).toEqual([0, 32]);
+    const steps = of('xm', {
+      0: [note, fx('E', 0)],
+      1: [fx('E', 0x31), null],
+      2: [fx('3', 8, { note: 67 })],
+      3: [fx('3', 0)],
+    })[0]!;
+    expect(steps.bends.every((b) => Math.abs(b.value - Math.round(b.value)) < 1e-6)).toBe(true);
+    const pan = (as: As, letter: string, param: number) =>
+      of(as, { 0: [note], 1: [fx(letter, param)] })[0]!.pans.at(-1)!.value;
+    expect(pan('xm', 'P', 0x50)).toBeCloseTo(0.5 + 25 / 255, 2);
+    expect(pan('it', 'P', 0x50)).toBeCloseTo(0.5 - 25 / 64, 2);
+    expect(pan('it', 'X', 255)).toBe(1);
+    expect(pan('s3m', 'X', 0x80)).toBe(1);
+    expect(pan('mod', '8', 0)).toBe(0);
+  });
+  it('the volume column slides, pans and moves as its format says', () => {
+    const last = (as: As, volume: number, more: TuneCell = {}) => {
+      const [s] = of(as, { 0: [note], 1: [{ volume, ...more }] });
+      return { level: Math.round(s!.levels.at(-1)!.value * 64), bend: s!.bends.at(-1)!.value };
+    };
+    expect(last('xm', 0x63).level).toBe(64 - 15);
+    expect(last('xm', 0x83).level).toBe(61);
+    expect(last('it', 78).level).toBe(61);
+    expect(last('it', 97).level).toBe(64 - 10);
+    expect(last('it', 117).bend).toBeCloseTo((2 * 4 * 4 * 5) / 64, 6);
+    // Four semitones a tick, and no further than its note.
+    expect(last('xm', 0xf4, { note: 72 }).bend).toBeCloseTo(12, 6);
+  });
+  it('a global slide moves all that sounds', () => {
+    const last = (as: As, letter: string, param: number) =>
+      of(as, { 0: [note], 1: [null, fx(letter, param)] })[0]!.levels.at(-1)!.value;
+    expect(last('xm', 'H', 0x04)).toBeCloseTo(1 - 20 / 64, 6);
+    expect(last('it', 'W', 0x04)).toBeCloseTo(1 - 20 / 128, 6);
+  });
   it('global volume and the volume of a channel', () => {
     const last = (as: As, cells: Parameters<typeof moduleOf>[1][0]) =>
       of(as, cells)[0]!.levels.at(-1)!.value;
@@ -228,6 +270,30 @@ describe('instruments', () => {
       const [off] = of(as, { 0: [note], 10: [{ note: 'off' }] }, { envelope, sustain: 1 });
       expect(off!.levels.at(-1)!.value, as).toBeLessThan(0.06);
     }
+  });
+  it('an envelope goes round between two of its points, for as long as it is held', () => {
+    const cells = { 0: [note], 20: [{ note: 'off' as const }] };
+    const round = { envelope: [[0, 64], [4, 16], [8, 64], [40, 0]], round: [0, 2] } as const; // prettier-ignore
+    for (const as of ['xm', 'it with instruments'] as const) {
+      const [s] = of(as, cells, { ...round, fade: 1 });
+      const low = s!.levels.filter((l) => Math.abs(l.value - 0.25) < 0.02).length;
+      expect(low, as).toBeGreaterThan(10);
+    }
+  });
+  it('XM: a sample wavers by itself', () => {
+    const [s] = of('xm', { 0: [note] }, { wavers: [16, 32] });
+    const most = Math.max(...s!.bends.map((b) => Math.abs(b.value)));
+    expect(most).toBeCloseTo(16 / 64, 1);
+  });
+  it('IT: duplicates of a key are cut, or let go, whatever a new note does', () => {
+    const again = { 0: [note], 2: [note], 4: [{ note: 62, sample: 1 }] };
+    const ends = (duplicates: readonly [number, number]) =>
+      of('it with instruments', again, { newNote: 1, duplicates }).map((s) =>
+        Math.round(s.end / TICK),
+      );
+    expect(ends([0, 0])).toEqual([384, 384, 384]);
+    expect(ends([1, 0])).toEqual([12, 384, 384]);
+    expect(ends([3, 0])).toEqual([12, 24, 384]);
   });
   it('a note off without an envelope: XM is silent, IT fades as its instrument says', () => {
     const cells = { 0: [note], 4: [{ note: 'off' as const }] };

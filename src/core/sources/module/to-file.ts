@@ -11,7 +11,8 @@ import { encodeUtf8 } from '../../smf/text';
 import { rowBeats, type RowBeats } from './beats';
 import { DEFAULT_CHOICES, type ModuleChoices } from './choices';
 import type { Module } from './module';
-import { DRUM_ROLES, hear, type Heard } from './samples/role';
+import { PITCHED } from './samples/pitch';
+import { DRUM_ROLES, hear, type Heard, type SampleRole } from './samples/role';
 import type { Performance, Strike } from './strikes';
 import { PPQ, timeLine, type TimeLine } from './time-line';
 import { drumKeys, Lost, notesOf, type ModuleNote } from './to-notes';
@@ -37,6 +38,17 @@ export interface ModuleReading {
 }
 
 const DRUM_CHANNEL = 10;
+/** What is off by less is in tune. */
+const LEAST_CENTS = 8;
+/** Programs of General MIDI Level 1, from 0, that stand for what a sample is. */
+const PROGRAMS: Partial<Record<SampleRole, number>> = {
+  bass: 33,
+  lead: 81,
+  chord: 4,
+  pad: 89,
+  speech: 54,
+  effect: 103,
+};
 
 /** How the samples of a module are used, and what each is suspected to be. */
 export function samplesIn(module: Module, { strikes }: Performance): SampleReading[] {
@@ -95,6 +107,8 @@ interface PartPlan {
   name: string;
   drum: boolean;
   program: number | null;
+  /** Cents above its key; null where that is not sure. */
+  cents: number | null;
   notes: ModuleNote[];
 }
 
@@ -156,6 +170,7 @@ function partsOf(
         name: `${label} · hits`,
         drum: true,
         program: null,
+        cents: null,
         notes: hitsOf(strikes, heard.beat.hits, sample.rate),
         strikes: [],
       };
@@ -194,7 +209,8 @@ function partsOf(
       const part = parts.get(id) ?? {
         name,
         drum,
-        program: chosen.program ?? null,
+        program: chosen.program ?? (how.programs === 'role' ? (PROGRAMS[role] ?? null) : null),
+        cents: heard.pitch && heard.pitch.strength >= PITCHED ? heard.pitch.cents : null,
         notes: [],
         strikes: [],
       };
@@ -320,7 +336,7 @@ function trackOf(
   const events: Event[] = [];
   const put = (tick: number, order: number, status: number, data1: number, data2: number) =>
     events.push({ tick, order, status: status | on, data1, data2 });
-  if (part.program !== null) put(0, CONTROL_ORDER, 0xc0, part.program, 0);
+  if (part.program !== null && !part.drum) put(0, CONTROL_ORDER, 0xc0, part.program, 0);
   const furthest = part.notes.reduce(
     (most, n) => n.bends.reduce((m, b) => Math.max(m, Math.abs(b.value)), most),
     0,
@@ -330,6 +346,14 @@ function trackOf(
     // RPN 0 is the range of bends: first which, then how far, then none.
     for (const [controller, value] of [[101, 0], [100, 0], [6, range], [38, 0], [101, 127], [100, 127]] as const)
       put(0, CONTROL_ORDER, 0xb0, controller, value); // prettier-ignore
+  const off =
+    part.drum || part.cents === null || Math.abs(part.cents) < LEAST_CENTS ? 0 : part.cents;
+  if (off !== 0 && choices.tuning === 'written') {
+    // RPN 1 is fine tuning: 14 bits, the middle is none, a semitone either way.
+    const value = Math.min(16383, Math.round(8192 + (off / 100) * 8192));
+    for (const [controller, data] of [[101, 0], [100, 1], [6, value >> 7], [38, value & 127], [101, 127], [100, 127]] as const)
+      put(0, CONTROL_ORDER, 0xb0, controller, data); // prettier-ignore
+  } else if (off !== 0) lost.add('parts that sound off their keys by cents');
   const notes = withTicks(part.notes, line, lost);
   let [expression, bend, pan] = [127, 8192, 64];
   for (const n of notes) {

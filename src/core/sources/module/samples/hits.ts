@@ -19,6 +19,7 @@ export interface SampledBeat {
 
 const LEAST_SECONDS = 0.9;
 const LEAST_HITS = 4;
+const IN_TIME_SECONDS = 0.012;
 /** Below it there is too little of a drum to be told from another. */
 const LEAST_RATE = 4000;
 /** A hit that is weaker than that beside the strongest is left out. */
@@ -52,13 +53,23 @@ export function beatIn(sample: Sample): SampledBeat | null {
   }
   if (!best || best.fit < 0.5) return null;
   const bpm = (60 * best.beats) / seconds;
+  const sixteenth = seconds / best.beats / 4;
+  /** What was played to the grid of the beat is on it. */
+  const inTime = (t: number) => {
+    const on = Math.round(t / sixteenth) * sixteenth;
+    return Math.abs(t - on) <= IN_TIME_SECONDS && on < seconds ? on : t;
+  };
   const hits = at.map((h, i) => {
     const end = Math.min(at[i + 1]?.at ?? seconds, h.at + 0.12);
     const frames = sample.frames.subarray(
       Math.round(h.at * sample.rate),
       Math.round(end * sample.rate),
     );
-    return { ...h, key: drumKeyOf({ ...sample, frames, loop: null, sustain: null }) };
+    return {
+      ...h,
+      at: inTime(h.at),
+      key: drumKeyOf({ ...sample, frames, loop: null, sustain: null }),
+    };
   });
   return { bpm, beats: best.beats, hits };
 }
