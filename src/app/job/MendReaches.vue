@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { NButton, NCheckbox } from 'naive-ui';
-import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import type { MendReach } from '../../core/plan/mend';
 import { sayFigures } from '../../core/compare/say-figures';
 import { count } from '../../core/target/words';
 import type { MendAllReply } from '../../worker/protocol';
 import DialogCard from '../kit/DialogCard.vue';
+import HearWays from '../margin/HearWays.vue';
 import { useJob } from '../stores/job';
 
 /** How far mending may go, each reach with what it would come to, worked out before it is chosen. */
@@ -31,6 +32,23 @@ async function workOut() {
 onMounted(workOut);
 watch(accept, workOut);
 onBeforeUnmount(() => running?.cancel());
+
+/** Each reach that does something, as it would sound; those that do the same are one. */
+const HEARD: Record<MendReach, string> = {
+  lossless: 'Loses nothing',
+  keep: 'Keeps all',
+  drop: 'Drops',
+};
+const ways = computed(() => {
+  const seen = new Set<string>();
+  return REACHES.flatMap(({ reach }) => {
+    const steps = found.value?.[reach].applied.flatMap((a) => a.steps) ?? [];
+    const key = JSON.stringify(steps);
+    if (steps.length === 0 || seen.has(key)) return [];
+    seen.add(key);
+    return [{ id: `${reach} ${accept.value}`, title: HEARD[reach], steps }];
+  });
+});
 
 const keeps = ({ seated, kept }: MendAllReply) =>
   seated === 0
@@ -74,6 +92,7 @@ async function mend(reach: MendReach) {
         <span class="soft">{{ found ? comesTo(found[reach]) : 'being worked out…' }}</span>
       </li>
     </ul>
+    <HearWays v-if="ways.length > 0" class="hear" label="Hear what mending does" :ways="ways" />
     <NCheckbox v-model:checked="accept">
       Where somebody has to choose, take the likeliest candidate
     </NCheckbox>
@@ -100,6 +119,10 @@ async function mend(reach: MendReach) {
   display: grid;
   gap: 3px;
   justify-items: start;
+}
+
+.hear {
+  margin: 0 0 14px;
 }
 
 p {

@@ -9,6 +9,7 @@ import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { applyMend } from './apply';
 import BeforeAfter from './BeforeAfter.vue';
+import HearWays from './HearWays.vue';
 import SeverityMark from './SeverityMark.vue';
 import SourceMark from '../parts/SourceMark.vue';
 
@@ -29,6 +30,15 @@ const ranked = computed(() => job.rankedMends(props.finding));
 
 /** The first way that can be gone. */
 const first = computed(() => ranked.value.find(({ i }) => !trials.value[i]?.refused) ?? null);
+
+/** The ways of a choice as they are heard beside the source: by their numbers in the list. */
+const heard = computed(() =>
+  ranked.value.flatMap(({ mend, i }, rank) =>
+    trials.value[i]?.refused
+      ? []
+      : [{ id: mend.title, title: `Way ${rank + 1}`, steps: mend.steps }],
+  ),
+);
 
 /** What a mend costs, in a few words: worked out by trying it. */
 function costs(i: number): string {
@@ -134,6 +144,12 @@ function leave() {
         </div>
         <BeforeAfter v-if="open && rank === 0 && first" :finding="finding" :mend="first.mend" />
       </template>
+      <HearWays
+        v-if="open && finding.choice && heard.length > 1"
+        label="Hear the ways of this choice"
+        :ways="heard"
+        @click.stop
+      />
       <p v-if="finding.noMend" class="soft">{{ finding.noMend }}</p>
       <div class="foot">
         <span v-if="!open && finding.mends.length > 1" class="soft"

@@ -9,6 +9,7 @@ import type { ShiftJis } from '../smf/text';
 import type { OwnFormats } from './readers/own';
 import type { ModuleChoices } from './module/choices';
 import { openModule } from './module/open';
+import { toDamage } from './readers/define-reader';
 import { readOwnText, readText, type SourceExtras } from './readers/index';
 
 /** A source as the engine holds it. */
@@ -53,6 +54,15 @@ export interface Opened {
   readonly readBy?: number;
 }
 
+/** By its name a module; in old names the format stands first. */
+const NAMED_MODULE = /(^(mod|s3m|xm|it)\.|\.(mod|s3m|xm|it)$)/i;
+const NO_MODULE = {
+  place: 'byte 0',
+  says: 'It is called a module, and its bytes are of none of the four formats that are read (MOD, S3M, XM, IT).',
+};
+const startsAsMidi = (bytes: Uint8Array) =>
+  [...'MThd'].every((c, i) => bytes[i] === c.charCodeAt(0));
+
 /** Reads bytes into a source. Without one, the damage says why: at least one entry is fatal. */
 export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   const { key, name, sha256, shiftJis, sequence } = options;
@@ -64,12 +74,16 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   const own = readByOwn(bytes, options.own ?? []);
   const readBy = own ? { readBy: own.by } : {};
   const made =
-    own?.made ?? readText(bytes, name) ?? openModule(bytes, options.remember ? sha256 : null, options.reading ?? {});
+    own?.made ??
+    readText(bytes, name) ??
+    openModule(bytes, options.remember ? sha256 : null, options.reading ?? {});
   if (made && 'damage' in made) return { damage: made.damage, ...readBy };
   const read = made
     ? { head: headOf(made.file), score: scoreFromFile(made.file, scoreOptions), damage: [] }
     : readScore(bytes, scoreOptions, options.checkpoint);
   const { head, score } = read;
+  if (!head && !made && NAMED_MODULE.test(name) && !startsAsMidi(bytes))
+    return { damage: [toDamage('text-unreadable', NO_MODULE)] };
   const damage = [...(made?.doubts ?? []), ...read.damage];
   if (!head) return { damage };
   if (!score) return { head, damage };

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
+import { smfWeek } from '../../../../demo/week';
 import { eelMarket } from '../../../../demo/modules/eel-market';
 import type { TuneCell } from '../../../../demo/modules/tune';
 import { writeXm } from '../../../../demo/modules/write-xm';
@@ -8,6 +9,7 @@ import { noveltyOf, onsetsOf } from '../../sound/onsets';
 import { scoreFromFile } from '../../score/from-file';
 import { mapsOf } from '../../score/inventory';
 import type { Part } from '../../score/score';
+import { sayDamage } from '../../diagnostic/damage';
 import { openSource } from '../source';
 import type { ModuleChoices } from './choices';
 import { readModule } from './index';
@@ -260,6 +262,19 @@ describe('as a source', () => {
       expect(source!.extras!.left).toContainEqual({ what: 'samples (their sound)', count: 7 });
     },
   );
+  it('what is called one and is none is said so; a MIDI file with such a name is read', () => {
+    const open = (bytes: Uint8Array, name: string) =>
+      openSource(bytes, { key: 'main', name, sha256: '' });
+    const none = open(
+      Uint8Array.from({ length: 3000 }, (_, i) => (i * 7) & 255),
+      'tide.mod',
+    );
+    expect(none.source).toBeUndefined();
+    expect(none.damage.map(sayDamage).join()).toContain('of none of the four formats');
+    expect(open(new Uint8Array(0), 'tide.xm').damage).toHaveLength(1);
+    const midi = smfWeek[0]!;
+    expect(open(midi.bytes(), 'tide.it').source!.score.parts.length).toBeGreaterThan(0);
+  });
   it('thirty-two channels and a megabyte: known within what a drop may take', () => {
     const big = { ...eelMarket(), channels: 32 };
     const known = knowModule(writeXm(big), null)!;
