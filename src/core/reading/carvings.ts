@@ -5,6 +5,7 @@ import type { Carved } from '../target/carving';
 import type { Seat } from '../target/schema';
 import { count } from '../target/words';
 import { deliveredEnd } from './ends';
+import { importanceOf } from './importance/importance';
 import { placesOf } from './places';
 import { seamCandidates } from './seams';
 import { sectionsOf, type Section } from './sections';
@@ -180,13 +181,13 @@ export function goesRoundBest(piece: Piece, allowed: (bars: number) => boolean):
   const { bars } = mapsOf(piece.score);
   const total = bars.barCount(deliveredEnd(piece));
   if (sections.length === 0) return [];
-  const before = notesBefore(piece, total);
-  const notesIn = (from: number, to: number) => before[to]! - before[from - 1]!;
+  const before = musicBefore(piece, total);
+  const musicIn = (from: number, to: number) => before[to]! - before[from - 1]!;
   const begins = new Map(sections.map((s) => [s.at[0]!, s]));
   const fitting = seamCandidates(piece, { fromBars: [...begins.keys()], most: 2000 }).filter(
-    (c) => allowed(c.toBar - c.fromBar + 1) && notesIn(c.fromBar, c.toBar) > 0,
+    (c) => allowed(c.toBar - c.fromBar + 1) && musicIn(c.fromBar, c.toBar) > 0,
   );
-  const densest = fitting.reduce((m, c) => Math.max(m, notesIn(c.fromBar, c.toBar)), 1);
+  const fullest = fitting.reduce((m, c) => Math.max(m, musicIn(c.fromBar, c.toBar)), 1e-9);
   return fitting
     .map((c) => {
       const section = begins.get(c.fromBar)!;
@@ -194,7 +195,7 @@ export function goesRoundBest(piece: Piece, allowed: (bars: number) => boolean):
       // A section that is heard often, taken whole, is what the piece is about.
       const whole = length === section.bars ? 1.5 : 0;
       const often = Math.min(2, section.at.length * 0.4);
-      const thin = 4 * (1 - notesIn(c.fromBar, c.toBar) / densest);
+      const thin = 4 * (1 - musicIn(c.fromBar, c.toBar) / fullest);
       return { c, length, section, cost: c.cost - whole - often + thin };
     })
     .sort((a, b) => a.cost - b.cost || a.c.fromBar - b.c.fromBar)
@@ -205,15 +206,25 @@ export function goesRoundBest(piece: Piece, allowed: (bars: number) => boolean):
     }));
 }
 
-/** Notes that begin before each bar line. */
-function notesBefore({ score }: Piece, total: number): number[] {
+/**
+ * How fully each bar is scored, summed before each bar line: one for each part that strikes in it, less
+ * for a part that strikes what another does. A bar of sixteenths is no fuller than a bar of the tune.
+ */
+function musicBefore({ score }: Piece, total: number): number[] {
   const { bars } = mapsOf(score);
+  const importance = importanceOf(score);
   const before = new Array<number>(total + 1).fill(0);
-  for (const { notes } of score.parts.filter(isIn))
-    for (let i = 0; i < notes.count; i++) {
-      const bar = bars.barAt(notes.start[i]!);
-      if (bar < total) before[bar + 1]!++;
+  for (const part of score.parts.filter(isIn)) {
+    const share = importance.of(part)?.role === 'double' ? DOUBLE : 1;
+    let last = -1;
+    for (let i = 0; i < part.notes.count; i++) {
+      const bar = bars.barAt(part.notes.start[i]!);
+      if (bar === last || bar >= total) continue;
+      before[bar + 1]! += share;
+      last = bar;
     }
+  }
   for (let bar = 1; bar <= total; bar++) before[bar]! += before[bar - 1]!;
   return before;
 }
+const DOUBLE = 0.3;

@@ -116,4 +116,27 @@ describe('what a carving makes of them', () => {
     expect([best!.fromBar, best!.bars]).toEqual([3, 4]);
     expect(best!.says).toContain('Reel');
   });
+  it('of two that come as often the one that has the tune, not the one with most notes', () => {
+    const lead = conductor(120);
+    const voice = new Track('Voice').program(0, 1, 53);
+    const guitar = new Track('Guitar').program(0, 2, 25);
+    const bass = new Track('Bass').program(0, 3, 33);
+    for (let bar = 0; bar < 16; bar++) {
+      const at = bar * BAR;
+      const refrain = Math.floor(bar / 4) % 2 === 1;
+      if (bar % 4 === 0) lead.marker(at, refrain ? 'Refrain' : 'Break');
+      if (refrain) {
+        [0, 480, 720, 960, 1440].forEach((tick, i) =>
+          voice.note(1, at + tick, 230, 67 + (((bar % 4) * 2 + i * 3) % 9), 98),
+        );
+        for (const tick of [0, 960]) bass.note(3, at + tick, 900, 40 + (bar % 4), 84);
+        for (const key of [55, 59]) guitar.note(2, at, 1800, key, 60);
+      } else
+        for (let i = 0; i < 16; i++)
+          guitar.note(2, at + i * 120, 100, 52 + ((i * 4) % 12) + (bar % 4), 64);
+    }
+    const made = renditionOf(song([lead, voice, guitar, bass]), targetWith({ seats: [] }));
+    const [best] = goesRoundBest(made.pieces[0]!, (n) => n === 4);
+    expect(best!.says).toContain('Refrain');
+  });
 });
