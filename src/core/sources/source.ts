@@ -76,7 +76,7 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   const made =
     own?.made ??
     readText(bytes, name) ??
-    openModule(bytes, options.remember ? sha256 : null, options.reading ?? {});
+    openModule(bytes, options.remember ? sha256 : null, options.reading ?? {}, options.checkpoint);
   if (made && 'damage' in made) return { damage: made.damage, ...readBy };
   const read = made
     ? { head: headOf(made.file), score: scoreFromFile(made.file, scoreOptions), damage: [] }

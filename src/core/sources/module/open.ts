@@ -1,3 +1,4 @@
+import type { Checkpoint } from '../../diagnostic/checkpoint';
 import type { Damage } from '../../diagnostic/damage';
 import { toDamage, type SourceExtras } from '../readers/define-reader';
 import type { SmfFile } from '../../smf/file';
@@ -24,14 +25,18 @@ const MOST_KNOWN = 3;
  *
  * @param sha256 by which it is known from then on; null where it is not to be kept
  */
-export function knowModule(bytes: Uint8Array, sha256: string | null): KnownModule | null {
+export function knowModule(
+  bytes: Uint8Array,
+  sha256: string | null,
+  checkpoint?: Checkpoint,
+): KnownModule | null {
   const known = sha256 === null ? undefined : recent.get(sha256);
   if (known) return known;
   if (bytes.length > MOST_MODULE_BYTES) return null;
   const read = readModule(bytes);
   if (!read) return null;
   const { module } = read;
-  const played = perform(module);
+  const played = perform(module, checkpoint);
   const doubts = read.doubts.map((d) => ({
     ...toDamage('module-doubtful', { place: `byte ${d.at}`, says: d.says }),
     byteOffset: d.at,
@@ -43,7 +48,12 @@ export function knowModule(bytes: Uint8Array, sha256: string | null): KnownModul
         says: 'It does not come to an end; it is read up to here.',
       }),
     );
-  const made: KnownModule = { module, played, samples: samplesIn(module, played), doubts };
+  const made: KnownModule = {
+    module,
+    played,
+    samples: samplesIn(module, played, checkpoint),
+    doubts,
+  };
   if (sha256 !== null) {
     recent.set(sha256, made);
     for (const key of recent.keys()) {
@@ -62,8 +72,9 @@ export function openModule(
   bytes: Uint8Array,
   sha256: string | null,
   choices: ModuleChoices = {},
+  checkpoint?: Checkpoint,
 ): { file: SmfFile; extras: SourceExtras; doubts: readonly Damage[] } | null {
-  const known = knowModule(bytes, sha256);
+  const known = knowModule(bytes, sha256, checkpoint);
   if (!known) return null;
   const reading = readKnown(known, choices);
   return {

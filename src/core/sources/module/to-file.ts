@@ -1,3 +1,4 @@
+import type { Checkpoint } from '../../diagnostic/checkpoint';
 import { buildFile, TrackBuilder } from '../../smf/build';
 import {
   META,
@@ -51,7 +52,11 @@ const PROGRAMS: Partial<Record<SampleRole, number>> = {
 };
 
 /** How the samples of a module are used, and what each is suspected to be. */
-export function samplesIn(module: Module, { strikes }: Performance): SampleReading[] {
+export function samplesIn(
+  module: Module,
+  { strikes }: Performance,
+  checkpoint?: Checkpoint,
+): SampleReading[] {
   const by = new Map<number, Strike[]>();
   for (const s of strikes) {
     const own = by.get(s.sample);
@@ -61,6 +66,7 @@ export function samplesIn(module: Module, { strikes }: Performance): SampleReadi
   const out: SampleReading[] = [];
   module.samples.forEach((sample, number) => {
     if (!sample) return;
+    checkpoint?.(number, module.samples.length);
     const own = by.get(number) ?? [];
     if (own.length === 0 && sample.frames.length === 0) return;
     const keys = own.map((s) => s.soundingKey).sort((a, b) => a - b);

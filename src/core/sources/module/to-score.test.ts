@@ -9,6 +9,7 @@ import { noveltyOf, onsetsOf } from '../../sound/onsets';
 import { scoreFromFile } from '../../score/from-file';
 import { mapsOf } from '../../score/inventory';
 import type { Part } from '../../score/score';
+import { Cancelled } from '../../diagnostic/checkpoint';
 import { sayDamage } from '../../diagnostic/damage';
 import { openSource } from '../source';
 import type { ModuleChoices } from './choices';
@@ -274,6 +275,18 @@ describe('as a source', () => {
     expect(open(new Uint8Array(0), 'tide.xm').damage).toHaveLength(1);
     const midi = smfWeek[0]!;
     expect(open(midi.bytes(), 'tide.it').source!.score.parts.length).toBeGreaterThan(0);
+  });
+  it('reading tells how far it is, and can be given up', () => {
+    const told: number[] = [];
+    const bytes = writeXm(eelMarket());
+    knowModule(bytes, null, (done, total) => told.push(done / total));
+    expect(told.length).toBeGreaterThan(3);
+    expect(Math.max(...told)).toBeLessThanOrEqual(1);
+    const givesUp = () =>
+      knowModule(bytes, null, () => {
+        throw new Cancelled();
+      });
+    expect(givesUp).toThrow(Cancelled);
   });
   it('thirty-two channels and a megabyte: known within what a drop may take', () => {
     const big = { ...eelMarket(), channels: 32 };
