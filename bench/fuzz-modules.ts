@@ -5,6 +5,7 @@ import { writeS3m } from '../demo/modules/write-s3m';
 import { writeXm } from '../demo/modules/write-xm';
 import { readModule } from '../src/core/sources/module/index';
 import { perform } from '../src/core/sources/module/strikes';
+import { samplesIn } from '../src/core/sources/module/samples-in';
 import { readAsScore } from '../src/core/sources/module/to-file';
 import { scoreFromFile } from '../src/core/score/from-file';
 import { mutator } from './mutator';
@@ -55,7 +56,10 @@ while (Date.now() < end) {
       for (const s of played.strikes)
         if (s.at < 0 || s.end < s.at || s.at > played.seconds + 1e-6)
           throw new Error(`a strike outside of the song: ${s.at} to ${s.end}`);
-      const { file } = readAsScore(read.module, played, {});
+      const { file } = readAsScore(
+        { module: read.module, played, samples: samplesIn(read.module, played), doubts: [] },
+        {},
+      );
       const score = scoreFromFile(file, { sourceKey: 'main' });
       for (const p of score.parts)
         for (let i = 0; i < p.notes.count; i++)

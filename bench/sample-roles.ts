@@ -1,6 +1,7 @@
 import { seeded } from '../demo/song';
 import type { Sample } from '../src/core/sources/module/module';
-import { DRUM_ROLES, hear, type SampleRole } from '../src/core/sources/module/samples/role';
+import { hear } from '../src/core/sources/module/samples/role';
+import { DRUM_ROLES, type SampleRole } from '../src/core/sources/module/samples/roles';
 
 /**
  * What samples are told to be, without their names: `npm run bench sample-roles`. Sounds made with other
@@ -159,4 +160,6 @@ for (const [role, make] of Object.entries(KINDS) as [SampleRole, (rate: number) 
   }
 for (const [role, row] of table)
   console.log(`| ${role} | ${[...row].sort((a, b) => b[1] - a[1]).map(([r, n]) => `${r} ${n}`).join(', ')} |`); // prettier-ignore
-console.log(`drum or not ${(drums / all).toFixed(3)}, kind of drum ${(kinds / drumCount).toFixed(3)}`);
+console.log(
+  `drum or not ${(drums / all).toFixed(3)}, kind of drum ${(kinds / drumCount).toFixed(3)}`,
+);

@@ -126,7 +126,6 @@ export function openBytes(bytes: Uint8Array, name: string, how: Opening = {}) {
       name,
       sha256: hash,
       shiftJis,
-      remember: true,
       ...whichOf(how),
       ...own,
     }),

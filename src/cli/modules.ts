@@ -1,12 +1,12 @@
 import { ModuleChoicesSchema, type ModuleChoices } from '../core/sources/module/choices';
-import { mix } from '../core/sources/module/mix';
+import { mix, tooLongToMix } from '../core/sources/module/mix';
 import { knowModule } from '../core/sources/module/open';
 import { writeWave } from '../core/sound/render';
 import { sayIssue } from '../core/diagnostic/say-issue';
 import { count, noteName, plain } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
-import { moduleView, type ModuleView, type SampleView } from '../core/wire/module-view';
-import { complain, print, readInput, sha256, Unusable, writeOutput } from './files';
+import type { ModuleView, SampleView } from '../core/wire/module-view';
+import { complain, print, readInput, Unusable, writeOutput } from './files';
 
 /** `pitch=notes`, `rowsPerBeat=8`, `3.beat=out`: what is said of a module, and of its samples. */
 export function readingOf(said: readonly string[] | undefined): ModuleChoices | undefined {
@@ -36,17 +36,6 @@ export function readingOf(said: readonly string[] | undefined): ModuleChoices | 
       `--reading: ${parsed.error.issues.map((i) => `${i.path.join('.')}: ${sayIssue(i)}`).join(' ')}`,
     );
   return parsed.data;
-}
-
-/** What is in a module; null where the file is none. */
-export function moduleIn(
-  bytes: Uint8Array,
-  hash: string,
-  reading: ModuleChoices | undefined,
-): ModuleView | null {
-  if (bytes[0] === 0x4d && bytes[1] === 0x54 && bytes[2] === 0x68 && bytes[3] === 0x64) return null;
-  const known = knowModule(bytes, hash);
-  return known && moduleView(known, reading ?? {});
 }
 
 export const moduleJson = (m: ModuleView) => ({
@@ -96,7 +85,7 @@ export function renderModule(
   },
 ): 0 | 2 {
   const bytes = readInput(file);
-  const known = knowModule(bytes, sha256(bytes));
+  const known = knowModule(bytes);
   if (!known)
     throw new Unusable(`${file}: This is no module of the four formats that can be read.`);
   const rate = Number(options.rate);
@@ -113,8 +102,10 @@ export function renderModule(
     throw new Unusable(
       `--sample ${options.sample}: there are samples 1 to ${known.module.samples.length - 1}.`,
     );
+  const problem = tooLongToMix(known, rate);
+  if (problem !== null) throw new Unusable(`${file}: ${problem}`);
   for (const d of known.doubts) complain(`${file}: ${d.place}: ${d.says}`);
-  const made = mix(known.module, {
+  const made = mix(known, {
     rate,
     between,
     softened,

@@ -1,5 +1,6 @@
 import type { ModuleView } from '../core/wire/module-view';
-import { moduleIn, moduleJson, readingOf, sayModule } from './modules';
+import { moduleView } from '../core/wire/to-module-view';
+import { moduleJson, readingOf, sayModule } from './modules';
 import { sayDamage } from '../core/diagnostic/damage';
 import { musicView, type MusicView, type RoleView } from '../core/wire/music';
 import { inventoryOf } from '../core/score/inventory';
@@ -45,7 +46,8 @@ export async function inventory(
         continue;
       }
       const found = inventoryOf(source.head, source.score);
-      const module = moduleIn(bytes, sha256, reading);
+      const known = source.extras?.module;
+      const module = known ? moduleView(known, reading ?? {}) : null;
       if (json)
         print(
           JSON.stringify({

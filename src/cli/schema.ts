@@ -1,4 +1,4 @@
-import { SAMPLE_ROLES } from '../core/sources/module/samples/role';
+import { SAMPLE_ROLES } from '../core/sources/module/samples/roles';
 import * as z from 'zod';
 
 /** What `--json` prints, one object a line. The docs' schema and the tests come from here. */
@@ -155,6 +155,7 @@ const ModuleJson = z.strictObject({
   name: z.string(),
   comment: z.string(),
   channels: z.int(),
+  hasInstruments: z.boolean(),
   patterns: z.int(),
   rows: z.int().describe('Played, with repeats'),
   seconds: z.number(),

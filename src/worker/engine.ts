@@ -61,7 +61,7 @@ export function makeEngine(known = new Known()): Engine {
           checkpoint,
           shiftJis,
           own,
-          remember: true,
+          module: known.moduleOf(hash),
           ...whichOf(request),
         });
         const { source } = opened;
@@ -83,7 +83,7 @@ export function makeEngine(known = new Known()): Engine {
             inventory: inventoryOf(source.head, source.score),
             damage: source.damage.map(sayDamage),
             trackNames: source.score.tracks.map((t) => t.name),
-            ...(source.extras?.module ? { module: source.extras.module } : {}),
+            ...(source.extras?.module ? { module: source.extras.module.module.format } : {}),
             ...(source.extras?.meantFor ? { meantFor: source.extras.meantFor } : {}),
             ...(readBy ? { meantFor: readBy.target, readAs: readBy.name } : {}),
           },
@@ -252,7 +252,7 @@ export function makeEngine(known = new Known()): Engine {
       }),
 
     ...learningCalls(answer),
-    ...moduleCalls(answer),
+    ...moduleCalls(answer, sourceOf),
 
     rehearse: (call, request, progress) =>
       answer(call, progress, (checkpoint) => {

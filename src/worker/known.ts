@@ -9,6 +9,7 @@ import { proof } from '../core/rules/proof';
 import type { Piece } from '../core/score/piece';
 import { decodeSound } from '../core/sound/decode';
 import { lengthMs } from '../core/sound/samples';
+import type { KnownModule } from '../core/sources/module/known';
 import { makeBase, type Base } from '../core/sources/merge';
 import { withKey, type SourceScore } from '../core/sources/source';
 import { companionName } from '../core/target/sound';
@@ -26,7 +27,7 @@ export const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
 
 type SourceSlot = Which & Pick<SourceRef, 'sha256'>;
 
-export class UnknownSource extends Error {
+class UnknownSource extends Error {
   constructor(readonly ref: SourceSlot) {
     super('unknown source');
   }
@@ -89,6 +90,13 @@ export class Known {
 
   readonly keep = (ref: SourceSlot, source: SourceScore): void => {
     this.sources.set(slotOf(ref), source);
+  };
+
+  /** What is known of a module, however it was read. */
+  readonly moduleOf = (hash: string): KnownModule | undefined => {
+    for (const source of this.sources.values())
+      if (source.sha256 === hash && source.extras?.module) return source.extras.module;
+    return undefined;
   };
 
   /** Key and name are the job's: the same bytes may be known by several. */

@@ -4,10 +4,8 @@ import type { MusicView } from '../core/wire/music';
 import type { ModuleView, ModuleWay } from '../core/wire/module-view';
 import type { Figures } from '../core/compare/say-figures';
 import type { KeptFormats } from '../core/formats/own/kept';
-import type { Answered, ProbeResult } from '../core/learning/probes';
+import type { Answered } from '../core/learning/probes';
 import type { FileLines } from '../core/handover/file-lines';
-import type { ExampleResult } from '../core/handover/target-pack';
-import type { Described } from '../core/outputs/example/describe';
 import type { MendReach } from '../core/plan/mend';
 import type { Severity, Span } from '../core/rules/finding';
 import type { Receipt, TriedInReceipt } from '../core/handover/receipt';
@@ -29,6 +27,14 @@ import type { Learnt } from '../core/learning/learn';
 import type { Target } from '../core/target/schema';
 import type { PieceWire, Schedule, SourceView } from '../core/wire/view';
 import type {
+  DescribeReply,
+  DescribeRequest,
+  PackReply,
+  ProbeReply,
+  SeparateReply,
+  SeparateRequest,
+} from './learning-protocol';
+import type {
   LineUpReply,
   LineUpRequest,
   ListenReply,
@@ -36,10 +42,14 @@ import type {
   LoudnessRequest,
   MadeSound,
   MakeSoundRequest,
+  ModuleWaveReply,
+  ModuleWaveRequest,
   ReceiveReply,
   ReceiveRequest,
+  SampleSoundRequest,
 } from './sound-protocol';
 
+export type * from './learning-protocol';
 export type * from './sound-protocol';
 
 /** What crosses between the screen and the worker: plain data and transferred columns. */
@@ -66,14 +76,6 @@ export interface SourceRef {
   readonly sequence?: number;
   /** How a module is read. */
   readonly reading?: ModuleChoices;
-}
-
-export interface ModuleSoundRequest {
-  readonly source: SourceRef;
-  readonly rate: number;
-  readonly between: 'linear' | 'cubic';
-  readonly softened: number;
-  readonly one?: { readonly sample: number; readonly key: number };
 }
 
 export interface RunRequest {
@@ -298,51 +300,6 @@ export type Answer<T> =
   | { readonly is: 'cancelled' }
   | ({ readonly is: 'unknown-source'; readonly sha256: string } & Which);
 
-export interface DescribeRequest {
-  readonly name: string;
-  readonly bytes: ArrayBuffer;
-  readonly scoreName: string;
-  readonly score: ArrayBuffer;
-  readonly target: Target;
-}
-export type DescribeReply = Described | { readonly problem: string };
-
-export interface SeparateRequest {
-  readonly trials: readonly {
-    readonly name: string;
-    readonly bytes: ArrayBuffer;
-    readonly taken: boolean;
-  }[];
-  /** What a proposal is applied to. */
-  readonly target: Target;
-}
-export interface ProposalView {
-  readonly says: string;
-  readonly twins: { readonly taken: string; readonly refused: string } | null;
-  readonly nearest: { readonly taken: string; readonly refused: string };
-  readonly path: string;
-  /** The target with it taken up. */
-  readonly given: Readonly<Record<string, unknown>>;
-}
-export interface SeparateReply {
-  readonly proposals: readonly ProposalView[];
-  readonly unexplained: readonly string[];
-  readonly advice: string | null;
-  readonly problem: string | null;
-}
-
-export type PackReply =
-  | {
-      readonly target: Target;
-      readonly results: readonly ExampleResult[];
-      readonly problems: readonly [];
-    }
-  | { readonly target?: undefined; readonly problems: readonly string[] };
-
-export type ProbeReply =
-  | { readonly says: string; readonly bytes: Uint8Array; readonly answered: Answered }
-  | { readonly done: ProbeResult };
-
 export interface Engine {
   /**
    * A call is given up when the slot `id % length` of `cancel` holds its id. `epoch` tells workers
@@ -434,18 +391,18 @@ export interface Engine {
     source: SourceRef,
     progress: Progress,
   ): Promise<Answer<readonly ModuleWay[]>>;
-  /** A module’s own sound: as it plays, or one sample at a key. */
+  /** One sample of a module, struck at a key. */
   moduleSound(
     call: Call,
-    request: ModuleSoundRequest,
+    request: SampleSoundRequest,
     progress: Progress,
   ): Promise<Answer<Samples>>;
-  /** The same as a WAV of 16 bits. */
+  /** A module as its own samples sound it, as a WAV of 16 bits. */
   moduleWave(
     call: Call,
-    request: ModuleSoundRequest,
+    request: ModuleWaveRequest,
     progress: Progress,
-  ): Promise<Answer<Uint8Array>>;
+  ): Promise<Answer<ModuleWaveReply>>;
   /** An example of a file, explained by a score. */
   describe(
     call: Call,

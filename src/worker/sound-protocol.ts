@@ -4,7 +4,7 @@ import type { Onsets } from '../core/sound/onsets';
 import type { Peaks } from '../core/sound/peaks';
 import type { Samples } from '../core/sound/samples';
 import type { LinkHeard } from '../core/standin/link';
-import type { RunRequest } from './protocol';
+import type { RunRequest, SourceRef } from './protocol';
 
 /** Of what crosses to the worker all that is of sounds. */
 
@@ -88,3 +88,19 @@ export interface MadeSound {
   /** Samples that were too loud. */
   readonly clipped: number;
 }
+
+/** One sample of a module alone. */
+export interface SampleSoundRequest {
+  readonly source: SourceRef;
+  readonly sample: number;
+  readonly key: number;
+  readonly rate: number;
+}
+export interface ModuleWaveRequest {
+  readonly source: SourceRef;
+  readonly rate: number;
+  readonly between: 'linear' | 'cubic';
+  /** How much of hard left and right is taken back: 0 to 1. */
+  readonly softened: number;
+}
+export type ModuleWaveReply = { readonly bytes: Uint8Array } | { readonly problem: string };

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { SCORE_FILES } from '../../core/smf/name';
 import { NButton, NSelect } from 'naive-ui';
 import { until } from '@vueuse/core';
 import { computed, onMounted } from 'vue';
@@ -23,7 +24,7 @@ onMounted(async () => {
 
 const songOptions = computed(() => fit.songs.map((s) => ({ label: s.title, value: s.key })));
 const targetOptions = computed(() => targets.all.map((t) => ({ label: t.name, value: t.id })));
-const choose = useFiles('.mid,.midi,.smf,.rmi', picked);
+const choose = useFiles(SCORE_FILES, picked);
 async function picked(files: File[]) {
   await fit.take(files);
 }

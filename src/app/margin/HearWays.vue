@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
-import { computed, onBeforeUnmount, ref } from 'vue';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import type { StepCall } from '../../core/steps/call';
 import { useJob } from '../stores/job';
 import { usePlaying } from '../stores/playing';
@@ -29,66 +29,78 @@ const heard = ref<string | null>(null);
 const bars = ref<{ from: number; to: number } | null>(null);
 const busy = ref(false);
 
-/** A stretch by the clock of what is delivered now, and how much later each way stands. */
-interface Stretch {
-  readonly fromMs: number;
-  readonly toMs: number;
-}
-let stretch: Stretch | null = null;
-let widest: string | null = null;
+/** By the clock of what is delivered now; the bars are those of the way that was asked for first. */
+let stretch: { readonly fromMs: number; readonly toMs: number } | null = null;
+/** By how much later each way stands than what is delivered now. */
 const shifts = new Map<string, number>();
+/** What was there before anything was heard, to be put back. */
+let before: { loop: typeof playing.loop; listen: typeof playing.listen; ms: number } | null = null;
 let round = 0;
 
 async function shiftOf(id: string): Promise<number | null> {
   if (id === SOURCE) return -(job.shown?.commonShiftMs ?? 0);
   if (id === NOW) return 0;
   const known = shifts.get(id);
-  if (known !== undefined && widest !== null) return known;
+  if (known !== undefined) return known;
   const way = props.ways.find((w) => w.id === id);
   const found = way && (await job.peek(way.steps));
   const shown = job.shown;
   if (!found || !shown) return null;
-  shifts.set(id, found.shiftMs);
-  if (widest === null) {
-    const { piece, shiftMs } = found;
+  const { piece, shiftMs } = found;
+  shifts.set(id, shiftMs);
+  if (!stretch) {
     const least = leastAlike(shown.source, piece, shown.commonShiftMs + shiftMs);
     const at = (bar: number) => piece.clock.msAt(piece.bars.barStart(bar)) - shiftMs;
     stretch = { fromMs: Math.max(0, at(least.from)), toMs: at(least.to) };
     bars.value = { from: least.from + 1, to: least.to };
-    widest = id;
   }
-  return found.shiftMs;
+  return shiftMs;
 }
 
 async function hear(id: string) {
   const mine = ++round;
   busy.value = true;
-  // The stretch is that of the first way that is heard, or of the first there is.
-  if (widest === null && (id === SOURCE || id === NOW) && props.ways[0])
-    await shiftOf(props.ways[0].id);
-  const shift = await shiftOf(id);
-  busy.value = false;
-  if (mine !== round || shift === null || !stretch) return;
-  const into = playing.playing && playing.loop ? playing.nowMs() - playing.loop.fromMs : 0;
-  heard.value = id;
-  playing.listen = id === SOURCE ? 'source' : 'delivered';
-  const way = props.ways.find((w) => w.id === id);
-  playing.tried = way ? { ...NOTHING_TRIED, steps: [...way.steps] } : NOTHING_TRIED;
-  const fromMs = Math.max(0, stretch.fromMs + shift);
-  playing.setLoop({ fromMs, toMs: stretch.toMs + shift });
-  playing.seek(fromMs + Math.max(0, into));
-  if (!playing.playing) await playing.play();
+  try {
+    // Of the source alone there is no place where it differs: that of the first way is taken.
+    if (!stretch && props.ways[0]) await shiftOf(props.ways[0].id);
+    const shift = await shiftOf(id);
+    if (mine !== round || shift === null || !stretch) return;
+    before ??= { loop: playing.loop, listen: playing.listen, ms: playing.nowMs() };
+    const into = heard.value !== null && playing.loop ? playing.nowMs() - playing.loop.fromMs : 0;
+    heard.value = id;
+    playing.listen = id === SOURCE ? 'source' : 'delivered';
+    const way = props.ways.find((w) => w.id === id);
+    playing.tried = way ? { ...NOTHING_TRIED, steps: [...way.steps] } : NOTHING_TRIED;
+    const fromMs = Math.max(0, stretch.fromMs + shift);
+    playing.setLoop({ fromMs, toMs: stretch.toMs + shift });
+    playing.seek(fromMs + Math.max(0, into));
+    if (!playing.playing) await playing.play();
+  } finally {
+    if (mine === round) busy.value = false;
+  }
 }
 
+/** All is as it was: what was listened to, the loop, the place. */
 function end() {
   round++;
-  if (heard.value === null) return;
   heard.value = null;
+  busy.value = false;
+  if (!before) return;
+  const { loop, listen, ms } = before;
+  before = null;
   playing.stop();
-  playing.setLoop(null);
   playing.tried = NOTHING_TRIED;
-  playing.listen = 'delivered';
+  playing.listen = listen;
+  playing.setLoop(loop);
+  playing.seek(ms);
 }
+// Another plan has other places, and what was tried on the last one is not heard on it.
+watch([() => job.shown, () => JSON.stringify(props.ways)], () => {
+  end();
+  stretch = null;
+  bars.value = null;
+  shifts.clear();
+});
 onBeforeUnmount(end);
 </script>
 

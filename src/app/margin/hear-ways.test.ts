@@ -3,7 +3,7 @@ import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, expect, it } from 'vitest';
 import { eventually } from '../../../testing/eventually';
 import { button, mounted } from '../../../testing/mounted';
-import { emptyBase, openJob } from '../../../testing/open-job';
+import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import { StubPlayer } from '../../../testing/stub-player';
 import { useJob } from '../stores/job';
 import { usePlaying } from '../stores/playing';
@@ -70,11 +70,31 @@ it('the source and the other ways are switched in place', async () => {
   expect(playing.ms - playing.loop!.fromMs).toBeCloseTo(900, 3);
 });
 
-it('what was heard ends with it, and nothing of it stays', async () => {
+it('what was there before comes back: the loop, the place, what was listened to', async () => {
+  const { wrapper, hear, playing } = await ways([upAt(15, 8)]);
+  playing.listen = 'source';
+  playing.setLoop({ fromMs: 1000, toMs: 3000 });
+  playing.seek(1500);
+  await hear('one');
+  expect(playing.loop!.fromMs).toBeGreaterThan(3000);
+  await button(wrapper, 'Stop').trigger('click');
+  expect([playing.playing, playing.tried.steps.length]).toEqual([false, 0]);
+  expect([playing.listen, playing.loop, playing.ms]).toEqual([
+    'source',
+    { fromMs: 1000, toMs: 3000 },
+    1500,
+  ]);
+});
+
+it('a plan that changes meanwhile ends it, and what was tried is not heard on it', async () => {
   const { wrapper, hear, playing } = await ways([upAt(15, 8)]);
   await hear('one');
-  await button(wrapper, 'Stop').trigger('click');
-  expect([playing.playing, playing.loop, playing.tried.steps.length]).toEqual([false, null, 0]);
+  useJob().addSteps('rest', [rest as never]);
+  await atRest();
+  expect([playing.playing, playing.tried.steps.length, playing.loop]).toEqual([false, 0, null]);
+  expect(wrapper.text()).not.toContain('Bars 15–22');
+  await hear('one');
+  expect(wrapper.text()).toContain('Bars 18–25');
 });
 
 it('what moved as a whole is no difference: the bars are those that also sound otherwise', async () => {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { SCORE_FILES } from '../../core/smf/name';
 import { NButton, NInput } from 'naive-ui';
 import AskFirst from '../kit/AskFirst.vue';
 import { Download, Trash2 } from '@lucide/vue';
@@ -22,7 +23,7 @@ onChange((files) => {
   void recipes.take([...(files ?? [])]);
   reset();
 });
-const songs = useFileDialog({ accept: '.mid,.midi,.smf,.rmi,.kar', multiple: true });
+const songs = useFileDialog({ accept: SCORE_FILES, multiple: true });
 songs.onChange((files) => {
   if (files && files.length > 0) void recipes.take([...files]);
   songs.reset();

@@ -1,4 +1,4 @@
-import { stemOf } from '../../core/smf/name';
+import { isModuleName, stemOf } from '../../core/smf/name';
 
 /** What a file is to the desk; nothing of it is read here but the beginning of a JSON. */
 export type DroppedKind = 'score' | 'recording' | 'job' | 'target' | 'recipe' | 'unusable';
@@ -23,8 +23,6 @@ export interface Sorted<F> {
 }
 
 const SCORE = /\.(mid|midi|smf|rmi|kar|csv|vtt)$/i;
-/** Of a module; in old names it stands first. */
-const MODULE = /(^(mod|s3m|xm|it)\.|\.(mod|s3m|xm|it)$)/i;
 const SOUND = /\.(wav|wave|flac|mp3|ogg|oga|opus|m4a|aac)$/i;
 const JOB = /\.(quilljob|zip)$/i;
 
@@ -32,7 +30,7 @@ const JOB = /\.(quilljob|zip)$/i;
 export function kindOf({ name, type, json, ofOwn }: Outside): { kind: DroppedKind; why?: string } {
   if (/^receipt\.(json|html)$/i.test(name))
     return { kind: 'unusable', why: 'it is the receipt of a handover' };
-  if (MODULE.test(name)) return { kind: 'score' };
+  if (isModuleName(name)) return { kind: 'score' };
   if (SOUND.test(name) || (type.startsWith('audio/') && !/midi?/.test(type)))
     return { kind: 'recording' };
   if (SCORE.test(name) || /midi?$/.test(type)) return { kind: 'score' };

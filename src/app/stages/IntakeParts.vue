@@ -289,39 +289,6 @@ const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escap
   min-width: 0;
 }
 
-.entries {
-  display: grid;
-  gap: 8px;
-  margin: 8px 0;
-  padding: 0;
-  list-style: none;
-}
-
-.entry {
-  display: grid;
-  gap: 3px;
-  padding: 6px 9px 8px;
-  border: 1px solid var(--line);
-  border-radius: 5px;
-  background: var(--page);
-  content-visibility: auto;
-  contain-intrinsic-size: auto 150px;
-}
-
-.name {
-  display: flex;
-  gap: 7px;
-  align-items: center;
-}
-
-.name strong {
-  flex: 1;
-  overflow: hidden;
-  font-weight: 500;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-
 .small {
   font-size: 12px;
 }

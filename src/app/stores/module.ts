@@ -1,29 +1,32 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { ModuleChoices, SampleChoice } from '../../core/sources/module/choices';
+import { stemOf } from '../../core/smf/name';
 import { refOf } from '../../core/sources/which';
 import type { ModuleView, ModuleWay } from '../../core/wire/module-view';
 import type { RunningCall } from '../../worker/client';
 import { sideEngine, soundEngine } from './engine';
 import { useJob } from './job';
+import type { Busy } from './job/session';
 import { usePlaying } from './playing';
 import { useRecording } from './recording';
-import { useSettings } from './settings';
 
 const RATE = 48_000;
 /** Hard left and right are taken back so far, where nothing else is wished. */
 const SOFTENED = 0.3;
+
+/** What its own sound is called, as a recording. */
+const soundName = (name: string) => `${stemOf(name)}-module.wav`;
 
 /** The module that is looked at in Intake: what is in it, how it is read, its own sound. */
 export const useModule = defineStore('module', () => {
   const job = useJob();
   const playing = usePlaying();
   const recording = useRecording();
-  const settings = useSettings();
   const view = shallowRef<ModuleView | null>(null);
   const ways = shallowRef<readonly ModuleWay[]>([]);
   const problem = ref<string | null>(null);
-  const busy = ref<string | null>(null);
+  const busy = ref<Busy | null>(null);
 
   const source = computed(
     () =>
@@ -31,30 +34,29 @@ export const useModule = defineStore('module', () => {
       null,
   );
   const choices = computed<ModuleChoices>(() => source.value?.reading ?? {});
-  const softened = ref(SOFTENED);
   const between = ref<'cubic' | 'linear'>('cubic');
 
   let asking: RunningCall<unknown> | null = null;
   watch(
     source,
-    async (now) => {
+    async (now, before) => {
       asking?.cancel();
       asking = null;
-      if (!now) {
-        view.value = null;
-        ways.value = [];
-        return;
-      }
-      const info = sideEngine().ask('moduleInfo', refOf(now));
-      asking = info;
+      problem.value = null;
+      if (now?.sha256 !== before?.sha256) view.value = null;
+      ways.value = [];
+      if (!now) return;
+      const ask = <K extends 'moduleInfo' | 'moduleWays'>(what: K) => {
+        const call = sideEngine().ask(what, refOf(now));
+        asking = call;
+        return call.result.then((value) => (asking === call ? value : null));
+      };
       try {
-        const found = await info.result;
-        if (asking !== info || !found) return;
+        const found = await ask('moduleInfo');
+        if (!found) return;
         view.value = found;
-        const more = sideEngine().ask('moduleWays', refOf(now));
-        asking = more;
-        const given = await more.result;
-        if (asking === more && given) ways.value = given;
+        const given = await ask('moduleWays');
+        if (given) ways.value = given;
       } catch (error) {
         problem.value = `The module could not be looked into: ${(error as Error).message}`;
       }
@@ -98,15 +100,13 @@ export const useModule = defineStore('module', () => {
     const now = source.value;
     if (!now) return;
     problem.value = null;
-    const request = {
-      source: refOf(now),
-      rate: RATE,
-      between: between.value,
-      softened: softened.value,
-      one: { sample, key },
-    };
-    const found = await sideEngine().ask('moduleSound', request, () => undefined).result;
-    if (found) await playing.hearSamples(found);
+    try {
+      const request = { source: refOf(now), sample, key, rate: RATE };
+      const found = await sideEngine().ask('moduleSound', request).result;
+      if (found) await playing.hearSamples(found);
+    } catch (error) {
+      problem.value = `The sample could not be heard: ${(error as Error).message}`;
+    }
   }
 
   /** Its own sound becomes the recording of the job: heard beside the score, and delivered with it. */
@@ -114,36 +114,36 @@ export const useModule = defineStore('module', () => {
     const now = source.value;
     if (!now || busy.value !== null) return;
     problem.value = null;
-    busy.value = 'Mixing the module';
+    const request = {
+      source: refOf(now),
+      rate: RATE,
+      between: between.value,
+      softened: SOFTENED,
+    };
+    const call = soundEngine().ask('moduleWave', request, (done, total) => {
+      if (busy.value) busy.value = { ...busy.value, done, total };
+    });
+    busy.value = { says: 'Mixing the module', done: 0, total: 1, cancel: call.cancel };
     try {
-      const request = {
-        source: refOf(now),
-        rate: RATE,
-        between: between.value,
-        softened: softened.value,
-      };
-      const bytes = await soundEngine().ask('moduleWave', request, () => undefined).result;
-      if (!bytes) return;
-      const stem = now.name.replace(/\.(mod|s3m|xm|it)$/i, '').replace(/^(mod|s3m|xm|it)\./i, '');
-      const file = new File([bytes as Uint8Array<ArrayBuffer>], `${stem}.wav`, {
-        type: 'audio/wav',
-      });
-      await recording.bring(file);
+      const made = await call.result;
+      if (made && 'problem' in made) problem.value = made.problem;
+      // The job may have been left meanwhile.
+      else if (made && source.value?.sha256 === now.sha256)
+        await recording.bring(
+          new File([made.bytes as Uint8Array<ArrayBuffer>], soundName(now.name), {
+            type: 'audio/wav',
+          }),
+        );
     } catch (error) {
       problem.value = `The module could not be mixed: ${(error as Error).message}`;
     } finally {
       busy.value = null;
     }
   }
-
-  /** Which of the two is heard while it plays: the module’s own sound (A), the score (B), or both. */
-  const heard = computed<'a' | 'b' | 'both'>(() =>
-    settings.levels.score === 0 ? 'a' : settings.levels.recording === 0 ? 'b' : 'both',
+  /** The recording beside the score is its own sound. */
+  const hasOwnSound = computed(
+    () => source.value !== null && job.record?.sound?.name === soundName(source.value.name),
   );
-  function hearAs(which: 'a' | 'b' | 'both') {
-    settings.levels.score = which === 'a' ? 0 : 80;
-    settings.levels.recording = which === 'b' ? 0 : 80;
-  }
 
   return {
     source,
@@ -153,14 +153,12 @@ export const useModule = defineStore('module', () => {
     problem,
     busy,
     between,
-    softened,
     unplaced,
-    heard,
+    hasOwnSound,
     choose,
     chooseSample,
     placeAll,
     hear,
     bringSound,
-    hearAs,
   };
 });

@@ -13,7 +13,7 @@ import { engine } from './engine';
 import { useJob } from './job';
 import { endsWithJob } from './job/ends-with-job';
 import { useLooking } from './looking';
-import { tellPlayer } from './tell-player';
+import { tellPlayer, type Beside } from './tell-player';
 import { useRecording } from './recording';
 import { useSettings } from './settings';
 import { makeStrikes } from './strikes';
@@ -40,6 +40,7 @@ export const usePlaying = defineStore('playing', () => {
   /** Milliseconds of the piece that is listened to. */
   const ms = ref(0);
   const listen = ref<'source' | 'delivered'>('delivered');
+  const beside = ref<Beside>('both');
   const speed = ref(100);
   const loop = shallowRef<Loop | null>(null);
   const muted = shallowRef<ReadonlySet<string>>(new Set());
@@ -288,6 +289,7 @@ export const usePlaying = defineStore('playing', () => {
     until = null;
     problem.value = null;
     listen.value = 'delivered';
+    beside.value = 'both';
     ms.value = 0;
     loop.value = null;
     muted.value = new Set();
@@ -296,7 +298,7 @@ export const usePlaying = defineStore('playing', () => {
     tried.value = NOTHING_TRIED;
   });
 
-  tellPlayer(player, { listen, speed });
+  tellPlayer(player, { listen, beside, speed });
   watch(tried, () => {
     if (playing.value) void load();
   });
@@ -332,6 +334,7 @@ export const usePlaying = defineStore('playing', () => {
     tick,
     shownTick,
     listen,
+    beside,
     speed,
     loop,
     muted,

@@ -4,14 +4,20 @@ import type { Player } from '../audio/player';
 import { useRecording } from './recording';
 import { useSettings } from './settings';
 
+/** What is heard where a recording lies beside the score. */
+export type Beside = 'both' | 'score' | 'recording';
+
 /** Keeps the player told of the recording beside the score, of levels, speed and volume. */
 export function tellPlayer(
   player: Pick<Player, 'setRecording' | 'setLevels' | 'setSpeed' | 'setVolume'>,
   {
     listen,
+    beside,
     speed,
   }: {
     readonly listen: Readonly<Ref<'source' | 'delivered'>>;
+    /** Whether score and recording are both heard, or one of them. */
+    readonly beside: Readonly<Ref<Beside>>;
     /** Percent. */
     readonly speed: Readonly<Ref<number>>;
   },
@@ -29,9 +35,12 @@ export function tellPlayer(
     { immediate: true },
   );
   watch(
-    [settings.levels, () => recording.listened],
-    ([{ score, recording: sound }, listened]) =>
-      player.setLevels(listened ? score / 100 : 1, sound / 100),
+    [settings.levels, () => recording.listened, beside],
+    ([{ score, recording: sound }, listened, which]) =>
+      player.setLevels(
+        !listened ? 1 : which === 'recording' ? 0 : score / 100,
+        which === 'score' ? 0 : sound / 100,
+      ),
     { immediate: true },
   );
   watch(speed, (value) => player.setSpeed(value / 100));

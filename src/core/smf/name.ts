@@ -1,8 +1,18 @@
 /** The endings by which files of music are known; what else follows a dot belongs to the name. */
 const ENDING = /\.(mid|midi|smf|kar|rmi|mod|s3m|xm|it)$/i;
+const OF_MODULE = /\.(mod|s3m|xm|it)$/i;
+/** In old names of modules the format stands first, and there is no ending. */
+const BEFORE = /^(mod|s3m|xm|it)\./i;
+
+/** What a file dialog offers where scores are asked for. */
+export const SCORE_FILES = '.mid,.midi,.smf,.rmi,.kar,.mod,.s3m,.xm,.it';
+
+export const isModuleName = (name: string): boolean =>
+  OF_MODULE.test(name) || (BEFORE.test(name) && !ENDING.test(name));
 
 /** A file name without its ending: of `Étude No. 5` all of it. */
-export const stemOf = (name: string): string => name.replace(ENDING, '');
+export const stemOf = (name: string): string =>
+  ENDING.test(name) ? name.replace(ENDING, '') : name.replace(BEFORE, '');
 
 /** The name of a MIDI file, whatever the source was called. */
 export const midiName = (name: string): string =>

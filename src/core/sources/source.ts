@@ -4,11 +4,13 @@ import type { Damage } from '../diagnostic/damage';
 import { scoreFromFile } from '../score/from-file';
 import { readScore } from '../score/read-score';
 import type { Score } from '../score/score';
+import { isModuleName } from '../smf/name';
 import { headOf, type SmfHead } from '../smf/file';
 import type { ShiftJis } from '../smf/text';
 import type { OwnFormats } from './readers/own';
 import type { ModuleChoices } from './module/choices';
-import { openModule } from './module/open';
+import type { KnownModule } from './module/known';
+import { knowModule, moduleAsSource } from './module/open';
 import { toDamage } from './readers/define-reader';
 import { readOwnText, readText, type SourceExtras } from './readers/index';
 
@@ -37,8 +39,8 @@ export interface OpenOptions {
   readonly sequence?: number;
   /** How a module is read; as its samples are suspected to be where not said. */
   readonly reading?: ModuleChoices | undefined;
-  /** A module is known by its hash from then on, so that it is not played again for each reading. */
-  readonly remember?: boolean;
+  /** What is known of the module that the bytes are, so that it is not played again for each reading. */
+  readonly module?: KnownModule | undefined;
   readonly checkpoint?: Checkpoint;
   readonly shiftJis?: ShiftJis;
   /** Formats of targets of somebody's own, tried one after the other before those of ours. */
@@ -54,8 +56,6 @@ export interface Opened {
   readonly readBy?: number;
 }
 
-/** By its name a module; in old names the format stands first. */
-const NAMED_MODULE = /(^(mod|s3m|xm|it)\.|\.(mod|s3m|xm|it)$)/i;
 const NO_MODULE = {
   place: 'byte 0',
   says: 'It is called a module, and its bytes are of none of the four formats that are read (MOD, S3M, XM, IT).',
@@ -73,16 +73,13 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   };
   const own = readByOwn(bytes, options.own ?? []);
   const readBy = own ? { readBy: own.by } : {};
-  const made =
-    own?.made ??
-    readText(bytes, name) ??
-    openModule(bytes, options.remember ? sha256 : null, options.reading ?? {}, options.checkpoint);
+  const made = own?.made ?? readText(bytes, name) ?? readModule(bytes, options);
   if (made && 'damage' in made) return { damage: made.damage, ...readBy };
   const read = made
     ? { head: headOf(made.file), score: scoreFromFile(made.file, scoreOptions), damage: [] }
     : readScore(bytes, scoreOptions, options.checkpoint);
   const { head, score } = read;
-  if (!head && !made && NAMED_MODULE.test(name) && !startsAsMidi(bytes))
+  if (!head && !made && isModuleName(name) && !startsAsMidi(bytes))
     return { damage: [toDamage('text-unreadable', NO_MODULE)] };
   const damage = [...(made?.doubts ?? []), ...read.damage];
   if (!head) return { damage };
@@ -104,6 +101,12 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
     damage,
     ...readBy,
   };
+}
+
+function readModule(bytes: Uint8Array, { module, reading, checkpoint }: OpenOptions) {
+  if (startsAsMidi(bytes)) return null;
+  const known = module ?? knowModule(bytes, checkpoint);
+  return known && moduleAsSource(known, reading);
 }
 
 function readByOwn(bytes: Uint8Array, own: readonly OwnFormats[]) {

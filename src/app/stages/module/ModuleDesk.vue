@@ -1,18 +1,22 @@
 <script setup lang="ts">
 import { NButton, NInputNumber, NRadioButton, NRadioGroup, NSelect } from 'naive-ui';
 import { computed, ref } from 'vue';
+import { DEFAULT_CHOICES } from '../../../core/sources/module/choices';
 import { count } from '../../../core/target/words';
 import { sayClock } from '../../../core/time/meter-map';
 import type { ModuleWay } from '../../../core/wire/module-view';
 import { useByAndBy } from '../../kit/use-by-and-by';
 import { useJob } from '../../stores/job';
 import { useModule } from '../../stores/module';
+import { usePlaying } from '../../stores/playing';
 import { useRecording } from '../../stores/recording';
+import BusyBar from '../../shelf/BusyBar.vue';
 import SampleEntry from './SampleEntry.vue';
 
 /** A module: how its rows are bars, how it becomes notes, its samples, and its own sound. */
 const job = useJob();
 const module = useModule();
+const playing = usePlaying();
 const recording = useRecording();
 const view = computed(() => module.view);
 
@@ -53,16 +57,6 @@ const CHOICES = [
     values: { written: 'as fine tuning', out: 'left out' },
   },
 ] as const;
-const DEFAULTS = {
-  parts: 'sample',
-  volume: 'expression',
-  pitch: 'bends',
-  arpeggio: 'chord',
-  pan: 'out',
-  programs: 'none',
-  tuning: 'out',
-};
-
 const wayOf = (choice: string, value: string) =>
   module.ways.find((w) => w.choice === choice && w.value === value);
 function sayWay(w: ModuleWay | undefined): string {
@@ -70,14 +64,17 @@ function sayWay(w: ModuleWay | undefined): string {
   const parts = [count(w.parts, 'part'), count(w.notes, 'note')];
   if (w.controllers > 0) parts.push(count(w.controllers, 'controller'));
   if (w.bends > 0) parts.push(count(w.bends, 'bend'));
-  return parts.join(', ');
+  const leaves = w.lost.map((l) => `${l.count.toLocaleString('en-GB')} ${l.what}`);
+  return `${parts.join(', ')}${leaves.length > 0 ? `; leaves ${leaves.join(', ')}` : ''}`;
 }
 const optionsOf = ({ key, values }: (typeof CHOICES)[number]) =>
-  Object.entries(values).map(([value, label]) => {
-    const gives = sayWay(wayOf(key, value));
-    return { value, short: label, label: gives ? `${label}: ${gives}` : label };
-  });
-const nowOf = (key: (typeof CHOICES)[number]['key']) => module.choices[key] ?? DEFAULTS[key];
+  Object.entries(values)
+    .filter(([value]) => value !== 'instrument' || view.value?.hasInstruments)
+    .map(([value, label]) => {
+      const gives = sayWay(wayOf(key, value));
+      return { value, short: label, label: gives ? `${label}: ${gives}` : label };
+    });
+const nowOf = (key: (typeof CHOICES)[number]['key']) => module.choices[key] ?? DEFAULT_CHOICES[key];
 const choose = (key: string, title: string, value: string) =>
   module.choose({ [key]: value }, `${title} ${value}`);
 
@@ -86,10 +83,13 @@ const unused = computed(() => (view.value?.samples ?? []).filter((s) => s.strike
 const showUnused = ref(false);
 const listed = computed(() => (showUnused.value ? [...used.value, ...unused.value] : used.value));
 const setUp = useByAndBy(() => listed.value.length, 3);
-const hasSound = computed(() => recording.listened !== null);
+const BETWEEN = [
+  { value: 'cubic', label: 'smooth' },
+  { value: 'linear', label: 'plain' },
+];
 const SIDES = [
-  { value: 'a', label: 'A: the module' },
-  { value: 'b', label: 'B: the MIDI' },
+  { value: 'recording', label: 'A: the module' },
+  { value: 'score', label: 'B: the MIDI' },
   { value: 'both', label: 'Both' },
 ] as const;
 </script>
@@ -111,37 +111,39 @@ const SIDES = [
     <p v-if="module.problem" class="problem" role="alert">{{ module.problem }}</p>
 
     <h3>Its own sound</h3>
-    <div v-if="!hasSound" class="row">
-      <NButton
-        size="small"
-        :loading="module.busy !== null"
-        :disabled="job.readOnly"
-        @click="module.bringSound()"
-      >
-        Use its sound as the recording
-      </NButton>
-      <NSelect
-        v-model:value="module.between"
-        size="small"
-        :options="[
-          { value: 'cubic', label: 'smooth' },
-          { value: 'linear', label: 'plain' },
-        ]"
-        aria-label="Between the frames of its samples"
-      />
-    </div>
-    <template v-else>
+    <template v-if="module.hasOwnSound && recording.listened">
       <NRadioGroup
+        v-model:value="playing.beside"
         size="small"
         name="module-heard"
         aria-label="Which is heard"
-        :value="module.heard"
-        @update:value="module.hearAs"
       >
         <NRadioButton v-for="s in SIDES" :key="s.value" :value="s.value" :label="s.label" />
       </NRadioGroup>
       <p class="soft small">Switched while it plays, at the same place.</p>
     </template>
+    <template v-else-if="!module.hasOwnSound">
+      <div class="row">
+        <NButton
+          size="small"
+          :disabled="job.readOnly || module.busy !== null"
+          @click="module.bringSound()"
+        >
+          Use its sound as the recording
+        </NButton>
+        <NSelect
+          v-model:value="module.between"
+          size="small"
+          :options="BETWEEN"
+          aria-label="Between the frames of its samples"
+        />
+      </div>
+      <p v-if="job.record?.sound" class="soft small">
+        It takes the place of {{ job.record.sound.name }}.
+      </p>
+    </template>
+    <p v-else class="soft small">Being listened to…</p>
+    <BusyBar v-if="module.busy" v-bind="module.busy" />
 
     <h3>Rows and bars</h3>
     <div class="row">
@@ -212,7 +214,7 @@ const SIDES = [
       Put {{ count(module.unplaced.length, 'sample') }} where
       {{ module.unplaced.length === 1 ? 'it sounds' : 'they sound' }}
     </NButton>
-    <ul class="samples">
+    <ul class="entries">
       <SampleEntry v-for="s in listed.slice(0, setUp)" :key="s.number" :sample="s" />
     </ul>
     <button
@@ -261,14 +263,6 @@ const SIDES = [
 
 .lines {
   margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
-.samples {
-  display: grid;
-  gap: 8px;
-  margin: 8px 0;
   padding: 0;
   list-style: none;
 }

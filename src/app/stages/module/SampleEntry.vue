@@ -3,6 +3,7 @@ import { NButton, NInputNumber, NSelect } from 'naive-ui';
 import { Ear } from '@lucide/vue';
 import { computed } from 'vue';
 import { count, noteName, plain } from '../../../core/target/words';
+import { DRUM_ROLES, SAMPLE_ROLES } from '../../../core/sources/module/samples/roles';
 import type { SampleView } from '../../../core/wire/module-view';
 import { useJob } from '../../stores/job';
 import { useModule } from '../../stores/module';
@@ -14,22 +15,7 @@ const props = defineProps<{ sample: SampleView }>();
 const job = useJob();
 const module = useModule();
 
-const ROLES = [
-  'bass drum',
-  'snare',
-  'hat',
-  'tom',
-  'cymbal',
-  'other drum',
-  'bass',
-  'lead',
-  'chord',
-  'pad',
-  'beat',
-  'speech',
-  'effect',
-  'silence',
-].map((value) => ({ value, label: value }));
+const ROLES = SAMPLE_ROLES.map((value) => ({ value, label: value }));
 const BEATS = [
   { value: 'hits', label: 'its hits as drums' },
   { value: 'strikes', label: 'its strikes' },
@@ -42,12 +28,15 @@ const PROGRAMS = Array.from({ length: 128 }, (_, p) => ({
 }));
 
 const chosen = computed(() => module.choices.samples?.[props.sample.number] ?? {});
-const isDrum = computed(() =>
-  ['bass drum', 'snare', 'hat', 'tom', 'cymbal', 'other drum'].includes(props.sample.role),
+const isDrum = computed(() => DRUM_ROLES.has(props.sample.role));
+const isPitched = computed(
+  () => !isDrum.value && props.sample.role !== 'beat' && props.sample.role !== 'silence',
 );
-const isPitched = computed(() =>
-  ['bass', 'lead', 'chord', 'pad', 'effect', 'speech'].includes(props.sample.role),
+/** The key at which it is struck most. */
+const usual = computed(
+  () => props.sample.keys.reduce((a, b) => (b.count > a.count ? b : a), { key: 60, count: 0 }).key,
 );
+const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const title = computed(() => props.sample.name || `Sample ${props.sample.number}`);
 const facts = computed(() => {
   const s = props.sample;
@@ -92,7 +81,7 @@ const proposal = computed(() => {
 </script>
 
 <template>
-  <li class="sample">
+  <li class="entry sample">
     <div class="name">
       <span class="soft number">{{ sample.number }}</span>
       <strong :title="title">{{ title }}</strong>
@@ -101,12 +90,7 @@ const proposal = computed(() => {
         type="button"
         :aria-label="`Hear ${title}`"
         title="Hear it at its most used key"
-        @click="
-          module.hear(
-            sample.number,
-            sample.keys.reduce((a, b) => (b.count > a.count ? b : a), { key: 60, count: 0 }).key,
-          )
-        "
+        @click="module.hear(sample.number, usual)"
       >
         <Ear :size="15" />
       </button>
@@ -199,17 +183,15 @@ const proposal = computed(() => {
       "
     />
     <p class="small">
-      {{
-        sample.role === sample.suspected ? 'Seems to be' : `You said ${sample.role}; seems to be`
-      }}
-      {{ sample.suspected }}: {{ sample.reason }}.
+      <template v-if="sample.role !== sample.suspected">Read as {{ sample.role }}. </template>
+      Seems to be {{ sample.suspected }}: {{ sample.reason }}.
     </p>
     <p v-if="sample.beat" class="small">
       {{ count(sample.beat.hits, 'hit') }} in {{ count(sample.beat.beats, 'beat') }},
       {{ plain(Math.round(sample.beat.bpm * 10) / 10) }} BPM at C4.
     </p>
     <p v-if="sample.pitch" class="small">
-      Struck, {{ sample.pitch.says }}.
+      {{ upper(sample.pitch.says) }}.
       <NButton
         v-if="proposal !== null"
         size="tiny"
@@ -238,31 +220,6 @@ const proposal = computed(() => {
 </template>
 
 <style scoped>
-.sample {
-  display: grid;
-  gap: 3px;
-  padding: 6px 9px 8px;
-  border: 1px solid var(--line);
-  border-radius: 5px;
-  background: var(--page);
-  content-visibility: auto;
-  contain-intrinsic-size: auto 170px;
-}
-
-.name {
-  display: flex;
-  gap: 7px;
-  align-items: center;
-}
-
-.name strong {
-  flex: 1;
-  overflow: hidden;
-  font-weight: 500;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-
 .number {
   min-width: 1.6em;
   text-align: right;

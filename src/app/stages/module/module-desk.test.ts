@@ -4,10 +4,13 @@ import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { eventually } from '../../../../testing/eventually';
 import { button, mounted } from '../../../../testing/mounted';
-import { atRest, emptyBase, openJob } from '../../../../testing/open-job';
+import { atRest, droppedFile, emptyBase, openJob } from '../../../../testing/open-job';
+import { StubPlayer } from '../../../../testing/stub-player';
+import { waveBytes } from '../../../core/sound/wave';
 import { useJob } from '../../stores/job';
 import { useModule } from '../../stores/module';
-import { useSettings } from '../../stores/settings';
+import { usePlaying } from '../../stores/playing';
+import { useRecording } from '../../stores/recording';
 import ModuleDesk from './ModuleDesk.vue';
 
 beforeEach(async () => {
@@ -78,15 +81,28 @@ describe('the module desk', () => {
     expect(bars()).toBe(before / 2);
   });
 
-  it('A is the module alone, B the MIDI alone', async () => {
-    await desk();
-    const module = useModule();
-    const { levels } = useSettings();
-    module.hearAs('a');
-    expect([levels.score, levels.recording]).toEqual([0, 80]);
-    module.hearAs('b');
-    expect([levels.score, levels.recording]).toEqual([80, 0]);
-    module.hearAs('both');
-    expect(module.heard).toBe('both');
+  it('its own sound becomes the recording; A is it alone, B the MIDI, and another job hears both', async () => {
+    const wrapper = await desk();
+    await button(wrapper, 'Use its sound as the recording').trigger('click');
+    await eventually(() => expect(useRecording().listened).not.toBeNull());
+    expect(useJob().record!.sound!.name).toBe('eel-market-module.wav');
+    const lengthMs = useRecording().listened!.facts.lengthMs;
+    expect(Math.abs(lengthMs - useModule().view!.seconds * 1000)).toBeLessThan(1);
+    const playing = usePlaying();
+    const levels = () => StubPlayer.last.levels;
+    playing.beside = 'recording';
+    await eventually(() => expect(levels()).toEqual([0, 0.8]));
+    playing.beside = 'score';
+    await eventually(() => expect(levels()).toEqual([0.8, 0]));
+    await openJob('demo-turn-of-the-tide', 'lantern-rail');
+    expect(playing.beside).toBe('both');
+  });
+
+  it('where another recording lies beside it, nothing calls that the module', async () => {
+    const wrapper = await desk();
+    const wave = droppedFile('gulls.wav', waveBytes(new Int16Array(8000), 8000));
+    await useRecording().bring(wave);
+    await eventually(() => expect(wrapper.text()).toContain('It takes the place of gulls.wav'));
+    expect(wrapper.text()).not.toContain('A: the module');
   });
 });

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { SCORE_FILES } from '../../../core/smf/name';
 import { computed, ref, watch } from 'vue';
 import { NButton } from 'naive-ui';
 import { useFileDialog } from '@vueuse/core';
@@ -112,7 +113,7 @@ const fromOther = computed<DriftPoint[]>(() => {
   }));
 });
 const { open: chooseOther, onChange: onOther } = useFileDialog({
-  accept: '.mid,.midi,.smf,.rmi,.kar',
+  accept: SCORE_FILES,
   multiple: false,
   reset: true,
 });

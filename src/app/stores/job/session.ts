@@ -62,7 +62,7 @@ export interface TriedOut {
   readonly shiftMs: number;
 }
 
-interface Busy {
+export interface Busy {
   says: string;
   done: number;
   total: number;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { SCORE_FILES } from '../../../core/smf/name';
 import { NButton, NInput } from 'naive-ui';
 import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
@@ -43,7 +44,7 @@ function change(next: Data, path: string) {
 }
 
 const dropping = ref(false);
-const choose = useFiles('.mid,.midi,.smf,.rmi', learn);
+const choose = useFiles(SCORE_FILES, learn);
 /** What good files show is filled in where nobody has said anything yet. */
 async function learn(files: File[]) {
   problem.value = null;

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { SAMPLE_ROLES } from './samples/role';
+import { SAMPLE_ROLES } from './samples/roles';
 
 /** How one sample becomes notes; what is not said is as it is suspected to be. */
 export const SampleChoiceSchema = z.strictObject({

@@ -1,5 +1,7 @@
 import type { Checkpoint } from '../../diagnostic/checkpoint';
-import type { Samples } from '../../sound/samples';
+import { LARGEST_DECODED_BYTES, LONGEST_RECORDING_MS, type Samples } from '../../sound/samples';
+import { sayClock } from '../../time/meter-map';
+import type { KnownModule } from './known';
 import type { Module } from './module';
 import { Player } from './player';
 import { Voice } from './voice';
@@ -16,39 +18,32 @@ export interface MixOptions {
 
 /** Changes of gain take this long, so that none clicks. */
 const RAMP_SECONDS = 0.0015;
-/** Longer than that is not mixed: two channels of it are 635 MB. */
-export const MOST_MIXED_SECONDS = 1800;
 
 interface Gains {
   left: number;
   right: number;
 }
 
-/** How long a module plays until it ends or goes round, in seconds, and where it goes round to. */
-export function lengthOf(module: Module): {
-  seconds: number;
-  rows: Player['rows'];
-  roundTo: number | null;
-} {
-  const player = new Player(module);
-  while (player.tick());
-  const last = player.rows.at(-1);
-  return {
-    seconds: last ? last.at + last.seconds : 0,
-    rows: player.rows,
-    roundTo: player.goesRoundTo,
-  };
+/** Why a module is not mixed: it would be longer than a recording may be; null where it is not. */
+export function tooLongToMix({ played: { seconds } }: KnownModule, rate: number): string | null {
+  const most = Math.min(
+    LONGEST_RECORDING_MS / 1000,
+    LARGEST_DECODED_BYTES / (2 * Float32Array.BYTES_PER_ELEMENT * rate),
+  );
+  if (seconds <= most) return null;
+  return (
+    `It plays for ${sayClock(seconds * 1000)}; a recording has at most ` +
+    `${sayClock(Math.floor(most) * 1000)} at ${rate.toLocaleString('en-GB')} Hz.`
+  );
 }
 
 /**
  * A module as its machine sounds it, stereo; as loud as it can be without clipping. The time of each
- * tick is rounded to a frame, never added up.
+ * tick is rounded to a frame, never added up. Its length is the caller’s to bound (`tooLongToMix`).
  */
-export function mix(module: Module, options: MixOptions): Samples {
+export function mix({ module, played }: KnownModule, options: MixOptions): Samples {
   const { rate, softened, checkpoint, only } = options;
-  const total = lengthOf(module).seconds;
-  const seconds = Math.min(MOST_MIXED_SECONDS, total);
-  const frames = Math.round(seconds * rate);
+  const frames = Math.round(played.seconds * rate);
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
   const player = new Player(module);

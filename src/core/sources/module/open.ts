@@ -4,34 +4,13 @@ import { toDamage, type SourceExtras } from '../readers/define-reader';
 import type { SmfFile } from '../../smf/file';
 import type { ModuleChoices } from './choices';
 import { MOST_MODULE_BYTES, readModule } from './index';
-import type { Module } from './module';
-import { perform, type Performance } from './strikes';
-import { readAsScore, samplesIn, type ModuleReading, type SampleReading } from './to-file';
+import type { KnownModule } from './known';
+import { samplesIn } from './samples-in';
+import { perform } from './strikes';
+import { readAsScore } from './to-file';
 
-/** A module with all that does not depend on how it is read. */
-export interface KnownModule {
-  readonly module: Module;
-  readonly played: Performance;
-  readonly samples: readonly SampleReading[];
-  readonly doubts: readonly Damage[];
-}
-
-/** The last ones: choices are changed again and again, and playing takes the longest. */
-const recent = new Map<string, KnownModule>();
-const MOST_KNOWN = 3;
-
-/**
- * Reads and plays a module; null where the bytes are none.
- *
- * @param sha256 by which it is known from then on; null where it is not to be kept
- */
-export function knowModule(
-  bytes: Uint8Array,
-  sha256: string | null,
-  checkpoint?: Checkpoint,
-): KnownModule | null {
-  const known = sha256 === null ? undefined : recent.get(sha256);
-  if (known) return known;
+/** Reads and plays a module; null where the bytes are none. */
+export function knowModule(bytes: Uint8Array, checkpoint?: Checkpoint): KnownModule | null {
   if (bytes.length > MOST_MODULE_BYTES) return null;
   const read = readModule(bytes);
   if (!read) return null;
@@ -48,45 +27,22 @@ export function knowModule(
         says: 'It does not come to an end; it is read up to here.',
       }),
     );
-  const made: KnownModule = {
-    module,
-    played,
-    samples: samplesIn(module, played, checkpoint),
-    doubts,
-  };
-  if (sha256 !== null) {
-    recent.set(sha256, made);
-    for (const key of recent.keys()) {
-      if (recent.size <= MOST_KNOWN) break;
-      recent.delete(key);
-    }
-  }
-  return made;
+  return { module, played, samples: samplesIn(module, played, checkpoint), doubts };
 }
 
-/** A module that was read a while ago; null where it has to be read again. */
-export const recallModule = (sha256: string): KnownModule | null => recent.get(sha256) ?? null;
-
 /** A module as a source: the score that its choices make of it, and what stays behind. */
-export function openModule(
-  bytes: Uint8Array,
-  sha256: string | null,
+export function moduleAsSource(
+  known: KnownModule,
   choices: ModuleChoices = {},
-  checkpoint?: Checkpoint,
-): { file: SmfFile; extras: SourceExtras; doubts: readonly Damage[] } | null {
-  const known = knowModule(bytes, sha256, checkpoint);
-  if (!known) return null;
-  const reading = readKnown(known, choices);
+): { file: SmfFile; extras: SourceExtras; doubts: readonly Damage[] } {
+  const reading = readAsScore(known, choices);
   return {
     file: reading.file,
     extras: {
-      module: known.module.format,
+      module: known,
       left: reading.lost,
       ...(known.module.name ? { metadata: { title: known.module.name } } : {}),
     },
     doubts: known.doubts,
   };
 }
-
-export const readKnown = (known: KnownModule, choices: ModuleChoices): ModuleReading =>
-  readAsScore(known.module, known.played, choices, known.samples);

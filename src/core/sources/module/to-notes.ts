@@ -1,5 +1,5 @@
 import type { ModuleChoices } from './choices';
-import type { SampleRole } from './samples/role';
+import type { SampleRole } from './samples/roles';
 import type { Change, Strike } from './strikes';
 
 /** A note of a part that is to be, by the clock. */

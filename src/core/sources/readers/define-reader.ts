@@ -1,3 +1,4 @@
+import type { KnownModule } from '../module/known';
 import type { Damage } from '../../diagnostic/damage';
 import type { Caption, Metadata } from '../../score/piece';
 import type { Fault } from '../../score/gate';
@@ -9,8 +10,8 @@ export interface SourceExtras {
   readonly meantFor?: string;
   readonly metadata?: Metadata;
   readonly captions?: readonly Caption[];
-  /** The format, where it is a module. */
-  readonly module?: string;
+  /** The module that it was read from. */
+  readonly module?: KnownModule;
   /** What its format tells and a score does not carry. */
   readonly left?: readonly { readonly what: string; readonly count: number }[];
   /** Tracks from 0 as read, channels from 1. */

@@ -1,5 +1,6 @@
 import type { Damage } from '../../diagnostic/damage';
 import type { SmfFile } from '../../smf/file';
+import { stemOf } from '../../smf/name';
 import { decodeUtf8 } from '../../smf/text';
 import { captionsReader } from './captions';
 import { chartReader } from './chart';
@@ -31,7 +32,7 @@ export type ReadText =
 
 /** The name that a delivery begins with: a text of ours goes out as music under its own stem. */
 export const musicName = (name: string): string =>
-  `${name.replace(/(\.chart\.json|-times\.csv|-holes\.csv|\.json|\.csv|\.vtt|\.mod|\.s3m|\.xm|\.it)$/i, '')}.mid`;
+  `${stemOf(name).replace(/(\.chart\.json|-times\.csv|-holes\.csv|\.json|\.csv|\.vtt)$/i, '')}.mid`;
 
 const startsLike = (bytes: Uint8Array, text: string) =>
   [...text].every((c, i) => bytes[i] === c.charCodeAt(0));

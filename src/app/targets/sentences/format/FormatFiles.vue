@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { SCORE_FILES } from '../../../../core/smf/name';
 import { NButton } from 'naive-ui';
 import { computed, inject, ref, shallowRef } from 'vue';
 import { OwnFileSchema, type OwnFile } from '../../../../core/formats/own/schema';
@@ -27,7 +28,7 @@ const chooseExample = useFiles('', (files) => {
   example.value = files[0] ?? null;
   void explain();
 });
-const chooseScore = useFiles('.mid,.midi,.smf,.rmi', (files) => {
+const chooseScore = useFiles(SCORE_FILES, (files) => {
   score.value = files[0] ?? null;
   void explain();
 });

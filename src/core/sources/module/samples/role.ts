@@ -1,35 +1,9 @@
 import FFT from 'fft.js';
 import type { Sample } from '../module';
 import { featuresOf, type Features } from './features';
+import type { SampleRole } from './roles';
 import { beatIn, type SampledBeat } from './hits';
 import { soundingPitch, PITCHED, type SoundingPitch } from './pitch';
-
-export const SAMPLE_ROLES = [
-  'bass drum',
-  'snare',
-  'hat',
-  'tom',
-  'cymbal',
-  'other drum',
-  'bass',
-  'lead',
-  'chord',
-  'pad',
-  'beat',
-  'speech',
-  'effect',
-  'silence',
-] as const;
-export type SampleRole = (typeof SAMPLE_ROLES)[number];
-
-export const DRUM_ROLES: ReadonlySet<SampleRole> = new Set([
-  'bass drum',
-  'snare',
-  'hat',
-  'tom',
-  'cymbal',
-  'other drum',
-]);
 
 /** How a sample is used in its module. */
 export interface SampleUse {
