@@ -18,7 +18,9 @@ test('a module: from the drop to a file, with its own sound beside it', async ({
   await side.getByRole('button', { name: 'Use its sound as the recording' }).click();
   await expect(side.getByText('A: the module')).toBeVisible({ timeout: 20_000 });
   await side.getByText('A: the module').click();
+  await expect(side.getByRole('radio', { name: 'A: the module' })).toBeChecked();
   await side.getByText('B: the MIDI').click();
+  await expect(side.getByRole('radio', { name: 'B: the MIDI' })).toBeChecked();
 
   await isFor(page, 'Parlour keyboard');
   await stage(page, 'Proof').click();
@@ -26,6 +28,6 @@ test('a module: from the drop to a file, with its own sound beside it', async ({
   await expect(stops(page)).not.toContainText('stop');
   await stage(page, 'Timing').click();
   await expect(page.getByRole('complementary', { name: 'Timing tools' })).toContainText(
-    'eel-market.wav',
+    'eel-market-module.wav',
   );
 });

@@ -11,6 +11,7 @@ const named = {
   browser: 'bench/browser.ts',
   fuzz: 'bench/fuzz.ts',
   modules: 'bench/fuzz-modules.ts',
+  'module-songs': 'bench/module-songs.ts',
   deliveries: 'bench/deliveries.ts',
   linear: 'bench/linear.ts',
   mending: 'bench/mending/run.ts',

@@ -8,7 +8,7 @@ export function writeS3m(tune: Tune): Uint8Array {
   if (orders.length % 2) orders.push(255);
   out.u16(orders.length, tune.samples.length, tune.patterns.length, 0, 0x1320, 2).text('SCRM', 4);
   out.u8(64, tune.speed ?? 6, tune.tempo ?? 125, 0xb0, 0, 0).fill(10);
-  for (let c = 0; c < 32; c++) out.u8(c < tune.channels ? (c % 2 ? 8 + (c >> 1) : c >> 1) : 255);
+  for (let c = 0; c < 32; c++) out.u8(c < tune.channels ? (c % 2 ? 8 : 0) + ((c >> 1) % 8) : 255);
   out.all(orders);
   const at = out.bytes.length;
   out.fill(2 * (tune.samples.length + tune.patterns.length));

@@ -12,9 +12,13 @@ const CANDIDATES = [4, 8, 6, 3, 2, 12, 16, 1, 24, 32] as const;
 /** Beats a minute that people count in most, and how wide their habit is, in octaves. */
 const USUAL_BPM = 122;
 const HABIT = 0.6;
+const BEAT_TICKS = 24;
+/** How much more likely a beat is as the tempo counts it. */
+const COUNTED = 2.2;
 
 /**
- * Rows a beat by what the file says, else by tempo (how fast people count), by accents (strikes on every
+ * Rows a beat by what the file says, else by tempo (how fast people count, and that tempo means beats of
+ * 24 ticks), by accents (strikes on every
  * n-th row are louder and lower), and by what comes back; bars by how long patterns are.
  */
 export function rowBeats(module: Module, { rows, strikes }: Performance): RowBeats {
@@ -33,6 +37,7 @@ export function rowBeats(module: Module, { rows, strikes }: Performance): RowBea
     const first = s.levels.find((l) => l.value > 0)?.value ?? 0;
     weights[s.row] = weights[s.row]! + first;
   }
+  const ticks = usualOf(rows.map((r) => r.ticks));
   const mean = weights.reduce((a, b) => a + b, 0) / Math.max(1, weights.length);
   const passes = passLengths(rows);
   const usual = usualOf(passes);
@@ -50,8 +55,10 @@ export function rowBeats(module: Module, { rows, strikes }: Performance): RowBea
     const whole = usual % n === 0 ? 1 : 0.5;
     // Longer steps always look more accented; what counts is how much against their length.
     const accented = (contrast - 1) / Math.max(1, Math.sqrt(n));
-    const score =
-      habit * whole * (0.6 + Math.max(0, Math.min(1, accented)) + comesBack(weights, n));
+    // By the unit of tempo that all four formats share a beat has 24 ticks.
+    const counted = n * ticks === BEAT_TICKS ? COUNTED : 1;
+    const evidence = 0.6 + Math.max(0, Math.min(1, accented)) + comesBack(weights, n);
+    const score = habit * whole * counted * evidence;
     if (score > best.score) best = { rowsPerBeat: n, score, bpm, contrast };
   }
   const { rowsPerBeat, bpm, contrast } = best;

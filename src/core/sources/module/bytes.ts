@@ -6,6 +6,9 @@ export interface ModuleDoubt {
   readonly says: string;
 }
 
+/** Of all samples of a module together: 256 MB of them. */
+const MOST_FRAMES = 64 * 1024 * 1024;
+
 /**
  * Bytes that never run out: behind their end they are zero, and that they ended is noted once. Reading
  * bytes one after the other and at places share it.
@@ -14,6 +17,7 @@ export class Bytes {
   at = 0;
   readonly doubts: ModuleDoubt[] = [];
   #ended = false;
+  #framesLeft = MOST_FRAMES;
 
   constructor(readonly all: Uint8Array) {}
 
@@ -66,6 +70,18 @@ export class Bytes {
       .trimEnd();
   }
 
+  /** How many of so many frames may still be held: samples that share their bytes could fill all memory. */
+  frames(wanted: number, what: string): number {
+    const may = Math.max(0, Math.min(wanted, this.#framesLeft));
+    if (may < wanted)
+      this.doubt(
+        this.length,
+        `${what} has more frames than all samples together may have; what is beyond is silent.`,
+      );
+    this.#framesLeft -= may;
+    return may;
+  }
+
   /** How many of `length` bytes from `at` are there; what is missing is noted by its name. */
   there(at: number, length: number, what: string): number {
     const has = Math.max(0, Math.min(length, this.length - at));
@@ -77,7 +93,7 @@ export class Bytes {
 
 /** Samples of one byte each. */
 export function frames8(b: Bytes, at: number, length: number, what: string, unsigned = false) {
-  const out = new Float32Array(b.there(at, length, what));
+  const out = new Float32Array(b.frames(b.there(at, length, what), what));
   for (let i = 0; i < out.length; i++) {
     const byte = b.all[at + i]!;
     out[i] = (unsigned ? byte - 128 : (byte << 24) >> 24) / 128;
@@ -87,7 +103,7 @@ export function frames8(b: Bytes, at: number, length: number, what: string, unsi
 
 /** Samples of two bytes each, the low one first; `length` in frames. */
 export function frames16(b: Bytes, at: number, length: number, what: string, unsigned = false) {
-  const out = new Float32Array(b.there(at, length * 2, what) >> 1);
+  const out = new Float32Array(b.frames(b.there(at, length * 2, what) >> 1, what));
   for (let i = 0; i < out.length; i++) {
     const word = b.all[at + 2 * i]! | (b.all[at + 2 * i + 1]! << 8);
     out[i] = (unsigned ? word - 32768 : (word << 16) >> 16) / 32768;

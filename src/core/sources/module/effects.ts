@@ -1,108 +1,10 @@
-import { waveAt, type Channel } from './channel';
-import { FX, NNA, VOL } from './module';
+import { type Channel, waveAt } from './channel';
+import { FX, NNA } from './module';
 import type { Player } from './player';
-
-/** What the volume column does at the beginning of its row. */
-export function volumeOnRow(p: Player, c: Channel): void {
-  const v = c.volumeValue;
-  const isIt = p.module.format === 'it';
-  switch (c.volumeKind) {
-    case VOL.set:
-      c.volume = Math.min(64, v);
-      break;
-    case VOL.pan:
-      c.pan = Math.min(64, v) / 64;
-      break;
-    case VOL.fineDown:
-      c.volume = clamp64(c.volume - (isIt ? c.memory.take('column', v) : v));
-      break;
-    case VOL.fineUp:
-      c.volume = clamp64(c.volume + (isIt ? c.memory.take('column', v) : v));
-      break;
-    case VOL.vibratoSpeed:
-      c.memory.takeHalves('vibrato', v << 4);
-      break;
-    case VOL.vibrato:
-      c.memory.takeHalves('vibrato', v);
-      break;
-    case VOL.tone:
-      c.memory.take(toneMemory(p), isIt ? [0, 1, 4, 8, 16, 32, 64, 96, 128, 255][v]! : v << 4);
-      break;
-    default:
-  }
-}
-
-/** What it does on every tick behind the first. */
-export function volumeOnTick(p: Player, c: Channel): void {
-  if (p.tickInRow === 0) return;
-  const v = c.volumeValue;
-  const isIt = p.module.format === 'it';
-  const held = () => (isIt ? c.memory.take('column', v) : v);
-  switch (c.volumeKind) {
-    case VOL.slideDown:
-      c.volume = clamp64(c.volume - held());
-      break;
-    case VOL.slideUp:
-      c.volume = clamp64(c.volume + held());
-      break;
-    case VOL.panLeft:
-      c.pan = Math.max(0, c.pan - v / 255);
-      break;
-    case VOL.panRight:
-      c.pan = Math.min(1, c.pan + v / 255);
-      break;
-    case VOL.vibrato:
-      vibrate(p, c, 8);
-      break;
-    case VOL.tone:
-      tone(p, c, c.memory.take(toneMemory(p), 0));
-      break;
-    case VOL.pitchDown:
-      move(p, c, -4 * c.memory.take('slide-pitch', v * 4));
-      break;
-    case VOL.pitchUp:
-      move(p, c, 4 * c.memory.take('slide-pitch', v * 4));
-      break;
-    default:
-  }
-}
-
-const clamp64 = (v: number) => Math.min(64, Math.max(0, v));
-const toneMemory = (p: Player) =>
-  p.module.format === 's3m' ? 'tone' : p.module.ownPortamento ? 'tone' : 'slide-pitch';
-
-/** Parameters that are remembered: all in one for S3M, not at all for most of MOD. */
-function held(p: Player, c: Channel, name: string): number {
-  const { format } = p.module;
-  if (format === 'mod') return c.param;
-  return c.memory.take(format === 's3m' ? 'all' : name, c.param);
-}
-
-function move(p: Player, c: Channel, units: number): void {
-  c.pitch = p.scale.up(c.pitch, units, p.module.periodLimits);
-}
-
-function tone(p: Player, c: Channel, speed: number): void {
-  if (c.voice) c.pitch = p.scale.towards(c.pitch, c.target, speed * 4);
-}
-
-function vibrate(p: Player, c: Channel, strength: number): void {
-  const param = c.memory.takeHalves('vibrato', 0);
-  const w = waveAt(c.vibratoWave, c.vibratoAt);
-  const sign = p.module.format === 'it' ? 1 : -1;
-  c.bend += sign * w * (param & 15) * strength;
-  c.vibratoAt = (c.vibratoAt + (param >> 4)) % 64;
-}
-
-/** S3M and IT: fine slides hide in the halves of D. */
-function slideParts(param: number): { fine: number; each: number } {
-  const [up, down] = [param >> 4, param & 15];
-  if (down === 15 && up > 0) return { fine: up, each: 0 };
-  if (up === 15 && down > 0) return { fine: -down, each: 0 };
-  return { fine: 0, each: up > 0 && down === 0 ? up : up === 0 ? -down : 0 };
-}
+import { clamp64, held, move, slideParts, tone, toneMemory, vibrate } from './slides';
 
 const isLetters = (p: Player) => p.module.format === 's3m' || p.module.format === 'it';
+
 const vibratoStrength = (p: Player) => (p.module.format === 'it' && !p.module.oldEffects ? 4 : 8);
 
 /** The effect of a cell at the beginning of its row. */
@@ -112,11 +14,11 @@ export function rowEffect(p: Player, c: Channel): void {
   const { param } = c;
   switch (c.effect) {
     case FX.jump:
-      p.jumpTo = param;
-      if (!letters) p.breakTo = 0;
+      p.song.jumpTo = param;
+      if (!letters) p.song.breakTo = 0;
       break;
     case FX.break:
-      p.breakTo = format === 'mod' && param > 63 ? 0 : param;
+      p.song.breakTo = format === 'mod' && param > 63 ? 0 : param;
       break;
     case FX.speed:
       if (param > 0) p.speed = param;
@@ -273,13 +175,13 @@ function loopRows(p: Player, c: Channel): void {
   // The machine of S3M has one loop for all channels.
   const of = p.module.format === 's3m' ? p.channels[0]! : c;
   if (c.param === 0) {
-    of.loopRow = p.row;
+    of.loopRow = p.song.row;
     return;
   }
   if (of.loopCount === 0) of.loopCount = c.param;
   else of.loopCount--;
-  if (of.loopCount > 0) p.loopTo = of.loopRow;
-  else if (isLetters(p)) of.loopRow = p.row + 1;
+  if (of.loopCount > 0) p.song.loopTo = of.loopRow;
+  else if (isLetters(p)) of.loopRow = p.song.row + 1;
 }
 
 function notesAct(p: Player, c: Channel, param: number): void {

@@ -1,20 +1,11 @@
 import { Channel, waveAt } from './channel';
-import {
-  cellAt,
-  END,
-  FX,
-  NNA,
-  NOTE_CUT,
-  NOTE_FADE,
-  NOTE_OFF,
-  SKIP,
-  VOL,
-  type Module,
-  type Pattern,
-} from './module';
+import { cellAt, FX, NNA, NOTE_CUT, NOTE_FADE, NOTE_OFF, VOL, type Module } from './module';
 import { PitchScale } from './pitch';
+import { PAL_CLOCK } from './read-mod';
 import { SPECIAL } from './read-s3m';
-import { rowEffect, tickEffect, volumeOnRow, volumeOnTick } from './effects';
+import { rowEffect, tickEffect } from './effects';
+import { volumeOnRow, volumeOnTick } from './volume-column';
+import { SongOrder } from './song-order';
 import { Voice } from './voice';
 
 /** A row as it was played. */
@@ -25,13 +16,13 @@ export interface PlayedRow {
   /** Seconds from the beginning. */
   readonly at: number;
   readonly seconds: number;
+  readonly ticks: number;
 }
 
 /** Nothing plays longer, whatever its bytes say: seven hours at fifty ticks a second. */
 const MOST_TICKS = 1_250_000;
 const MOST_CHANNEL_TICKS = 60_000_000;
 
-const EMPTY: Pattern = { rows: 64, cells: new Uint8Array(0) };
 const MOST_BACKGROUND = 128;
 /** What is not done again where a row is played for longer. */
 const ONCE: ReadonlySet<number> = new Set([
@@ -52,6 +43,8 @@ const ONCE: ReadonlySet<number> = new Set([
 export class Player {
   readonly channels: readonly Channel[];
   readonly scale: PitchScale;
+  /** Which row is played, and where effects send it. */
+  readonly song: SongOrder;
   readonly rows: PlayedRow[] = [];
   background: Voice[] = [];
   speed: number;
@@ -61,30 +54,17 @@ export class Player {
   seconds = 0;
   at = 0;
   tickInRow = 0;
-  /** Where it goes round to: an order, or null where it stops. */
-  goesRoundTo: number | null = null;
   /** It was stopped by the bound on ticks. */
   cutShort = false;
 
-  order = 0;
-  row = 0;
-  pattern: Pattern = EMPTY;
-
-  jumpTo: number | null = null;
-  breakTo: number | null = null;
-  loopTo: number | null = null;
   stopped = false;
   rowDelay = 0;
   tickDelay = 0;
 
-  #nextOrder = 0;
-  #nextRow = 0;
   #repeating = false;
-  #loopBreak = 0;
   #ended = false;
   #strikes = 0;
   #ticks = 0;
-  readonly #seen = new Set<string>();
 
   constructor(readonly module: Module) {
     this.scale = new PitchScale(module);
@@ -94,6 +74,7 @@ export class Player {
     this.channels = module.pan.map(
       (pan, c) => new Channel(c, pan, module.channelVolume[c]!, module.muted[c]!),
     );
+    this.song = new SongOrder(module, this.channels);
   }
 
   *voices(): Generator<Voice> {
@@ -148,89 +129,39 @@ export class Player {
 
   /** Reads the next row; false where the song has ended. */
   #startRow(): boolean {
-    const entered = this.#enter();
-    if (!entered) {
+    if (!this.song.enter()) {
       this.#ended = true;
       return false;
     }
     this.tickDelay = 0;
     this.rowDelay = 0;
-    this.rows.push({
-      order: this.order,
-      pattern: this.module.orders[this.order]!,
-      row: this.row,
-      at: this.at,
-      seconds: 0,
-    });
-    return true;
-  }
-
-  #enter(): boolean {
-    const { orders, patterns, format, restart } = this.module;
-    const marks = format === 's3m' || format === 'it';
-    let order = this.#nextOrder;
-    while (marks && orders[order] === SKIP) order++;
-    if (order >= orders.length || (marks && orders[order] === END)) {
-      this.goesRoundTo = restart;
-      return false;
-    }
-    this.order = order;
-    this.pattern = patterns[orders[order]!] ?? EMPTY;
-    this.row = this.#nextRow < this.pattern.rows ? this.#nextRow : 0;
-    const loops = this.channels.flatMap((c) =>
-      c.loopCount > 0 ? [`${c.index}:${c.loopRow}:${c.loopCount}`] : [],
-    );
-    const state = `${order} ${this.row} ${loops.join(' ')}`;
-    if (this.#seen.has(state)) {
-      this.goesRoundTo = order;
-      return false;
-    }
-    this.#seen.add(state);
+    const { order, row } = this.song;
+    const pattern = this.module.orders[order]!;
+    this.rows.push({ order, pattern, row, at: this.at, seconds: 0, ticks: 0 });
     return true;
   }
 
   #endRow(): void {
     this.tickInRow = 0;
-    if (this.rowDelay > 0) {
+    this.#repeating = this.rowDelay > 0;
+    if (this.#repeating) {
       this.rowDelay--;
-      this.#repeating = true;
       return;
     }
-    this.#repeating = false;
-    const last = this.rows.length - 1;
-    const began = this.rows[last]!;
-    this.rows[last] = { ...began, seconds: this.at + this.seconds - began.at };
-    this.#nextOrder = this.order;
-    this.#nextRow = this.row + 1;
-    if (this.loopTo !== null) {
-      this.#nextRow = this.loopTo;
-      // XM: the pattern behind a loop begins at the row at which the loop began.
-      if (this.module.format === 'xm') this.#loopBreak = this.loopTo;
-    } else if (this.jumpTo !== null || this.breakTo !== null) {
-      this.#nextOrder = this.jumpTo ?? this.order + 1;
-      this.#nextRow = this.breakTo ?? 0;
-      this.#loopBreak = 0;
-      this.#forgetLoops();
-    } else if (this.#nextRow >= this.pattern.rows) {
-      this.#nextOrder = this.order + 1;
-      this.#nextRow = this.#loopBreak;
-      this.#loopBreak = 0;
-      this.#forgetLoops();
-    }
-    this.jumpTo = null;
-    this.breakTo = null;
-    this.loopTo = null;
-  }
-
-  #forgetLoops(): void {
-    for (const c of this.channels) c.loopRow = 0;
+    const began = this.rows.pop()!;
+    this.rows.push({
+      ...began,
+      seconds: this.at + this.seconds - began.at,
+      ticks: this.speed + this.tickDelay,
+    });
+    this.song.leave();
   }
 
   /** The cell of a channel at the beginning of its row. */
   #onRow(c: Channel): void {
-    const { cells } = this.pattern;
+    const { cells } = this.song.pattern;
     const { format } = this.module;
-    const at = cellAt(this.channels.length, this.row, c.index);
+    const at = cellAt(this.channels.length, this.song.row, c.index);
     const empty = at >= cells.length;
     c.note = empty ? 0 : cells[at]!;
     c.cellInstrument = empty ? 0 : cells[at + 1]!;
@@ -322,9 +253,9 @@ export class Player {
 
   #rateOf(c: Channel, rate: number): number {
     if (c.tuning === null) return rate;
-    return this.module.format === 'mod'
-      ? this.module.samples[c.sample]!.rate * 2 ** (c.tuning / 96)
-      : rate * 2 ** (c.tuning / 96);
+    // Of the oldest machine it takes the place of the sample’s own.
+    const untuned = this.module.format === 'mod' ? PAL_CLOCK / 428 : rate;
+    return untuned * 2 ** (c.tuning / 96);
   }
 
   #strike(c: Channel, key: number, number: number): void {

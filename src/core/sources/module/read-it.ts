@@ -15,12 +15,12 @@ import { letterEffect } from './read-s3m';
 
 export const isIt = (b: Bytes): boolean => b.is(0, 'IMPM');
 
-/** More frames than a machine of that time could hold; a packed sample of zeros could say so. */
-const MOST_FRAMES = 16_000_000;
+/** Cells name samples and instruments, and orders patterns, by one byte. */
+const MOST_OF_EACH = 256;
 
 export function readIt(b: Bytes): Module {
   const [orderCount, instrumentCount, sampleCount, patternCount] = [0x20, 0x22, 0x24, 0x26].map(
-    (at) => Math.min(at === 0x20 ? 256 : 4000, b.u16(at)),
+    (at) => b.u16(at),
   ) as [number, number, number, number];
   const compatible = b.u16(0x2a);
   const flags = b.u16(0x2c);
@@ -29,14 +29,14 @@ export function readIt(b: Bytes): Module {
   const inFile = (count: number, from: number) =>
     Math.min(count, Math.max(0, Math.floor((b.length - listAt) / 4) - from));
   const samples: (Sample | null)[] = [null];
-  const sampleTotal = inFile(sampleCount, instrumentCount);
+  const sampleTotal = Math.min(MOST_OF_EACH, inFile(sampleCount, instrumentCount));
   for (let s = 0; s < sampleTotal; s++)
     samples.push(readSample(b, offset(instrumentCount + s), s + 1));
   const useInstruments = (flags & 4) !== 0;
   const instruments: (Instrument | null)[] = [null];
-  for (let i = 0; i < inFile(instrumentCount, 0) && useInstruments; i++)
+  for (let i = 0; i < Math.min(MOST_OF_EACH, inFile(instrumentCount, 0)) && useInstruments; i++)
     instruments.push(readInstrument(b, offset(i), compatible < 0x200, i + 1));
-  const patternTotal = inFile(patternCount, instrumentCount + sampleCount);
+  const patternTotal = Math.min(MOST_OF_EACH, inFile(patternCount, instrumentCount + sampleCount));
   const wide: { rows: number; cells: Uint8Array; used: number }[] = [];
   for (let p = 0; p < patternTotal; p++)
     wide.push(readPattern(b, offset(instrumentCount + sampleCount + p), p));
@@ -87,7 +87,7 @@ function readSample(b: Bytes, at: number, number: number): Sample | null {
   const convert = b.u8(at + 0x2e);
   const wide = (flags & 2) !== 0;
   const stored = b.u32(at + 0x30);
-  const length = flags & 1 ? Math.min(stored, MOST_FRAMES) : 0;
+  const length = flags & 1 ? stored : 0;
   const data = b.u32(at + 0x48);
   const what = `Sample ${number}`;
   const unsigned = (convert & 1) === 0;
@@ -231,7 +231,7 @@ function bounded(
 const WIDE = 64;
 
 function readPattern(b: Bytes, at: number, number: number) {
-  if (at === 0) return { rows: 64, cells: new Uint8Array(64 * WIDE * CELL), used: 0 };
+  if (at === 0) return { rows: 64, cells: new Uint8Array(0), used: 0 };
   const told = b.u16(at + 2);
   const rows = told >= 1 && told <= 1024 ? told : 64;
   if (at + 8 > b.length || rows !== told)
@@ -299,6 +299,7 @@ function setVolume(cells: Uint8Array, at: number, value: number): void {
 }
 
 function narrow(cells: Uint8Array, rows: number, channels: number): Uint8Array {
+  if (cells.length === 0) return cells;
   const out = new Uint8Array(rows * channels * CELL);
   for (let r = 0; r < rows; r++)
     out.set(cells.subarray(r * WIDE * CELL, (r * WIDE + channels) * CELL), r * channels * CELL);

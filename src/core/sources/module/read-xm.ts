@@ -87,12 +87,13 @@ function readPattern(b: Bytes, channels: number, version: number, number: number
   const size = b.u16(from + (version === 0x0102 ? 6 : 7));
   const rows = told >= 1 && told <= MOST_ROWS ? told : 64;
   if (rows !== told) b.doubt(from, `Pattern ${number} says it has ${told} rows; 64 are taken.`);
-  const cells = new Uint8Array(rows * channels * CELL);
+  // A pattern without data is empty, however many rows it has.
+  const cells = new Uint8Array(size === 0 ? 0 : rows * channels * CELL);
   const start = from + head;
   const has = b.there(start, size, `Pattern ${number}`);
   b.at = start;
   const stop = start + has;
-  for (let cell = 0; cell < rows * channels && b.at < stop; cell++) {
+  for (let cell = 0; cell * CELL < cells.length && b.at < stop; cell++) {
     const first = b.u8();
     const mask = first & 0x80 ? first : 0x1f;
     const take = (bit: number) => (mask & bit && b.at < stop ? b.u8() : 0);

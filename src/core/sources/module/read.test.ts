@@ -47,7 +47,11 @@ describe.each(Object.entries(moduleWriters))('a module as %s', (_, write) => {
   it('sounds where its strikes are', () => {
     const { module } = opened(write(PLAIN));
     const { strikes, seconds } = perform(module);
-    const { channels, rate } = mix(knownOf(module), { rate: 44_100, between: 'linear', softened: 0 });
+    const { channels, rate } = mix(knownOf(module), {
+      rate: 44_100,
+      between: 'linear',
+      softened: 0,
+    });
     expect(channels[0]!.length / rate).toBeCloseTo(seconds, 4);
     const power = (from: number, to: number) => {
       let sum = 0;

@@ -121,7 +121,7 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
       }
     }
     if ((player.rows.length & 63) === 0 && player.tickInRow === 1)
-      checkpoint?.(Math.min(player.order, total), total);
+      checkpoint?.(Math.min(player.song.order, total), total);
   }
   const last = player.rows.at(-1);
   const end = last ? last.at + last.seconds : 0;
@@ -131,7 +131,7 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
     strikes,
     rows: player.rows,
     seconds: end,
-    roundTo: player.goesRoundTo,
+    roundTo: player.song.goesRoundTo,
     cutShort: player.cutShort,
   };
 }

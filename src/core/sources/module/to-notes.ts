@@ -51,13 +51,15 @@ export function notesOf(
   const pan = strike.pans[0]?.value ?? 0.5;
   const bends = strike.bends;
   const bent = slides(bends, 0.15);
-  for (const [at, end] of soundingSpans(strike)) {
+  const spans = soundingSpans(strike);
+  if (spans.length === 0) lost.add('strikes that are never heard');
+  for (const [at, end] of spans) {
     const levels = within(strike.levels, at, end);
     const most = levels.reduce((top, l) => Math.max(top, l.value), 0);
-    const spans = how.volume === 'steps' ? steps(levels, at, end) : [{ at, end }];
+    const strikes = how.volume === 'steps' ? steps(levels, at, end) : [{ at, end }];
     const express = how.volume === 'expression' && alone;
-    if (slides(levels, 0.03) && !express && spans.length === 1) lost.add('slides of volume');
-    for (const span of spans) {
+    if (slides(levels, 0.03) && !express && strikes.length === 1) lost.add('slides of volume');
+    for (const span of strikes) {
       const first = within(levels, span.at, span.end)[0]?.value ?? most;
       const level = express ? most : Math.max(first, SILENT);
       const notes =

@@ -1,5 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
+import { bandSongs } from '../../../../demo/band-songs';
+import { moduleFromScore } from '../../../../demo/modules/from-score';
+import { sourceFromBytes } from '../../../../testing/score-builder';
+import { DRUM_ROLES } from './samples/roles';
 import { smfWeek } from '../../../../demo/week';
 import { eelMarket } from '../../../../demo/modules/eel-market';
 import type { TuneCell } from '../../../../demo/modules/tune';
@@ -132,12 +136,43 @@ describe('time', () => {
   });
 });
 
+describe('songs that were entered by rows, in all four formats', () => {
+  const FORMATS = ['xm', 'it', 's3m', 'mod'] as const;
+  it.each(bandSongs().filter((_, n) => n % 5 === 0))('$name: every note, at its time', (song) => {
+    const { score } = sourceFromBytes(song.bytes, song.name);
+    for (const as of FORMATS) {
+      const made = moduleFromScore(score, as, 31, { rowsPerBeat: 4, speed: 6 });
+      if (!made) continue;
+      const known = knowModule(made.bytes)!;
+      const { file, lost } = readAsScore(known, {});
+      const read = scoreFromFile(file, { sourceKey: 'main' });
+      const { clock } = mapsOf(read);
+      const had = read.parts
+        .flatMap((p) => Array.from(p.notes.start.subarray(0, p.notes.count), (t) => clock.msAt(t)))
+        .sort((a, b) => a - b);
+      const doubled = lost.find((l) => l.what.startsWith('doubled'))?.count ?? 0;
+      expect(had.length + doubled, as).toBe(made.ms.length);
+      let at = 0;
+      for (const ms of made.ms) {
+        while (at + 1 < had.length && Math.abs(had[at + 1]! - ms) <= Math.abs(had[at]! - ms)) at++;
+        expect(Math.abs(had[at]! - ms)).toBeLessThan(1);
+      }
+      const drums = known.samples.filter((s) => DRUM_ROLES.has(s.role) === made.isDrum[s.number]);
+      expect(drums.length / known.samples.length).toBeGreaterThan(0.9);
+    }
+  });
+});
+
 describe('score against sound', () => {
   it('what is struck is heard where it is written, within 10 ms', () => {
     const { score, starts } = scoreOf(market, {
       samples: { 3: { beat: 'strikes', role: 'beat' } },
     });
-    const { rate, channels } = mix(knownOf(market), { rate: 22_050, between: 'linear', softened: 0 });
+    const { rate, channels } = mix(knownOf(market), {
+      rate: 22_050,
+      between: 'linear',
+      softened: 0,
+    });
     const heard = onsetsOf({ rate, channels }, noveltyOf({ rate, channels }));
     const written = [...new Set(score.parts.flatMap(starts).map((t) => Math.round(t * 1000)))];
     const strong = [...heard.ms].filter((_, i) => heard.strength[i]! > 0.15);

@@ -12,14 +12,16 @@ export function unpackIt(
   twice: boolean,
   what: string,
 ): { frames: Float32Array; end: number } {
-  const frames = new Float32Array(length);
+  // A frame takes a bit at least.
+  const possible = Math.min(length, Math.max(0, b.length - at) * 8);
+  const frames = new Float32Array(b.frames(possible, what));
   const most = wide ? 17 : 9;
   const bits = wide ? 16 : 8;
   const one = 2 ** (bits - 1);
   const perBlock = wide ? 0x4000 : 0x8000;
   const bytes = b.all;
   let from = at;
-  for (let done = 0; done < length;) {
+  for (let done = 0; done < frames.length;) {
     if (from + 2 > bytes.length) {
       b.doubt(from, `${what} ends after ${done} of ${length} frames; the rest is silent.`);
       break;
@@ -31,7 +33,7 @@ export function unpackIt(
     let width = most;
     let d1 = 0;
     let d2 = 0;
-    const count = Math.min(perBlock, length - done);
+    const count = Math.min(perBlock, frames.length - done);
     for (let i = 0; i < count;) {
       if (place + width > last) {
         b.doubt(from, `${what} is damaged after ${done + i} frames; the rest of it is silent.`);

@@ -87,7 +87,9 @@ export function hear(sample: Sample, use: SampleUse): Heard {
   else if (beat && beat.hits.length >= 6) says('beat', 0.8, `${beat.hits.length} hits in it`);
   if (pitched) {
     const keys = use.keys.length;
-    if (hz < 150) says('bass', 0.9, `sounds at ${Math.round(hz)} Hz`);
+    // What falls and is struck on one key alone is played as a drum is, however low it hums.
+    const asDrum = keys === 1 && !sample.loop && f.fall < 1;
+    if (hz < 150) says('bass', asDrum ? 0.4 : 0.9, `sounds at ${Math.round(hz)} Hz`);
     else if (hz < 220 && f.edge < 2500) says('bass', 0.4, `sounds at ${Math.round(hz)} Hz`);
     if (hz >= 150) says('lead', 0.8, `has a pitch (${percent(pitch!.strength)} periodic)`);
     if (keys > 3) says(hz < 150 ? 'bass' : 'lead', 0.5, `${keys} keys are played on it`);
