@@ -146,6 +146,16 @@ export function loadJob(file: string, targetId: string | undefined) {
   if (!main) throw new Unusable(`${file}: holds no job.json, so it is not a job.`);
   const { job, problem } = parseJob(new TextDecoder().decode(main));
   if (!job) throw new Unusable(`${file}: ${problem}`);
+  return jobWork(file, job, unpacked.files, targetId);
+}
+
+/** A job and its files as a piece of work for one of its targets. */
+export function jobWork(
+  file: string,
+  job: JobData,
+  files: ReadonlyMap<string, Uint8Array>,
+  targetId: string | undefined,
+) {
   const wanted = targetId ?? job.activeTarget;
   const plan = job.plans.find((p) => p.targetId === wanted);
   if (!plan)
@@ -154,9 +164,9 @@ export function loadJob(file: string, targetId: string | undefined) {
     );
   const sources = (plan.now.sources ?? job.sources).map((asked) => {
     const { key, name, sha256: hash } = asked;
-    const bytes = unpacked.files.get(sourcePath(hash));
+    const bytes = files.get(sourcePath(hash));
     if (!bytes) throw new Unusable(`${file}: lacks the source ${name}.`);
-    const format = unpacked.files.get(formatPath(hash));
+    const format = files.get(formatPath(hash));
     const own = format ? parseKept(new TextDecoder().decode(format)) : null;
     if (format && !own) throw new Unusable(`${file}: the format of ${name} is not whole.`);
     const { opened, sha256: found } = openBytes(bytes, name, {
@@ -173,7 +183,7 @@ export function loadJob(file: string, targetId: string | undefined) {
   return {
     label: file,
     sources,
-    sound: job.sound ? soundOf(file, job.sound, unpacked.files) : null,
+    sound: job.sound ? soundOf(file, job.sound, files) : null,
     target: plan.target,
     plan: { steps, ...(uses ? { uses } : {}) } as Plan,
     leftAsIs,
@@ -246,3 +256,14 @@ let sink: Sink = {
 export const setSink = (next: Sink) => (sink = next);
 export const print = (line: string) => sink.out(`${line}\n`);
 export const complain = (line: string) => sink.err(`${line}\n`);
+
+/** What was printed of one item, and how it ended: printed in turn by the main thread. */
+export interface Printed {
+  readonly out: string;
+  readonly err: string;
+  readonly status: 0 | 1 | 2 | 3;
+}
+export function printAsIs({ out, err }: Printed) {
+  sink.out(out);
+  sink.err(err);
+}

@@ -1,5 +1,6 @@
 import { serveAsWorker } from './pool';
 import { runCommandLine } from './program';
+import { tasks } from './tasks';
 
 // A reader that has seen enough closes the pipe: that is no failure.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
@@ -8,7 +9,7 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   process.exit(2);
 });
 
-if (!serveAsWorker()) {
+if (!serveAsWorker(tasks)) {
   const status = await runCommandLine(process.argv.slice(2));
   if (status !== 0) process.exitCode = status;
 }

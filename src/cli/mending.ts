@@ -14,13 +14,27 @@ import { sayFigures } from '../core/compare/say-figures';
 import { tallyOf } from '../core/rules/proof';
 import { roundMs } from '../core/score/inventory';
 import { stemOf } from '../core/smf/name';
-import { soundFacts } from './sounds';
+import { soundFacts, type BroughtSound } from './sounds';
 import { comparePieces } from '../core/compare/by-id';
 import { nearest } from '../core/diagnostic/say-problems';
 import { METADATA_KEYS } from '../core/score/piece';
 import type { Target } from '../core/target/schema';
 import { count } from '../core/target/words';
-import { clearStale, complain, print, readyFolder, sha256, Unusable, writeOutput } from './files';
+import {
+  clearStale,
+  complain,
+  loadRecipe,
+  loadTarget,
+  nameOf,
+  print,
+  printAsIs,
+  readyFolder,
+  sha256,
+  Unusable,
+  writeOutput,
+  type Printed,
+} from './files';
+import { inPool, MANY_FILES } from './pool';
 import { existsSync } from 'node:fs';
 import {
   each,
@@ -70,33 +84,95 @@ export async function mendFiles(files: string[], options: MendOptions): Promise<
   const { out } = options;
   if (out === undefined) throw new Unusable('A folder is needed: --out with where the files go.');
   readyFolder(out);
-  const all: Made[] = [];
   const folders = new Set<string>();
+  const alone = !options.together && options.job === undefined && !files.includes('-');
+  if (alone && files.length >= MANY_FILES) return mendMuch(files, options, out);
+  const all: Made[] = [];
   let status = await each(files, options, async (work): Promise<Status> => {
     all.push(await make(work, options, folderFor(out, work, folders)));
     return 0;
   });
-  const taken = all.flatMap((m) => m.files.map((f) => join(m.folder, f.path)));
-  const there = options.force ? undefined : taken.find((path) => existsSync(path));
-  if (there !== undefined)
-    throw new Unusable(`${there}: is there already; nothing was written. --force overwrites it.`);
+  refuseTaken(all, options);
   for (const made of all) {
-    if (options.force)
-      clearStale(
-        made.folder,
-        made.files.map((f) => f.path),
-      );
-    for (const f of made.files) writeOutput(join(made.folder, f.path), f.bytes, true);
+    writeMade(made, options);
     status = worse(status, report(made, options));
   }
   return status;
 }
 
+/** What a worker made of one file: all is written by the main thread, in the order of the files. */
+export interface MadeElsewhere extends Printed {
+  readonly folder: string;
+  readonly files: readonly OutputFile[];
+}
+
+/** One file, made and reported, and not written. */
+export async function makeOne(
+  file: string,
+  folder: string,
+  options: MendOptions,
+  sound: Promise<BroughtSound | null>,
+): Promise<{ status: Status; files: readonly OutputFile[] }> {
+  let files: readonly OutputFile[] = [];
+  const one = async (work: Work): Promise<Status> => {
+    const made = await make(work, options, folder);
+    files = made.files;
+    return report(made, options);
+  };
+  const status = await each([file], options, one, sound);
+  return { status, files };
+}
+
+/** Many files, on all cores. */
+async function mendMuch(files: string[], options: MendOptions, out: string): Promise<Status> {
+  // What cannot be used of the call itself is said once, not by every worker.
+  if (options.target === undefined)
+    throw new Unusable('A target is needed: --target with the id of one, or with a target file.');
+  loadTarget(options.target);
+  loadRecipe(options.recipe);
+  reachOf(options);
+  const folders = new Set<string>();
+  const items = files.map((file) => ({ file, folder: folderNamed(out, nameOf(file), folders) }));
+  const all: MadeElsewhere[] = [];
+  await inPool<(typeof items)[number], MadeElsewhere>('mend', options, items, (made) =>
+    all.push(made),
+  );
+  refuseTaken(all, options);
+  let status: Status = 0;
+  for (const made of all) {
+    writeMade(made, options);
+    printAsIs(made);
+    status = worse(status, made.status);
+  }
+  return status;
+}
+
+type Writable = Pick<Made, 'folder' | 'files'>;
+
+function refuseTaken(all: readonly Writable[], { force }: MendOptions) {
+  const taken = all.flatMap((m) => m.files.map((f) => join(m.folder, f.path)));
+  const there = force ? undefined : taken.find((path) => existsSync(path));
+  if (there !== undefined)
+    throw new Unusable(`${there}: is there already; nothing was written. --force overwrites it.`);
+}
+
+function writeMade({ folder, files }: Writable, { force }: MendOptions) {
+  if (force)
+    clearStale(
+      folder,
+      files.map((f) => f.path),
+    );
+  for (const f of files) writeOutput(join(folder, f.path), f.bytes, true);
+}
+
 function folderFor(out: string, { sources, label }: Work, folders: Set<string>): string {
   // Standard input has no name of its own, and several files have that of the first.
   const own = sources.length === 1 && label !== '-' ? label.split(/[/\\]/).at(-1)! : '';
-  const stem = safeName(stemOf(own || sources[0]!.name));
-  const name = stem.replace(/\.quilljob$/i, '');
+  return folderNamed(out, own || sources[0]!.name, folders);
+}
+
+function folderNamed(out: string, file: string, folders: Set<string>): string {
+  const name = safeName(stemOf(file)).replace(/\.quilljob$/i, '');
   let folder = join(out, name);
   for (let n = 2; folders.has(folder.toLowerCase()); n++) folder = join(out, `${name}-${n}`);
   folders.add(folder.toLowerCase());

@@ -4,12 +4,14 @@ import { checkTarget, listOutputs, listRules, listSteps, listTargets } from './l
 import { renderModule } from './modules';
 import { dump, inventory, rebuild } from './reading';
 import { compareFiles } from './comparing';
-import { loadRecipe, loadTarget, Unusable } from './files';
+import { loadRecipe, loadTarget, printAsIs, Unusable, type Printed } from './files';
 import { align, loadSound } from './sounds';
-import { MANY_FILES, proofMany } from './pool';
+import { inPool, MANY_FILES } from './pool';
 import { explainFormat, learn, probe, readByFormat } from './learning';
-import { mendFiles } from './mending';
-import { proofFiles, type ProofOptions, type Status } from './proofing';
+import { mendFiles, type MendOptions } from './mending';
+import { setCommand } from './sets/commands';
+import { songsIn } from './folders';
+import { proofFiles, worse, type ProofOptions, type Status } from './proofing';
 import packageJson from '../../package.json';
 
 /**
@@ -47,7 +49,7 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .action(run((file: string) => dump(file)));
   program
     .command('proof')
-    .argument('[file...]', 'files, or -')
+    .argument('[file...]', 'files, folders of them, or -')
     .option('--target <id-or-json>', 'a built-in target, or a target file')
     .option('--together', 'all files are one job')
     .option('--job <file>', 'a job that was saved as a file')
@@ -58,7 +60,8 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .option('--json', 'one JSON object a file')
     .description('hold files against a target')
     .action(
-      run(async (files: string[], options: ProofOptions) => {
+      run(async (named: string[], options: ProofOptions) => {
+        const files = songsIn(named);
         const one = options.together || options.job !== undefined || options.target === undefined;
         if (one || files.length < MANY_FILES || files.includes('-'))
           return proofFiles(files, options);
@@ -66,12 +69,17 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
         loadTarget(options.target!);
         loadRecipe(options.recipe);
         await loadSound(options.sound);
-        return proofMany(files, options);
+        let status: Status = 0;
+        await inPool<string, Printed>('proof', options, files, (one) => {
+          printAsIs(one);
+          status = worse(status, one.status);
+        });
+        return status;
       }),
     );
   program
     .command('mend')
-    .argument('[file...]', 'files, or -')
+    .argument('[file...]', 'files, folders of them, or -')
     .option('--target <id-or-json>', 'a built-in target, or a target file')
     .option('--job <file>', 'a saved job, with its sources, its plan and its sound')
     .option('--together', 'the files are sources of one job')
@@ -88,7 +96,27 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .option('--force', 'overwrite what is there')
     .option('--json', 'one JSON object a file')
     .description('seat, mend, hand over, read back')
-    .action(run(mendFiles));
+    .action(run((files: string[], options: MendOptions) => mendFiles(songsIn(files), options)));
+  program
+    .command('set')
+    .argument(
+      '<what...>',
+      'new FILE SONGS…, or FILE and proof, mend, newer FILES…, hand-over, status DIR',
+    )
+    .option('--target <id-or-json>', 'new: what the songs are for')
+    .option('--recipe <file>', 'new: seat and step as a recipe says')
+    .option('--title <text>', 'new: what the set is called')
+    .option('--light', 'new: the order alone, without the jobs')
+    .option('--accept', 'mend: take the likeliest candidate of each choice')
+    .option('--out <folder>', 'hand-over: the card or the folder that the files go into')
+    .option('--card <name>', 'hand-over: what the card is called')
+    .option('--receipt <folder>', 'hand-over: where the receipt of the set and of each song goes')
+    .option('--remove-gone', 'hand-over: songs that are gone from the set go from the card')
+    .option('--over-theirs', 'hand-over: write over what somebody changed on the card')
+    .option('--force', 'overwrite a set that is there, or the card of another set')
+    .option('--json', 'one JSON object')
+    .description('songs that are handed over together: a set, or a folder of text')
+    .action(run(setCommand));
   program
     .command('compare')
     .argument('<a>', 'a file, or -')

@@ -11,6 +11,8 @@ import { noteName, wordsOf } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
 import { writeOutputs } from '../core/outputs/index';
 import { complain, loadJob, loadTarget, print, readInput, sha256, Unusable } from './files';
+import { MANIFEST, parseManifest } from '../core/sets/manifest';
+import { songsOnCard } from '../core/sets/on-card';
 import { proofOne, worse, type Status } from './proofing';
 
 /** Receipts go with a delivery; no device reads them. */
@@ -19,6 +21,8 @@ const MOST_FILES = 2000;
 
 interface Delivery {
   readonly name: string;
+  /** The target that it was handed over for, where a manifest says so. */
+  readonly target?: string;
   readonly files: readonly DeliveredFile[];
   /** What its receipt says and is not so: files that are missing, changed, or not in it. */
   readonly contradicts?: readonly Complaint[];
@@ -52,6 +56,8 @@ function isFolder(path: string): boolean {
 /** A folder that has a receipt is a delivery; one that holds several such folders is as many. */
 function foldersIn(folder: string): Delivery[] {
   const all = filesIn(folder);
+  const manifest = all.find((f) => f.path === MANIFEST);
+  if (manifest) return songsIn(folder, manifest.bytes, all);
   const roots = all
     .filter((f) => f.path === 'receipt.json' || f.path.endsWith('/receipt.json'))
     .map((f) => f.path.slice(0, -'receipt.json'.length));
@@ -69,6 +75,18 @@ function foldersIn(folder: string): Delivery[] {
   const stray = all.filter((f) => rootOf(f.path) === undefined);
   if (stray.length > 0) out.push({ name: folder, files: stray });
   return out;
+}
+
+/** A folder that a set was handed over into: each song is a delivery. */
+function songsIn(folder: string, manifest: Uint8Array, all: readonly DeliveredFile[]): Delivery[] {
+  const read = parseManifest(manifest);
+  if (!read.manifest) throw new Unusable(`${folder}: ${read.problem}`);
+  const files = new Map(all.map((f) => [f.path, f.bytes]));
+  const hashes = new Map(all.map((f) => [f.path, sha256(f.bytes)]));
+  return songsOnCard(read.manifest, files, hashes).map(({ title, ...song }) => ({
+    name: `${folder}: ${title}`,
+    ...song,
+  }));
 }
 
 /** The files of a delivery without its receipt, and what that says otherwise. */
@@ -143,7 +161,11 @@ export function rehearseFiles(args: string[], options: RehearseOptions): Status 
   const once = (): Status => {
     let status: Status = 0;
     const all = job === undefined ? deliveriesOf(args) : [deliveryOf(job, options.target)];
-    for (const { name, files, contradicts = [] } of all) {
+    for (const { name, files, contradicts = [], target: madeFor } of all) {
+      if (madeFor !== undefined && madeFor !== target.id) {
+        complain(`${name}: is for ${madeFor}, and is not rehearsed for ${target.name}.`);
+        continue;
+      }
       const heard = only(rehearse(files, target));
       const played = { ...heard, refused: [...contradicts, ...heard.refused] };
       if (options.json)

@@ -1,3 +1,4 @@
+import { listed as list } from '../../core/target/words';
 import { isModuleName, stemOf } from '../../core/smf/name';
 
 /** What a file is to the desk; nothing of it is read here but the beginning of a JSON. */
@@ -107,11 +108,6 @@ export interface DropAnswer<F> {
 }
 
 const soundStem = (name: string) => name.replace(/\.[^.]+$/, '').toLowerCase();
-const list = (names: readonly string[], most = 3): string =>
-  names.length <= most
-    ? names.join(', ')
-    : `${names.slice(0, most).join(', ')} and ${(names.length - most).toLocaleString('en-GB')} more`;
-
 export function answerFor<F>(
   sorted: Sorted<F>,
   { page, readOnly, recipe }: Where,

@@ -41,3 +41,9 @@ const LONGEST = 30;
 
 const singular = (kind: string) =>
   kind === 'velocities' ? 'velocity' : kind.replace(/^([a-z -]*?)s\b/, '$1');
+
+/** The first names of many, and how many more there are. */
+export const listed = (names: readonly string[], most = 3): string =>
+  names.length <= most
+    ? names.join(', ')
+    : `${names.slice(0, most).join(', ')} and ${(names.length - most).toLocaleString('en-GB')} more`;

@@ -53,3 +53,15 @@ export const PlanSchema = z.strictObject({
 export const LeftAsIsSchema = z.array(
   z.strictObject({ key: z.string().min(1).max(5000), reason: z.string().max(2000) }),
 );
+
+export const RecipeSchema = z.strictObject({
+  recipeVersion: z.literal([1, 2]),
+  name: z.string().max(200),
+  target: z.strictObject({ id: z.string().max(100), version: z.string().max(40) }),
+  sources: z
+    .array(z.strictObject({ key: z.string().min(1).max(100), name: z.string().max(1000) }))
+    .max(64)
+    .optional(),
+  plan: PlanSchema,
+  leftAsIs: LeftAsIsSchema,
+});

@@ -1,22 +1,9 @@
-import * as z from 'zod';
 import { sayLater } from '../diagnostic/later-version';
 import { sayIssue } from '../diagnostic/say-issue';
 import { findStep } from '../steps/index';
 import { upgradeSteps } from './job-file';
-import { LeftAsIsSchema, PlanSchema } from './plan-schema';
+import { RecipeSchema } from './plan-schema';
 import type { Recipe } from './plan';
-
-export const RecipeSchema = z.strictObject({
-  recipeVersion: z.literal([1, 2]),
-  name: z.string().max(200),
-  target: z.strictObject({ id: z.string().max(100), version: z.string().max(40) }),
-  sources: z
-    .array(z.strictObject({ key: z.string().min(1).max(100), name: z.string().max(1000) }))
-    .max(64)
-    .optional(),
-  plan: PlanSchema,
-  leftAsIs: LeftAsIsSchema,
-});
 
 export type RecipeResult =
   | { readonly recipe: Recipe; readonly problem?: undefined }

@@ -372,6 +372,26 @@ export const TargetSchema = z.strictObject({
       severity,
     })
     .optional(),
+  card: z
+    .strictObject({
+      mostBytes: z.int().min(1).max(4_000_000_000_000).optional(),
+      mostFiles: z.int().min(1).max(100_000).optional(),
+      mostFolders: z.int().min(0).max(100_000).optional(),
+      digits: z
+        .int()
+        .min(1)
+        .max(4)
+        .optional()
+        .describe('File names begin with the number of the song, of as many digits.'),
+      same: z
+        .array(z.enum(['tempo', 'ppq', 'kit']))
+        .min(1)
+        .max(3)
+        .optional()
+        .describe('What all songs on it have alike.'),
+    })
+    .optional()
+    .describe('What it asks of a card that holds several songs.'),
   outputs: z
     .array(
       z.strictObject({

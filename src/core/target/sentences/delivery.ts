@@ -63,6 +63,31 @@ export const DELIVERY: readonly Subject[] = [
         needs: 'file names',
       }),
       s(
+        'A card holds at most {card.mostFiles} files',
+        { 'card.mostFiles': 100 },
+        'how many files a card holds',
+      ),
+      s(
+        'A card holds at most {card.mostBytes} bytes',
+        { 'card.mostBytes': 8_000_000 },
+        'how much a card holds',
+      ),
+      s(
+        'A card holds at most {card.mostFolders} folders',
+        { 'card.mostFolders': 16 },
+        'how many folders a card holds',
+      ),
+      s(
+        'File names on a card begin with the number of the song, of {card.digits} digits',
+        { 'card.digits': 2 },
+        'numbers before the names on a card',
+      ),
+      s(
+        'All songs of a card have the same {card.same|tempo=tempo|ppq=PPQ|kit=kit}',
+        { 'card.same': ['ppq'] },
+        'what all songs of a card have alike',
+      ),
+      s(
         'In rehearsal {standIn|chart-game=a lane game|crate-pedal=a drum pedal|voices=voltage voices|frame-player=a frame deck|ledger=a game engine|prompter=a prompter|organ=a strip organ|tempo-reader=a tempo reader|cue-player=a cue player|pads=loop pads|effects-pedal=an effects pedal|dimmer-bank=a dimmer bank|sequencer=a sequencer|own-player=a player of its own format} stands in',
         { standIn: 'sequencer' },
         'what stands in for it in rehearsal',

@@ -1,0 +1,15 @@
+/** What a call of `set` says beside the set and what to do. */
+export interface SetOptions {
+  target?: string;
+  recipe?: string;
+  title?: string;
+  out?: string;
+  card?: string;
+  receipt?: string;
+  removeGone?: boolean;
+  overTheirs?: boolean;
+  accept?: boolean;
+  light?: boolean;
+  force?: boolean;
+  json?: boolean;
+}

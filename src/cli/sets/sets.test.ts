@@ -1,0 +1,193 @@
+import {
+  chmodSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { call, spawned } from '../../../testing/command-line';
+import { CardProblem } from '../../core/sets/card-folder';
+import { NodeCard } from './node-card';
+
+const week = 'demo/lantern-week';
+const bells = ['turn-of-the-tide.mid', 'the-long-causeway.mid'].map((n) => join(week, n));
+let folder = '';
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'quill-sets-'));
+});
+const at = (...names: string[]) => join(folder, ...names);
+const filesIn = (path: string): string[] =>
+  readdirSync(path, { recursive: true, withFileTypes: true })
+    .filter((e) => e.isFile())
+    .map((e) => join(e.parentPath, e.name).slice(path.length + 1))
+    .sort();
+
+describe('a set on the command line', () => {
+  it.each(['quay.quillset', 'quay'])(
+    '%s: made, mended, handed over, changed, told',
+    async (name) => {
+      const set = at(name);
+      const made = await call(
+        'set',
+        'new',
+        set,
+        ...bells,
+        '--target',
+        'bell-loft',
+        '--title',
+        'Quay',
+      );
+      expect(made.status).toBe(0);
+      expect((await call('set', set, 'mend', '--accept')).stdout).toMatch(/0 stops left/);
+      const card = at('card');
+      const handed = await call(
+        'set',
+        set,
+        'hand-over',
+        '--out',
+        card,
+        '--card',
+        'Friday',
+        '--json',
+      );
+      expect(handed.status).toBe(0);
+      expect(handed.json()[0]).toMatchObject({ written: ['TURNOFTH.mid', 'THELONGC.mid'] });
+      const again = await call('set', set, 'hand-over', '--out', card, '--json');
+      expect(again.json()[0]).toMatchObject({ written: [], bytes: 0 });
+      const rehearsed = await call('rehearse', card, '--target', 'bell-loft', '--json');
+      expect(rehearsed.json()).toMatchObject([{ refused: [] }, { refused: [] }]);
+      // Somebody renames one on the card, and brings a file of their own.
+      renameSync(join(card, 'TURNOFTH.mid'), join(card, 'TIDE.mid'));
+      writeFileSync(join(card, 'holiday.txt'), 'sun');
+      const status = await call('set', set, 'status', card);
+      expect(status.stdout).toMatch(/“Friday”, written \d{4}-\d\d-\d\d from the set “Quay”/);
+      expect(status.stdout).toMatch(/turn of the tide: TIDE.mid is called TIDE.mid now/);
+      expect(status.stdout).toMatch(/not ours 1 file: holiday.txt/);
+      const kept = await call('set', set, 'hand-over', '--out', card);
+      expect(kept.status).toBe(1);
+      expect(existsSync(join(card, 'TIDE.mid'))).toBe(true);
+      await call('set', set, 'hand-over', '--out', card, '--over-theirs');
+      expect(filesIn(card)).toEqual(
+        ['THELONGC.mid', 'TURNOFTH.mid', 'holiday.txt', 'quill-manifest.json'].sort(),
+      );
+    },
+  );
+
+  it('a folder of text says the same however often it is written, and a difference is a line', async () => {
+    const set = at('text');
+    await call('set', 'new', set, ...bells, '--target', 'bell-loft');
+    const song = () => readFileSync(join(set, 'the-long-causeway.job.json'), 'utf8');
+    const bare = song();
+    await call('set', set, 'mend');
+    const lines = song().split('\n');
+    const steps = lines.filter((l) => /^ {8}\{"key":"mend-/.test(l));
+    expect(steps.length).toBeGreaterThan(3);
+    expect(song()).not.toMatch(/\d{4}-\d\d-\d\dT/);
+    expect(lines.length).toBe(bare.split('\n').length + steps.length + 1);
+  });
+
+  it('newer exports find their songs, are told how sure, and strangers are left', async () => {
+    const set = at('newer.quillset');
+    await call('set', 'new', set, ...bells, '--target', 'bell-loft');
+    const exports = at('exports');
+    mkdirSync(exports);
+    cpSync(bells[1]!, join(exports, 'take 7.mid'));
+    cpSync(join(week, 'lantern-song.mid'), join(exports, 'wholly other.mid'));
+    const { stdout, stderr, status } = await call('set', set, 'newer', exports);
+    expect(stdout).toMatch(/the long causeway: .*take 7.mid is what it has/);
+    expect(stderr).toMatch(/wholly other.mid: is no newer export/);
+    expect(status).toBe(1);
+  });
+
+  it('two songs that would overwrite each other are a stop, and nothing is written', async () => {
+    const other = at('other', 'turn-of-the-tide.mid');
+    mkdirSync(at('other'));
+    cpSync(bells[1]!, other);
+    const set = at('two.quillset');
+    await call('set', 'new', set, bells[0]!, other, '--target', 'bell-loft');
+    await call('set', set, 'mend', '--accept');
+    const told = await call('set', set, 'hand-over', '--out', at('card'));
+    expect(told.status).toBe(2);
+    expect(told.stderr).toMatch(/both write .*Nothing was written/);
+    expect(existsSync(at('card'))).toBe(false);
+  });
+
+  it('the card of another set is told by its name before anything is written', async () => {
+    for (const [n, song] of bells.entries())
+      await call(
+        'set',
+        'new',
+        at(`${n}.quillset`),
+        song,
+        '--target',
+        'bell-loft',
+        '--title',
+        `Set ${n}`,
+      );
+    await call('set', at('0.quillset'), 'hand-over', '--out', at('card'), '--card', 'Boathouse');
+    const before = filesIn(at('card'));
+    const told = await call('set', at('1.quillset'), 'hand-over', '--out', at('card'));
+    expect(told.stderr).toMatch(/this is “Boathouse”, written .* from the set “Set 0”/);
+    expect(filesIn(at('card'))).toEqual(before);
+  });
+
+  it('forty songs are made on all cores: the same files as one by one', async () => {
+    const songs = at('songs');
+    mkdirSync(songs);
+    for (let i = 0; i < 40; i++)
+      cpSync(bells[i % 2]!, join(songs, `song ${String(i).padStart(2, '0')}.mid`));
+    const out = at('many');
+    const { status } = spawned('mend', songs, '--target', 'lantern-rail', '--out', out, '--accept');
+    expect(status).not.toBe(2);
+    await call(
+      'mend',
+      join(songs, 'song 07.mid'),
+      '--target',
+      'lantern-rail',
+      '--out',
+      at('one'),
+      '--accept',
+    );
+    const one = filesIn(at('one'));
+    expect(filesIn(out).filter((p) => p.startsWith('song 07/'))).toEqual(one);
+    for (const path of one)
+      expect(readFileSync(join(out, path)).equals(readFileSync(at('one', path)))).toBe(true);
+  });
+});
+
+describe('a folder of this machine as a card', () => {
+  const bytes = Uint8Array.of(1, 2, 3);
+  it('links are never followed, paths never leave', async () => {
+    mkdirSync(at('out'));
+    mkdirSync(at('card'));
+    symlinkSync(at('out'), at('card', 'way'));
+    const card = new NodeCard(at('card'));
+    await expect(card.stage('way/x.mid', bytes, 0)).rejects.toThrow(/is a link/);
+    await expect(card.stage('../x.mid', bytes, 0)).rejects.toThrow(CardProblem);
+    expect(await card.list()).toEqual([{ path: 'way', bytes: -1 }]);
+    expect(readdirSync(at('out'))).toEqual([]);
+  });
+  it('a name that is too long, a folder without permission: a sentence, and nothing is left', async () => {
+    const card = new NodeCard(at('card'));
+    await expect(card.stage(`${'x'.repeat(300)}.mid`, bytes, 0)).rejects.toThrow(
+      /too long for this card/,
+    );
+    mkdirSync(at('card', 'a.mid'));
+    await expect(card.stage('a.mid', bytes, 0)).rejects.toThrow(/a folder of that name/);
+    expect(readdirSync(at('card'))).toEqual(['a.mid']);
+    rmSync(at('card'), { recursive: true });
+    if (process.getuid?.() === 0) return;
+    mkdirSync(at('card'));
+    chmodSync(at('card'), 0o500);
+    await expect(card.stage('a.mid', bytes, 0)).rejects.toThrow(/may not be written to/);
+  });
+});

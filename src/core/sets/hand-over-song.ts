@@ -1,0 +1,84 @@
+import type { Checkpoint } from '../diagnostic/checkpoint';
+import { handOver, type Handover } from '../handover/hand-over';
+import type { TriedInReceipt } from '../handover/receipt';
+import type { CompanionSound, OutputFile } from '../outputs/define-writer';
+import type { LeftAsIs, Plan } from '../plan/plan';
+import { runPlan } from '../plan/run';
+import { proof, tallyOf } from '../rules/proof';
+import type { Heard } from '../sound/beside';
+import type { Base } from '../sources/merge';
+import type { Target } from '../target/schema';
+import { nameSteps } from './names';
+import { songFacts, type SongFacts } from './song-facts';
+
+export interface SongOrder {
+  readonly title: string;
+  readonly base: Base;
+  readonly target: Target;
+  readonly plan: Plan;
+  readonly leftAsIs: readonly LeftAsIs[];
+  /** What its files are called in the set; the job’s own names where not said. */
+  readonly name?: string | undefined;
+  readonly recordingMs?: number;
+  readonly soundName?: string;
+  readonly heard?: Heard;
+  readonly sound?: CompanionSound | null;
+  readonly tried?: readonly TriedInReceipt[];
+  readonly sha256: (bytes: Uint8Array) => Promise<string>;
+  readonly checkpoint?: Checkpoint;
+}
+
+export interface SongDelivery extends Handover {
+  readonly facts: SongFacts;
+  /** What the target reads: without the receipt. */
+  readonly music: readonly OutputFile[];
+}
+
+const OF_RECEIPT = new Set(['receipt.json', 'receipt.html']);
+
+/** One song of a set as it goes out: written, read back, rehearsed, and what is known of it. */
+export async function handOverSong(order: SongOrder): Promise<SongDelivery> {
+  const { base, target, leftAsIs, sha256, checkpoint } = order;
+  let plan = order.plan;
+  let run = runPlan({ base, target, plan });
+  const named = nameSteps(order.name, target, run.rendition.pieces.length);
+  if (named.length > 0) {
+    plan = { ...plan, steps: [...plan.steps, ...named] };
+    run = runPlan({ base, target, plan });
+  }
+  const beside = {
+    ...(order.recordingMs === undefined ? {} : { recordingMs: order.recordingMs }),
+    ...(order.soundName === undefined ? {} : { soundName: order.soundName }),
+    ...(order.heard ? { heard: order.heard } : {}),
+  };
+  const findings = proof({ rendition: run.rendition, target, base, ...beside });
+  const done = await handOver({
+    job: order.title,
+    handover: null,
+    base,
+    target,
+    plan,
+    run,
+    findings,
+    leftAsIs,
+    ...beside,
+    sound: order.sound ?? null,
+    ...(order.tried ? { tried: order.tried } : {}),
+    sha256,
+    ...(checkpoint ? { checkpoint } : {}),
+  });
+  const music = done.files.filter((f) => !OF_RECEIPT.has(f.path));
+  const left = new Set(leftAsIs.map((l) => l.key));
+  const facts = await songFacts({
+    base,
+    run,
+    target,
+    tally: tallyOf(findings, leftAsIs),
+    choices: findings.filter((f) => f.choice !== undefined && !left.has(f.key)).length,
+    figures: done.receipt.music,
+    files: music,
+    sound: order.sound ?? null,
+    sha256,
+  });
+  return { ...done, music, facts };
+}

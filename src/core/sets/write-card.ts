@@ -1,0 +1,197 @@
+import { CardProblem, type CardFolder, type Staged } from './card-folder';
+import { compareCard, pathsToRead, type CardComparison, type FoundFile } from './compare-card';
+import { sameName, type WantedFile, type WantedSong } from './layout';
+import { BEGUN, MANIFEST, parseManifest, writeManifest, type Manifest } from './manifest';
+
+type Sha256 = (bytes: Uint8Array) => Promise<string>;
+type Report = (done: number, total: number) => void;
+
+export interface ReadCard {
+  /** Null where nothing of ours was handed over into it. */
+  readonly manifest: Manifest | null;
+  readonly comparison: CardComparison;
+}
+
+async function manifestAt(folder: CardFolder, path: string, there: ReadonlySet<string>) {
+  if (!there.has(path)) return null;
+  const { manifest, problem } = parseManifest(await folder.read(path));
+  if (manifest) return manifest;
+  throw new CardProblem(`${folder.name}: ${problem} Nothing was written.`);
+}
+
+/** What lies in a folder, held against a set. Only what may be ours is read. */
+export async function readCard(
+  folder: CardFolder,
+  wanted: readonly WantedSong[],
+  sha256: Sha256,
+  report?: Report,
+): Promise<ReadCard> {
+  const list = await folder.list();
+  const names = new Set(list.map((f) => f.path));
+  const manifest = await manifestAt(folder, MANIFEST, names);
+  // A cut may have left this one half: what it would tell is then asked as of a stranger’s file.
+  const begun = await manifestAt(folder, BEGUN, names).catch(() => null);
+  const wants = new Set(pathsToRead(wanted, [manifest, begun], list));
+  const there: FoundFile[] = [];
+  for (const [i, { path, bytes }] of list.entries()) {
+    report?.(i, list.length);
+    const hash = wants.has(path) ? await sha256(await folder.read(path)) : null;
+    there.push({ path, bytes, sha256: hash });
+  }
+  return { manifest, comparison: compareCard(wanted, manifest, begun, there) };
+}
+
+export interface CardOrder {
+  readonly set: { readonly id: string; readonly title: string };
+  readonly card: string;
+  /** Today, such as 2031-05-04. */
+  readonly day: string;
+  readonly wanted: readonly WantedSong[];
+  readonly bytesOf: (song: WantedSong, file: WantedFile) => Promise<Uint8Array>;
+  /** Songs that are gone from the set go from the card too. */
+  readonly removeGone: boolean;
+  /** Songs whose files somebody changed and that are written all the same, by key. */
+  readonly overTheirs: ReadonlySet<string>;
+  readonly sha256: Sha256;
+  readonly report?: Report;
+  /** Asked before each file; what was staged by then is dropped, and nothing has changed. */
+  readonly givenUp?: () => boolean;
+}
+
+export interface CardWritten {
+  readonly written: readonly string[];
+  readonly removed: readonly string[];
+  /** Of the files, without the manifest. */
+  readonly bytes: number;
+  readonly handover: number | null;
+  readonly keptTheirs: readonly string[];
+}
+
+/**
+ * Hands a set over into a folder: writes what is new and changed, leaves the same alone. All files are
+ * staged before the first is renamed; then what is about to be written is noted, the files take
+ * their names, and the manifest stands last. Cut anywhere, every file is whole, the old one or the
+ * new one, and the next handover finishes.
+ *
+ * @throws CardProblem where the card cannot be read, has no room or cannot be written to
+ */
+export async function writeCard(folder: CardFolder, order: CardOrder): Promise<CardWritten> {
+  const { wanted, report, sha256 } = order;
+  const { manifest, comparison } = await readCard(folder, wanted, sha256);
+  const bySong = new Map(wanted.map((s) => [s.key, s]));
+  const tasks = comparison.songs.flatMap((song) => {
+    const over = order.overTheirs.has(song.key) ? song.theirs.map((t) => t.file) : [];
+    return [...song.write, ...over].map((file) => ({ song: bySong.get(song.key)!, file }));
+  });
+  // What lies under our name in other letters goes when ours is there, or the card holds it twice.
+  const renamed = comparison.songs.flatMap((s) =>
+    order.overTheirs.has(s.key)
+      ? s.theirs
+          .filter((t) => t.at !== t.file.path && t.says.startsWith('is called'))
+          .map((t) => t.at)
+      : [],
+  );
+  const gone = order.removeGone ? comparison.gone.flatMap((g) => g.files.map((f) => f.path)) : [];
+  const removed = [...comparison.stale, ...gone, ...renamed];
+  const keptTheirs = comparison.songs
+    .filter((s) => s.standing === 'theirs' && !order.overTheirs.has(s.key))
+    .flatMap((s) => s.theirs.map((t) => t.at));
+  for (const path of comparison.leftovers) await folder.remove(path);
+  const next = manifestOf(order, manifest, comparison);
+  const settled = tasks.length === 0 && removed.length === 0;
+  if (settled && manifest && sameSongs(manifest, next)) {
+    // A handover that was cut behind its last file is finished by this.
+    await removeIfThere(folder, BEGUN);
+    return { written: [], removed: [], bytes: 0, handover: null, keptTheirs };
+  }
+  const need = tasks.reduce((n, t) => n + t.file.bytes, 0);
+  const free = await folder.free();
+  if (free !== null && need > free)
+    throw new CardProblem(
+      `${folder.name} has room for ${sayBytes(free)}, and ${sayBytes(need)} are to be written. ` +
+        'Nothing was written. Make room, or put songs aside.',
+    );
+  const staged: Staged[] = [];
+  try {
+    for (const [i, { song, file }] of tasks.entries()) {
+      report?.(i, tasks.length);
+      if (order.givenUp?.()) throw new CardProblem('It was given up. Nothing was written.');
+      staged.push(await folder.stage(file.path, await order.bytesOf(song, file), i));
+    }
+    staged.push(await folder.stage(MANIFEST, writeManifest(next), tasks.length));
+    // From here on the folder changes: what will lie in it is noted first.
+    await (await folder.stage(BEGUN, writeManifest(next), tasks.length + 1)).commit();
+  } catch (error) {
+    for (const s of staged) await s.drop();
+    throw error;
+  }
+  for (const s of staged.slice(0, -1)) await s.commit();
+  for (const path of removed)
+    if (!tasks.some((t) => t.file.path === path)) await folder.remove(path);
+  await staged.at(-1)!.commit();
+  await folder.remove(BEGUN);
+  report?.(tasks.length, tasks.length);
+  return {
+    written: tasks.map((t) => t.file.path),
+    removed,
+    bytes: need,
+    handover: next.handover,
+    keptTheirs,
+  };
+}
+
+async function removeIfThere(folder: CardFolder, path: string) {
+  if ((await folder.list()).some((f) => f.path === path)) await folder.remove(path);
+}
+
+/** What lies in the folder behind a handover; files of theirs that were kept stay as they were noted. */
+function manifestOf(
+  order: CardOrder,
+  before: Manifest | null,
+  comparison: CardComparison,
+): Manifest {
+  const noted = new Map(
+    before?.songs.flatMap((s) => s.files.map((f) => [sameName(f.path), f] as const)) ?? [],
+  );
+  const theirs = new Set(
+    comparison.songs
+      .filter((s) => !order.overTheirs.has(s.key))
+      .flatMap((s) => s.theirs.map((t) => sameName(t.file.path))),
+  );
+  const songs = order.wanted.map(({ key, title, target, folder, files }) => ({
+    key,
+    title,
+    target,
+    folder,
+    files: files.flatMap((f) => {
+      if (!theirs.has(sameName(f.path))) return [f];
+      const old = noted.get(sameName(f.path));
+      return old ? [old] : [];
+    }),
+  }));
+  // Files of songs that are gone and stay on the card are still ours.
+  const stay = (order.removeGone ? [] : comparison.gone).map((g) => ({
+    ...g,
+    files: [...g.files],
+  }));
+  return {
+    format: 'quill-manifest',
+    version: 1,
+    set: { id: order.set.id, title: order.set.title },
+    card: order.card,
+    handover: (before?.handover ?? 0) + 1,
+    written: order.day,
+    songs: [...songs, ...stay],
+  };
+}
+
+/** Whether two manifests say the same but for the day and the count. */
+const sameSongs = (a: Manifest, b: Manifest): boolean =>
+  JSON.stringify([a.set, a.card, a.songs]) === JSON.stringify([b.set, b.card, b.songs]);
+
+export function sayBytes(bytes: number): string {
+  if (bytes < 1000) return `${bytes} bytes`;
+  const [size, unit] =
+    bytes < 1e6 ? [bytes / 1e3, 'kB'] : bytes < 1e9 ? [bytes / 1e6, 'MB'] : [bytes / 1e9, 'GB'];
+  return `${size.toFixed(size < 10 ? 1 : 0)} ${unit}`;
+}
