@@ -6,6 +6,7 @@ import { makeBank } from './bank/make-bank';
 import { writeTargetPack } from '../src/core/handover/target-pack';
 import { ownJobs, ownPacks } from './own-packs';
 import { ownTargets } from './own-targets';
+import { demoSets, setPlans } from './sets';
 import { week } from './week';
 
 /** Writes the lantern week, its recordings and the sound bank, each where it is said. */
@@ -37,7 +38,12 @@ export async function writeDemo(folder: string, bankFile: string, recordings: st
     return { id, title, file, targets: [{ id: target, steps: [] }] };
   });
   const packs = ownTargets.map((target) => ({ target, pack: `${target.id}.quilltarget` }));
-  const all = { jobs: [...jobs, ...own], ownTargets: packs };
+  const all = {
+    jobs: [...jobs, ...own],
+    ownTargets: packs,
+    sets: demoSets,
+    setPlans: setPlans(),
+  };
   writeFileSync(join(folder, 'week.json'), `${JSON.stringify(all, null, 2)}\n`);
   writeFileSync(bankFile, new Uint8Array(await makeBank()));
 }

@@ -10,6 +10,7 @@ import { useRecording } from './stores/recording';
 import { storageAtStart } from './storage/db';
 import { collectBytes } from './storage/jobs';
 import { useJob } from './stores/job';
+import { useSet } from './stores/set';
 import { useTargets } from './stores/targets';
 import SpineBar from './shelf/SpineBar.vue';
 import { droppedFiles } from './shelf/dropped-files';
@@ -23,6 +24,7 @@ const settings = useSettings();
 const shelf = useShelf();
 const job = useJob();
 const targets = useTargets();
+const openSet = useSet();
 const route = useRoute();
 const router = useRouter();
 /** What the tab of the browser is called: the job that is open, else the page. */
@@ -31,11 +33,13 @@ const PAGES: Readonly<Record<string, string>> = {
   targets: 'Targets',
   target: 'Target',
   'target-edit': 'Edit a target',
+  sets: 'Sets',
   recipes: 'Recipes',
   fit: 'Which fits?',
 };
 useTitle(() => {
-  const page = route.name === 'job' ? job.record?.title : PAGES[String(route.name)];
+  const own = { job: job.record?.title, set: openSet.set?.title }[String(route.name)];
+  const page = own ?? PAGES[String(route.name)];
   return page ? `${page} · Wary Quill` : 'Wary Quill';
 });
 const overrides = computed(() => naiveOverrides(settings.light));

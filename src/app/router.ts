@@ -18,6 +18,8 @@ export const router = createRouter({
       name: 'target-edit',
       component: () => import('./targets/TargetEditor.vue'),
     },
+    { path: '/sets', name: 'sets', component: () => import('./sets/SetsView.vue') },
+    { path: '/sets/:id', name: 'set', component: () => import('./sets/SetView.vue') },
     { path: '/recipes', name: 'recipes', component: () => import('./recipes/RecipesView.vue') },
     { path: '/fit', name: 'fit', component: () => import('./fit/FitView.vue') },
     { path: '/:rest(.*)*', redirect: '/' },

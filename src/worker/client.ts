@@ -37,7 +37,9 @@ type Asked =
   | 'moduleInfo'
   | 'moduleWays'
   | 'moduleSound'
-  | 'moduleWave';
+  | 'moduleWave'
+  | 'song'
+  | 'matchSongs';
 
 type PlainCalls = Pick<
   Comlink.Remote<Engine>,
@@ -46,6 +48,7 @@ type PlainCalls = Pick<
   | 'checkStep'
   | 'readRecipe'
   | 'pack'
+  | 'setReceipt'
   | 'unpack'
   | 'probe'
   | 'writePack'
@@ -57,7 +60,7 @@ const CANCEL_SLOTS = 256;
 /** How long one that broke is left alone: the first, the second and later times in a row. */
 const BACK_OFF_MS = [0, 500, 2000, 10_000];
 /** Sources that one call may ask for, one after the other. */
-const MOST_SOURCES = 64;
+const MOST_SOURCES = 2000;
 
 interface Waiting {
   /** Asks the worker of now. */

@@ -32,6 +32,7 @@ import { ColumnKeys, toSchedule, toWire } from '../core/wire/to-view';
 import { learningCalls } from './learning-calls';
 import { moduleCalls } from './module-calls';
 import { plainCalls } from './plain-calls';
+import { setCalls } from './set-calls';
 import { linkSound, lineUpWith, listenTo, loudnessFor, makeSound, receive } from './sound-calls';
 import { trialView } from './trial-view';
 import { cameFrom, companionOf, Known, sha256, shiftJis, soundOf } from './known';
@@ -253,6 +254,7 @@ export function makeEngine(known = new Known()): Engine {
 
     ...learningCalls(answer),
     ...moduleCalls(answer, sourceOf),
+    ...setCalls({ answer, sourceOf }),
 
     rehearse: (call, request, progress) =>
       answer(call, progress, (checkpoint) => {

@@ -150,7 +150,7 @@ export const soundOf = ({
 
 /** The sound that goes out beside the score; its length is that of its samples. */
 export async function companionOf(
-  { sound }: HandoverRequest,
+  { sound }: Pick<HandoverRequest, 'sound'>,
   checkpoint: Checkpoint,
 ): Promise<CompanionSound | null> {
   if (!sound) return null;

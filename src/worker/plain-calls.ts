@@ -7,6 +7,7 @@ import { unpackFiles } from '../core/formats/unpack';
 import { packFiles } from '../core/outputs/pack';
 import { parseRecipe } from '../core/plan/recipe';
 import { rules } from '../core/rules/index';
+import { setReceiptFiles } from '../core/sets/set-receipt-page';
 import { findStep, steps } from '../core/steps/index';
 import { sayStep } from '../core/steps/words';
 import type { Engine } from './protocol';
@@ -14,7 +15,15 @@ import type { Engine } from './protocol';
 /** What answers at once and needs no source. */
 export const plainCalls: Pick<
   Engine,
-  'catalogue' | 'stepForms' | 'checkStep' | 'readRecipe' | 'pack' | 'unpack' | 'probe' | 'writePack'
+  | 'catalogue'
+  | 'stepForms'
+  | 'checkStep'
+  | 'readRecipe'
+  | 'pack'
+  | 'unpack'
+  | 'probe'
+  | 'writePack'
+  | 'setReceipt'
 > = {
   catalogue: () => ({
     rules: rules.map(({ id, summary, block, reads }) => ({
@@ -70,6 +79,8 @@ export const plainCalls: Pick<
     };
     return writeTargetPack({ target, examples, files: old?.files ?? new Map() });
   },
+
+  setReceipt: (receipt) => setReceiptFiles(receipt),
 
   pack: (files) => packFiles(files),
 

@@ -1,3 +1,6 @@
+import type { SetReceipt } from '../core/sets/set-receipt';
+import type { SongMatch } from '../core/sets/match-songs';
+import type { MatchRequest, SongReply, SongRequest } from './set-protocol';
 import type { ModuleChoices } from '../core/sources/module/choices';
 import type { Which } from '../core/sources/which';
 import type { MusicView } from '../core/wire/music';
@@ -77,6 +80,8 @@ export interface SourceRef {
   /** How a module is read. */
   readonly reading?: ModuleChoices;
 }
+
+export type { SongReply, SongRequest } from './set-protocol';
 
 export interface RunRequest {
   readonly sources: readonly SourceRef[];
@@ -403,6 +408,14 @@ export interface Engine {
     request: ModuleWaveRequest,
     progress: Progress,
   ): Promise<Answer<ModuleWaveReply>>;
+  /** A song of a set: its files, and what is known of it. */
+  song(call: Call, request: SongRequest, progress: Progress): Promise<Answer<SongReply>>;
+  /** Which song of a set each file is a newer export of. */
+  matchSongs(
+    call: Call,
+    request: MatchRequest,
+    progress: Progress,
+  ): Promise<Answer<readonly SongMatch[]>>;
   /** An example of a file, explained by a score. */
   describe(
     call: Call,
@@ -426,6 +439,8 @@ export interface Engine {
   probe(answers: readonly Answered[]): ProbeReply;
   /** A target as one file to pass on, with the examples of an earlier one. */
   writePack(target: Target, before: ArrayBuffer | null): Uint8Array;
+  /** The receipt of a set as files. */
+  setReceipt(receipt: SetReceipt): { path: string; bytes: Uint8Array }[];
   pack(files: { path: string; bytes: Uint8Array }[]): Uint8Array;
   unpack(
     bytes: ArrayBuffer,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, nextTick, ref } from 'vue';
+import { useRoute } from 'vue-router';
 import { isUnsaid } from '../../core/target/unsaid';
 import { STAGES, type Stage } from '../stages/stages';
 import { useJob } from '../stores/job';
@@ -8,6 +9,12 @@ import { useJob } from '../stores/job';
 const props = defineProps<{ stage: Stage }>();
 const job = useJob();
 const editing = ref(false);
+const route = useRoute();
+/** A job that was opened from a set stays in it, whichever stage is looked at. */
+const ofSet = computed(() => {
+  const { set, row, on } = route.query;
+  return set ? { set, row, ...(on ? { on } : {}) } : {};
+});
 const titleButton = ref<HTMLElement>();
 
 /** Stops that a stage can mend; Proof counts them all. */
@@ -83,7 +90,10 @@ function rename(event: Event) {
         :key="to"
         class="knot"
         :class="[state, { here: to === props.stage }]"
-        :to="`/job/${job.record?.id ?? $route.params['id']}/${to}`"
+        :to="{
+          path: `/job/${job.record?.id ?? $route.params['id']}/${to}`,
+          query: ofSet,
+        }"
         :aria-current="to === props.stage ? 'step' : undefined"
         :title="says"
       >

@@ -31,6 +31,7 @@ import PulseBar from '../pulse/PulseBar.vue';
 
 /** What is opened by a key is loaded when it is. */
 const CloseUp = defineAsyncComponent(() => import('../close-up/CloseUp.vue'));
+const SetStrip = defineAsyncComponent(() => import('./SetStrip.vue'));
 const LeaveUnkept = defineAsyncComponent(() => import('./LeaveUnkept.vue'));
 const TryOutWheel = defineAsyncComponent(() => import('../pulse/TryOutWheel.vue'));
 
@@ -177,6 +178,7 @@ useJobKeys();
       <SideEdge v-model="side" class="edge" />
     </div>
     <div class="foot">
+      <SetStrip v-if="route.query['set']" />
       <NoticeBar />
       <ProblemList />
       <TryOutWheel v-if="wheel.open" />

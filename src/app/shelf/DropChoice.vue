@@ -5,6 +5,8 @@ import { useRouter } from 'vue-router';
 import { findTarget } from '../../core/target/index';
 import { useJob } from '../stores/job';
 import { useSettings } from '../stores/settings';
+import { readJob } from '../storage/jobs';
+import { useSets } from '../stores/sets';
 import { useShelf } from '../stores/shelf';
 import DialogCard from '../kit/DialogCard.vue';
 import type { AskedDrop } from './use-drops';
@@ -21,6 +23,7 @@ const props = defineProps<{
 const emit = defineEmits<{ close: [] }>();
 const job = useJob();
 const shelf = useShelf();
+const sets = useSets();
 const settings = useSettings();
 const router = useRouter();
 const busy = ref(false);
@@ -87,6 +90,17 @@ async function newJobs() {
   else await router.push('/');
 }
 
+/** A job each, and all of them in one set. */
+async function asSet() {
+  if (busy.value) return;
+  busy.value = true;
+  const ids = await shelf.gathered(() => shelf.dropFiles(files.value));
+  const jobs = (await Promise.all(ids.map(readJob))).flatMap((j) => j ?? []);
+  const id = await sets.make(`${jobs[0]?.title ?? 'New set'} and others`, jobs);
+  emit('close');
+  await router.push(`/sets/${id}`);
+}
+
 async function together(as: 'together' | 'file') {
   if (busy.value) return;
   busy.value = true;
@@ -111,7 +125,8 @@ const ways = computed(() => {
   const each = { says: 'A job each', does: newJobs };
   const parts = { says: 'One job, the parts of one score', does: () => together('together') };
   const own = { says: 'One job, a file of its own each', does: () => together('file') };
-  return inPlaces.value ? [own, each, parts] : [each, parts, own];
+  const set = { says: 'A set, a song each', does: asSet };
+  return inPlaces.value ? [own, each, set, parts] : [each, set, parts, own];
 });
 </script>
 

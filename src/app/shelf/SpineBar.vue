@@ -6,6 +6,7 @@ import quill from '../assets/quill.svg';
 const route = useRoute();
 const PLACES = [
   { label: 'Jobs', to: '/', names: ['jobs', 'job'] },
+  { label: 'Sets', to: '/sets', names: ['sets', 'set'] },
   { label: 'Targets', to: '/targets', names: ['targets', 'target', 'target-edit'] },
   { label: 'Recipes', to: '/recipes', names: ['recipes'] },
   { label: 'Fit', to: '/fit', names: ['fit'] },

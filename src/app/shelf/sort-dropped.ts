@@ -2,7 +2,7 @@ import { listed as list } from '../../core/target/words';
 import { isModuleName, stemOf } from '../../core/smf/name';
 
 /** What a file is to the desk; nothing of it is read here but the beginning of a JSON. */
-export type DroppedKind = 'score' | 'recording' | 'job' | 'target' | 'recipe' | 'unusable';
+export type DroppedKind = 'score' | 'recording' | 'job' | 'set' | 'target' | 'recipe' | 'unusable';
 
 /** What is known of a file before it is read. */
 export interface Outside {
@@ -18,6 +18,7 @@ export interface Sorted<F> {
   readonly scores: readonly F[];
   readonly recordings: readonly F[];
   readonly jobs: readonly F[];
+  readonly sets: readonly F[];
   readonly targets: readonly F[];
   readonly recipes: readonly F[];
   readonly unusable: readonly { readonly name: string; readonly why: string }[];
@@ -36,6 +37,7 @@ export function kindOf({ name, type, json, ofOwn }: Outside): { kind: DroppedKin
     return { kind: 'recording' };
   if (SCORE.test(name) || /midi?$/.test(type)) return { kind: 'score' };
   if (JOB.test(name)) return { kind: 'job' };
+  if (/\.quillset$/i.test(name)) return { kind: 'set' };
   if (/\.quilltarget$/i.test(name)) return { kind: 'target' };
   if (/\.json$/i.test(name)) return kindOfJson(json, ofOwn);
   if (ofOwn) return { kind: 'score' };
@@ -67,6 +69,7 @@ export function sortDropped<F>(files: readonly F[], outside: (file: F) => Outsid
     score: [],
     recording: [],
     job: [],
+    set: [],
     target: [],
     recipe: [],
   };
@@ -77,11 +80,18 @@ export function sortDropped<F>(files: readonly F[], outside: (file: F) => Outsid
     if (kind === 'unusable') unusable.push({ name: looks.name, why });
     else out[kind].push(file);
   }
-  const { score: scores, recording: recordings, job: jobs, target: targets, recipe: recipes } = out;
-  return { scores, recordings, jobs, targets, recipes, unusable };
+  return {
+    scores: out.score,
+    recordings: out.recording,
+    jobs: out.job,
+    sets: out.set,
+    targets: out.target,
+    recipes: out.recipe,
+    unusable,
+  };
 }
 
-export type Page = 'job' | 'fit' | 'recipes' | 'other';
+export type Page = 'job' | 'fit' | 'recipes' | 'set' | 'other';
 
 /** Where the drop came down. */
 export interface Where {
@@ -98,7 +108,7 @@ export interface Where {
  */
 export interface DropAnswer<F> {
   /** `ask-job`: what they are to the open job; `ask-many`: what several are; `one`: a job of its own. */
-  readonly scores: 'none' | 'one' | 'ask-many' | 'ask-job' | 'fit' | 'recipe' | 'no-recipe';
+  readonly scores: 'none' | 'one' | 'ask-many' | 'ask-job' | 'fit' | 'set' | 'recipe' | 'no-recipe';
   /** What goes beside the open job, or the one that is made. */
   readonly recording: F | null;
   /** Recordings of which each has a score of its name. */
@@ -113,7 +123,7 @@ export function answerFor<F>(
   { page, readOnly, recipe }: Where,
   nameOf: (file: F) => string,
 ): DropAnswer<F> {
-  const { scores, recordings, jobs, targets, recipes, unusable } = sorted;
+  const { scores, recordings, jobs, sets, targets, recipes, unusable } = sorted;
   const says: string[] = [];
   const pairs = new Map<F, F>();
   let recording: F | null = null;
@@ -128,7 +138,7 @@ export function answerFor<F>(
       recording = recordings[0] ?? null;
       leave(recordings.slice(1), several);
     }
-  } else if (page === 'fit' || page === 'recipes')
+  } else if (page === 'fit' || page === 'recipes' || page === 'set')
     leave(recordings, 'a recording goes beside a job. Open the job, and drop it there.');
   else if (scores.length === 0)
     leave(
@@ -150,7 +160,8 @@ export function answerFor<F>(
     else leave(alone, 'no score of that name came along. Open its job, and drop it there.');
   }
   if (unusable.length > 0) says.push(sayUnusable(unusable));
-  const any = scores.length + recordings.length + jobs.length + targets.length + recipes.length;
+  const any =
+    scores.length + recordings.length + jobs.length + sets.length + targets.length + recipes.length;
   if (any + unusable.length === 0)
     says.push(
       'Nothing was dropped that the desk reads: no score, recording, job, target or recipe.',
@@ -162,7 +173,13 @@ export function answerFor<F>(
   if (through === 'no-recipe' && page === 'recipes')
     says.push(`${list(scores.map(nameOf))}: choose the recipe first that they are for.`);
   return {
-    scores: { job: onJob, fit: tried, recipes: through, other: inNew }[page] as never,
+    scores: {
+      job: onJob,
+      fit: tried,
+      recipes: through,
+      set: scores.length === 0 ? 'none' : 'set',
+      other: inNew,
+    }[page] as never,
     recording,
     pairs,
     says,

@@ -5,6 +5,9 @@ import { useFit } from '../stores/fit';
 import { useJob } from '../stores/job';
 import { useRecipes } from '../stores/recipes';
 import { useRecording } from '../stores/recording';
+import { useNewerExports } from '../stores/newer-exports';
+import { useSet } from '../stores/set';
+import { useSets } from '../stores/sets';
 import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
 import type { DroppedFiles } from './dropped-files';
@@ -36,6 +39,7 @@ export function useDrops() {
 
   const page = (): Page => {
     if (route.name === 'job' && job.record) return 'job';
+    if (route.name === 'set' && useSet().set) return 'set';
     return route.name === 'fit' || route.name === 'recipes' ? route.name : 'other';
   };
 
@@ -73,6 +77,8 @@ export function useDrops() {
       }
       case 'fit':
         return useFit().take([...sorted.scores]);
+      case 'set':
+        return useNewerExports().take([...sorted.scores]);
       case 'recipe':
         return recipes.take([...sorted.scores]);
       case 'one':
@@ -86,11 +92,16 @@ export function useDrops() {
   /** Jobs, targets and recipes go where they belong. @returns what to show, where one alone came */
   async function putAway({
     jobs,
+    sets,
     targets: ofTargets,
     recipes: ofRecipes,
   }: ReturnType<typeof sortDropped<File>>): Promise<string | null> {
     const made = await shelf.dropFiles(jobs);
     let shows = made.length === 1 && jobs.length === 1 ? `/job/${made[0]}/proof` : null;
+    for (const file of sets) {
+      const id = await useSets().bring(file);
+      if (id) shows ??= `/sets/${id}`;
+    }
     for (const file of ofTargets) {
       const result = await targets.takeFile(file);
       if ('id' in result) shows ??= `/targets/${result.id}`;
@@ -104,7 +115,7 @@ export function useDrops() {
     }
     if (ofRecipes.length > 0) await recipes.take([...ofRecipes]);
     // A job that is open stays open: what came is on the shelf.
-    const one = jobs.length + ofTargets.length === 1 && page() !== 'job';
+    const one = jobs.length + sets.length + ofTargets.length === 1 && page() !== 'job';
     return one ? shows : null;
   }
 

@@ -3,6 +3,8 @@ import type { KeptFormats } from '../../core/formats/own/kept';
 import type { Receipt } from '../../core/handover/receipt';
 import type { Target } from '../../core/target/schema';
 import type { Recipe } from '../../core/plan/plan';
+import type { SongSet } from '../../core/sets/set';
+import type { SetReceipt } from '../../core/sets/set-receipt';
 import { upgradeJob } from '../../core/plan/job-file';
 import type { JobRecord, JobTally, PlanState } from './job';
 
@@ -76,6 +78,37 @@ export interface PictureRow {
   readonly tally: JobTally;
 }
 
+/** A set, with the states that undo and redo go through. */
+export interface SetRow {
+  readonly id: string;
+  readonly set: SongSet;
+  readonly past: readonly { readonly set: SongSet; readonly did: string }[];
+  readonly future: readonly { readonly set: SongSet; readonly did: string }[];
+  readonly changedAt: number;
+}
+
+/** A handover of a set: its receipt and, where it went out as a pack, that. */
+export interface SetHandoverRow {
+  readonly id: string;
+  readonly setId: string;
+  readonly number: number;
+  readonly at: number;
+  readonly receipt: SetReceipt;
+  /** What each song went out as, by its row: SHA-256 of its files, to tell what changed since. */
+  readonly songs: Readonly<Record<string, string>>;
+  readonly into: string | null;
+}
+
+/** A folder that a set was once handed over into. */
+export interface CardRow {
+  readonly id: string;
+  readonly name: string;
+  readonly folder: FileSystemDirectoryHandle;
+  readonly setId: string;
+  readonly handover: number;
+  readonly seenAt: number;
+}
+
 export interface SettingRow {
   readonly key: string;
   readonly value: unknown;
@@ -92,6 +125,9 @@ export class QuillDb extends Dexie {
   targets!: EntityTable<TargetRow, 'id'>;
   recipes!: EntityTable<RecipeRow, 'id'>;
   pictures!: EntityTable<PictureRow, 'id'>;
+  sets!: EntityTable<SetRow, 'id'>;
+  setHandovers!: EntityTable<SetHandoverRow, 'id'>;
+  cards!: EntityTable<CardRow, 'id'>;
 
   constructor(name = 'wary-quill') {
     super(name);
@@ -129,6 +165,7 @@ export class QuillDb extends Dexie {
           }),
       );
     this.version(5).stores({ recipes: 'id', pictures: 'id' });
+    this.version(6).stores({ sets: 'id', setHandovers: 'id, setId', cards: 'id, setId' });
   }
 }
 

@@ -39,6 +39,8 @@ export const usePlaying = defineStore('playing', () => {
   const problem = ref<string | null>(null);
   /** Milliseconds of the piece that is listened to. */
   const ms = ref(0);
+  /** Counts how often the end was reached by playing. */
+  const ended = ref(0);
   const listen = ref<'source' | 'delivered'>('delivered');
   const beside = ref<Beside>('both');
   const speed = ref(100);
@@ -57,6 +59,7 @@ export const usePlaying = defineStore('playing', () => {
     onEnd() {
       playing.value = false;
       ms.value = 0;
+      ended.value++;
     },
     ownBank: () => banks.first(),
     onBankRefused: (why) => banks.refused(why),
@@ -327,6 +330,7 @@ export const usePlaying = defineStore('playing', () => {
   );
   return {
     playing,
+    ended,
     byFoot,
     starting,
     problem,

@@ -23,12 +23,21 @@ import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
 import { packFiles } from '../../core/outputs/pack';
 import { stemOf } from '../../core/smf/name';
 import { sayFailure } from '../kit/say-failure';
-import { eraseJob, readJob, writeJob } from '../storage/jobs';
+import { changeSet } from '../../core/sets/changes';
+import { newSet } from '../../core/sets/set';
+import { changeJob, eraseJob, readJob, writeJob } from '../storage/jobs';
 import { whileFree } from '../storage/locks';
 import { engine } from './engine';
 import { useTargets } from './targets';
 
 interface DemoWeek {
+  sets?: {
+    id: string;
+    title: string;
+    rows: ({ job: string; target: string } | { text: string })[];
+  }[];
+  /** Plans of jobs for the targets that a set has them for. */
+  setPlans?: { job: string; target: string; steps: PlanStep[] }[];
   /** Targets of somebody's own that its jobs are for. */
   ownTargets?: { target: unknown; pack: string }[];
   jobs: {
@@ -162,6 +171,19 @@ export const useShelf = defineStore('shelf', () => {
     });
     return id;
   }
+
+  /** A job of a source that was taken, for a target; without one it is asked later. Its id. */
+  const addJobFor = (
+    { sha256, name }: { readonly sha256: string; readonly name: string },
+    target: Target | null,
+  ): Promise<string> =>
+    addJob(
+      titleOf(name),
+      name,
+      sha256,
+      [newPlan(target ?? UNSAID)],
+      target ? {} : { targetOpen: true },
+    );
 
   const MIDI = /\.(mid|midi|smf|rmi|kar)$/i;
 
@@ -325,11 +347,36 @@ export const useShelf = defineStore('shelf', () => {
           });
         }),
       );
+      if (only === undefined) await seedSets(week);
       return jobs.length > 0;
     } catch (error) {
       const ofNetwork = error instanceof TypeError;
       problems.value.push(ofNetwork ? sayFailure(error) : storageProblem(error));
       return false;
+    }
+  }
+
+  /** The sets of the week that are missing; their jobs get the plans that the sets have them for. */
+  async function seedSets({ sets = [], setPlans = [] }: DemoWeek) {
+    const there = new Set(await db.sets.toCollection().primaryKeys());
+    for (const { job: id, target: targetId, steps } of setPlans) {
+      const target = findTarget(targetId);
+      if (!target || there.size > 0) continue;
+      await changeJob(id, (job) => {
+        if (job.plans.some((p) => p.targetId === targetId)) return job;
+        const state = { ...EMPTY_STATE, steps, did: 'Mended for the set' };
+        return { ...job, plans: [...job.plans, newPlan(target, state)] };
+      });
+    }
+    for (const [n, { id, title, rows }] of sets.entries()) {
+      if (there.has(id)) continue;
+      const all = rows.map((row, i) =>
+        'text' in row
+          ? { is: 'text' as const, key: `row-${i}`, text: row.text }
+          : { is: 'song' as const, key: `row-${i}`, ...row },
+      );
+      const set = changeSet(newSet(id, title), { is: 'add', rows: all });
+      await db.sets.put({ id, set, past: [], future: [], changedAt: Date.now() - n });
     }
   }
 
@@ -340,6 +387,7 @@ export const useShelf = defineStore('shelf', () => {
     busy,
     watchJobs,
     addJob,
+    addJobFor,
     takeSource,
     takeFile,
     dropFiles,

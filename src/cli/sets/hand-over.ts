@@ -1,6 +1,7 @@
 import { CardProblem } from '../../core/sets/card-folder';
 import { wantedSongs } from '../../core/sets/layout';
-import { makeSetReceipt, setReceiptFiles } from '../../core/sets/set-receipt';
+import { makeSetReceipt } from '../../core/sets/set-receipt';
+import { setReceiptFiles } from '../../core/sets/set-receipt-page';
 import { readCard, sayBytes, writeCard } from '../../core/sets/write-card';
 import { count, listed } from '../../core/target/words';
 import { Unusable, print, sha256, writeOutput } from '../files';

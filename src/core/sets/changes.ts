@@ -10,6 +10,8 @@ export type SetChange =
   | { readonly is: 'order'; readonly keys: readonly string[] }
   | { readonly is: 'remove'; readonly keys: readonly string[] }
   | { readonly is: 'aside'; readonly keys: readonly string[]; readonly aside: boolean }
+  /** What songs are for. */
+  | { readonly is: 'target'; readonly keys: readonly string[]; readonly target: string }
   | { readonly is: 'text'; readonly key: string; readonly text: string }
   /** File names by song; null gives the job’s own back. */
   | { readonly is: 'names'; readonly names: Readonly<Record<string, string | null>> };
@@ -45,6 +47,10 @@ export function changeSet(set: SongSet, change: SetChange): SongSet {
     case 'aside':
       return each((r) =>
         r.is === 'song' && change.keys.includes(r.key) ? withAside(r, change.aside) : r,
+      );
+    case 'target':
+      return each((r) =>
+        r.is === 'song' && change.keys.includes(r.key) ? { ...r, target: change.target } : r,
       );
     case 'text':
       return each((r) =>

@@ -90,7 +90,9 @@ export function compareCard(
         const renamed = [...(written ?? [])].map((h) => strangers.get(h)).find(Boolean);
         if (renamed) theirs.push({ file, at: renamed, says: `is called ${renamed} now` });
         else write.push(file);
-      } else if (found.sha256 === file.sha256 && found.path === file.path) same.push(file.path);
+      } else if (found.bytes === 0 && file.bytes > 0)
+        write.push(file); // Nothing is lost by it.
+      else if (found.sha256 === file.sha256 && found.path === file.path) same.push(file.path);
       else if (found.sha256 === file.sha256)
         theirs.push({ file, at: found.path, says: `is called ${found.path} now` });
       else if (found.sha256 !== null && written?.has(found.sha256)) write.push(file);

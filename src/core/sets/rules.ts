@@ -44,7 +44,15 @@ const rule = (id: string, title: string, check: SetRule['check']): SetRule => ({
 });
 
 const keysOf = (songs: readonly Song[]) => songs.map((s) => s.row.key);
-const titles = (songs: readonly Song[]) => listed(songs.map((s) => `“${s.title}”`));
+/** Songs by their titles; where one stands there twice, with what each is for. */
+const titles = (songs: readonly Song[]) =>
+  listed(
+    songs.map((s) =>
+      songs.some((o) => o !== s && o.title === s.title && o.target.id !== s.target.id)
+        ? `“${s.title}” for ${s.target.name}`
+        : `“${s.title}”`,
+    ),
+  );
 
 /** Songs by a value that several of them share; what has none is left out. */
 function shared(songs: readonly Song[], of: (s: Song) => string | null): Song[][] {
@@ -83,6 +91,11 @@ const asideMend = (songs: readonly Song[]): SetMend => ({
   change: { is: 'aside', keys: keysOf(songs), aside: true },
 });
 
+const GIVE_TARGETS: SetMend = {
+  title: 'Give each target a folder',
+  change: { is: 'folders', folders: 'target' },
+};
+
 /** One file of a song at a path where another’s lies. */
 const sameFile = rule('same-file', 'Files that overwrite each other', ({ set, songs }) => {
   const at = new Map<string, Song[]>();
@@ -119,7 +132,14 @@ const sameFile = rule('same-file', 'Files that overwrite each other', ({ set, so
                 change: { is: 'names' as const, names: namesApart(of, songs) },
               },
             ]),
-        { title: 'Give each song a folder', change: { is: 'folders', folders: 'song' } },
+        ...(new Set(of.map((s) => s.target.id)).size === of.length
+          ? [GIVE_TARGETS]
+          : [
+              {
+                title: 'Give each song a folder',
+                change: { is: 'folders', folders: 'song' },
+              } as const,
+            ]),
         asideMend(of.slice(1)),
       ],
     };
@@ -322,7 +342,7 @@ const mixed = rule('mixed-targets', 'Targets beside each other', ({ set, songs }
       title: `Songs for ${of.length} targets in one place`,
       says: `${listed(of.map((g) => g[0]!.target.name))} read the same folder, and each finds files of the other.`,
       songs: keysOf(of.slice(1).flat()),
-      mends: [{ title: 'Give each target a folder', change: { is: 'folders', folders: 'target' } }],
+      mends: [GIVE_TARGETS],
     },
   ];
 });

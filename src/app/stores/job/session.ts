@@ -132,11 +132,7 @@ export function makeSession(doc: JobDocument) {
         engine().open({ ...(await openingOf(stored, name)), ...whichOf(asked) }, report),
       );
       if (!reply) return;
-      if (reply.ok)
-        next.set(
-          key,
-          markRaw({ ...reply.source, asked: whichKey(asked) }),
-        );
+      if (reply.ok) next.set(key, markRaw({ ...reply.source, asked: whichKey(asked) }));
       else problem.value = `${name}: ${reply.problems.join(' ')}`;
     }
     const kept = new Set([...next.values()].map((v) => v.sha256));

@@ -1,0 +1,319 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import { packFiles } from '../../core/outputs/pack';
+import { CardProblem } from '../../core/sets/card-folder';
+import type { CardComparison } from '../../core/sets/compare-card';
+import { MANIFEST, type Manifest, writeManifest } from '../../core/sets/manifest';
+import { wantedSongs, type WantedSong } from '../../core/sets/layout';
+import { makeSetReceipt } from '../../core/sets/set-receipt';
+import { readCard, sayBytes, writeCard, type CardWritten } from '../../core/sets/write-card';
+import { count } from '../../core/target/words';
+import type { RunningCall } from '../../worker/client';
+import type { SongReply } from '../../worker/protocol';
+import { BrowserCard } from '../storage/browser-card';
+import { db, storageProblem, type CardRow } from '../storage/db';
+import { canWriteFolders, chooseFolder } from '../storage/folder';
+import { newKey } from '../storage/job';
+import { saveFile } from '../storage/save-file';
+import { engine, sideEngine } from './engine';
+import { fileStem } from './handover';
+import { bytesWord, useSet } from './set';
+import { planFor, songRequest } from './set/song-request';
+
+const sha256 = async (bytes: Uint8Array): Promise<string> => {
+  const hash = await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>);
+  return Array.from(new Uint8Array(hash), (b) => b.toString(16).padStart(2, '0')).join('');
+};
+const today = () => new Date().toISOString().slice(0, 10);
+
+interface Made {
+  readonly songs: ReadonlyMap<string, SongReply>;
+  readonly wanted: readonly WantedSong[];
+  readonly notHandedOver: readonly { readonly title: string; readonly because: string }[];
+}
+
+/** A folder as it lies there, held against the set: shown before anything is written. */
+export interface Looked {
+  readonly card: BrowserCard;
+  readonly row: CardRow | null;
+  readonly manifest: Manifest | null;
+  readonly comparison: CardComparison;
+  readonly made: Made;
+  /** It was written from another set. */
+  readonly foreign: boolean;
+}
+
+/** A set as it goes out: as a pack, or into a folder of which only what changed is written. */
+export const useSetHandover = defineStore('set-handover', () => {
+  const open = useSet();
+  const problem = ref<string | null>(null);
+  const busy = ref<{ says: string; done: number; total: number } | null>(null);
+  const looked = shallowRef<Looked | null>(null);
+  const written = shallowRef<{ readonly says: string; readonly done: CardWritten } | null>(null);
+  const cards = shallowRef<readonly CardRow[]>([]);
+  const name = ref('');
+  const removeGone = ref(false);
+  const overTheirs = ref<readonly string[]>([]);
+  let givenUp = false;
+  let call: RunningCall<SongReply> | null = null;
+
+  function cancel() {
+    givenUp = true;
+    call?.cancel();
+  }
+
+  const blocked = computed(
+    () =>
+      open.findings.find(
+        (f) => f.severity === 'stop' && (f.rule === 'same-file' || f.rule === 'card-names'),
+      ) ?? null,
+  );
+
+  async function loadCards() {
+    const id = open.set?.id;
+    cards.value = id ? await db.cards.where('setId').equals(id).toArray() : [];
+  }
+
+  /** Writes, reads back and rehearses every song, one after the other; null where it was given up. */
+  async function makeAll(): Promise<Made | null> {
+    problem.value = null;
+    written.value = null;
+    givenUp = false;
+    const songs = new Map<string, SongReply>();
+    const notHandedOver: { title: string; because: string }[] = [];
+    const lines = open.lines.filter((l) => !l.row.aside);
+    for (const [n, line] of lines.entries()) {
+      busy.value = { says: `Making ${line.title}`, done: n, total: lines.length };
+      const request = line.job && (await songRequest(line.job, line.row, true));
+      if (givenUp) return null;
+      if (!request) {
+        notHandedOver.push({ title: line.title, because: line.problem ?? 'Its job is gone' });
+        continue;
+      }
+      call = sideEngine().ask('song', request);
+      try {
+        const reply = await call.result;
+        if (!reply || givenUp) return null;
+        songs.set(line.row.key, reply);
+      } catch (error) {
+        notHandedOver.push({ title: line.title, because: (error as Error).message });
+      }
+    }
+    const known = new Map(
+      lines.flatMap((l) => {
+        const reply = songs.get(l.row.key);
+        return reply ? [[l.row.key, { title: l.title, facts: reply.facts }] as const] : [];
+      }),
+    );
+    return { songs, wanted: open.set ? wantedSongs(open.set, known) : [], notHandedOver };
+  }
+
+  const bytesIn = (made: Made) => async (song: WantedSong, file: { path: string }) =>
+    made.songs.get(song.key)!.files.find((f) => `${song.folder}${f.path}` === file.path)!.bytes;
+
+  function receiptOf(
+    made: Made,
+    standing: ReadonlyMap<string, string> | null,
+    done: CardWritten | null,
+    card: string | null,
+  ) {
+    const targets = open.lines.flatMap((l) => (l.job ? [planFor(l.job, l.row)?.target] : []));
+    return makeSetReceipt(
+      {
+        set: open.set!.title,
+        card,
+        songs: open.lines.flatMap((l) => {
+          const reply = made.songs.get(l.row.key);
+          const target = l.job && planFor(l.job, l.row)?.target;
+          if (!reply || !target) return [];
+          const { facts, receipt } = reply;
+          return [
+            {
+              title: l.title,
+              target: target.name,
+              standing: standing?.get(l.row.key) ?? null,
+              facts,
+              receipt,
+            },
+          ];
+        }),
+        notHandedOver: made.notHandedOver,
+        findings: open.findings,
+        checklist: [...new Set(targets.flatMap((t) => t?.checklist ?? []))],
+      },
+      done,
+    );
+  }
+
+  async function keep(
+    made: Made,
+    number: number,
+    receipt: ReturnType<typeof receiptOf>,
+    into: string | null,
+  ) {
+    const setId = open.set!.id;
+    await db.setHandovers.put({
+      id: `${setId}/${number}`,
+      setId,
+      number,
+      at: Date.now(),
+      receipt,
+      songs: Object.fromEntries([...made.songs].map(([key, s]) => [key, bytesWord(s.facts)])),
+      into,
+    });
+  }
+  const nextNumber = () => (open.handovers[0]?.number ?? 0) + 1;
+
+  async function working<T>(work: () => Promise<T>): Promise<T | null> {
+    if (busy.value) return null;
+    busy.value = { says: 'Looking at the set', done: 0, total: 1 };
+    try {
+      return await work();
+    } catch (error) {
+      problem.value = error instanceof CardProblem ? error.message : storageProblem(error);
+      return null;
+    } finally {
+      busy.value = null;
+    }
+  }
+
+  /** All files, with the receipt and the manifest, as one download. */
+  const asPack = () =>
+    working(async () => {
+      const made = await makeAll();
+      const set = open.set;
+      if (!made || !set || made.songs.size === 0) return;
+      const number = nextNumber();
+      const receipt = receiptOf(made, null, null, null);
+      const manifest = writeManifest({
+        format: 'quill-manifest',
+        version: 1,
+        set: { id: set.id, title: set.title },
+        card: '',
+        handover: number,
+        written: today(),
+        songs: made.wanted.map((w) => ({ ...w, files: [...w.files] })),
+      });
+      const files = made.wanted.flatMap((w) =>
+        made.songs.get(w.key)!.files.map((f) => ({ path: `${w.folder}${f.path}`, bytes: f.bytes })),
+      );
+      const receipts = await engine().plain.setReceipt(receipt);
+      const pack = packFiles([
+        ...files,
+        { path: MANIFEST, bytes: manifest },
+        ...receipts.map((f) => ({ ...f, path: `quill-receipt/${f.path}` })),
+      ]);
+      await keep(made, number, receipt, null);
+      saveFile(pack, `${fileStem(set.title)}-${number}.zip`, 'application/zip');
+    });
+
+  /** Chooses a folder, or takes one that is known, and shows what is there; nothing is written. */
+  async function lookInto(known: CardRow | null) {
+    if (!canWriteFolders()) return;
+    const handle = known?.folder ?? (await chooseFolder());
+    if (!handle) return;
+    await working(async () => {
+      const card = new BrowserCard(handle);
+      await card.allow();
+      const made = await makeAll();
+      if (!made) return;
+      busy.value = { says: `Reading ${card.name}`, done: 0, total: 1 };
+      const { manifest, comparison } = await readCard(card, made.wanted, sha256, (done, total) => {
+        busy.value = { says: `Reading ${card.name}`, done, total };
+      });
+      const row = known ?? (await sameFolder(handle));
+      name.value = manifest?.card || row?.name || card.name;
+      removeGone.value = false;
+      overTheirs.value = [];
+      const foreign = manifest !== null && manifest.set.id !== open.set?.id;
+      looked.value = { card, row, manifest, comparison, made, foreign };
+    });
+  }
+
+  async function sameFolder(handle: FileSystemDirectoryHandle): Promise<CardRow | null> {
+    for (const row of await db.cards.toArray())
+      if (await row.folder.isSameEntry(handle).catch(() => false)) return row;
+    return null;
+  }
+
+  /** Writes what is new and changed into the folder that was looked at. */
+  const write = () =>
+    working(async () => {
+      const now = looked.value;
+      const set = open.set;
+      if (!now || !set) return;
+      givenUp = false;
+      const done = await writeCard(now.card, {
+        set,
+        card: name.value.trim() || now.card.name,
+        day: today(),
+        wanted: now.made.wanted,
+        bytesOf: bytesIn(now.made),
+        removeGone: removeGone.value,
+        overTheirs: new Set(overTheirs.value),
+        sha256,
+        report: (at, total) =>
+          (busy.value = { says: `Writing to ${now.card.name}`, done: at, total }),
+        givenUp: () => givenUp,
+      });
+      const standing = new Map(now.comparison.songs.map((s) => [s.key, s.standing]));
+      if (done.handover !== null) {
+        const number = nextNumber();
+        await keep(now.made, number, receiptOf(now.made, standing, done, name.value), name.value);
+      }
+      await db.cards.put({
+        id: now.row?.id ?? newKey(),
+        name: name.value.trim() || now.card.name,
+        folder: now.row?.folder ?? now.card.root,
+        setId: set.id,
+        handover: done.handover ?? now.manifest?.handover ?? 1,
+        seenAt: Date.now(),
+      });
+      await loadCards();
+      looked.value = null;
+      written.value = {
+        done,
+        says:
+          done.handover === null
+            ? `${name.value} holds the set already: nothing was written.`
+            : `${count(done.written.length, 'file')} written (${sayBytes(done.bytes)}), ${done.removed.length} removed on ${name.value}.`,
+      };
+    });
+
+  /** The receipt of a handover as a page of its own. */
+  async function readReceipt(number: number) {
+    const row = open.handovers.find((h) => h.number === number);
+    if (!row) return;
+    saveFile(
+      packFiles(await engine().plain.setReceipt(row.receipt)),
+      `${fileStem(open.set!.title)}-receipt-${number}.zip`,
+      'application/zip',
+    );
+  }
+
+  /** Takes out what is known of a card: the card itself stays as it is. */
+  async function forgetCard(id: string) {
+    await db.cards.delete(id);
+    await loadCards();
+  }
+
+  return {
+    problem,
+    busy,
+    looked,
+    written,
+    cards,
+    name,
+    removeGone,
+    overTheirs,
+    blocked,
+    loadCards,
+    asPack,
+    lookInto,
+    write,
+    cancel,
+    readReceipt,
+    forgetCard,
+    canWrite: canWriteFolders(),
+  };
+});

@@ -1,0 +1,53 @@
+import { baseOf } from '../core/plan/base';
+import { handOverSong } from '../core/sets/hand-over-song';
+import { fingerprintOf, matchSongs } from '../core/sets/match-songs';
+import { companionOf, sha256, type Known } from './known';
+import type { Engine } from './protocol';
+
+/** Calls about sets: each song as it goes out, and which file is which song. */
+export const setCalls = ({
+  answer,
+  sourceOf,
+}: Pick<Known, 'answer' | 'sourceOf'>): Pick<Engine, 'song' | 'matchSongs'> => ({
+  song: (call, request, progress) =>
+    answer(call, progress, async (checkpoint) => {
+      const { sources, plan, withFiles, job, ...order } = request;
+      const base = baseOf(
+        sources.map((ref) => sourceOf(ref)),
+        plan.uses,
+      );
+      const done = await handOverSong({
+        ...order,
+        title: job,
+        base,
+        plan,
+        sound: await companionOf(request, checkpoint),
+        sha256,
+        checkpoint,
+      });
+      const files = done.music.map(({ path, bytes }) => ({ path, bytes }));
+      return {
+        facts: done.facts,
+        receipt: done.receipt,
+        files: withFiles ? files : [],
+        unexplained: done.rehearsal.unexplained,
+      };
+    }),
+
+  matchSongs: (call, { files, songs }, progress) =>
+    answer(call, progress, (checkpoint) => {
+      const all = files.length + songs.length;
+      const prints = [...files, ...songs.map((s) => s.source)].map((ref, i) => {
+        checkpoint(i, all);
+        return fingerprintOf(sourceOf(ref));
+      });
+      return matchSongs(
+        files.map((f, i) => ({ key: f.key, names: [f.name], print: prints[i]! })),
+        songs.map(({ key, source }, i) => ({
+          key,
+          names: [source.name],
+          print: prints[files.length + i]!,
+        })),
+      );
+    }),
+});

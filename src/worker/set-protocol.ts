@@ -1,0 +1,24 @@
+import type { Receipt } from '../core/handover/receipt';
+import type { SongFacts } from '../core/sets/song-facts';
+import type { HandoverRequest, SourceRef } from './protocol';
+
+/** A song of a set as it goes out, or what is known of it. */
+export interface SongRequest extends Omit<HandoverRequest, 'handover'> {
+  /** What its files are called in the set. */
+  readonly name?: string;
+  /** Without them only what is known of it comes back. */
+  readonly withFiles: boolean;
+}
+
+export interface SongReply {
+  readonly facts: SongFacts;
+  readonly receipt: Receipt;
+  readonly files: readonly { readonly path: string; readonly bytes: Uint8Array }[];
+  /** What the device refuses and no finding explains. */
+  readonly unexplained: readonly string[];
+}
+
+export interface MatchRequest {
+  readonly files: readonly SourceRef[];
+  readonly songs: readonly { readonly key: string; readonly source: SourceRef }[];
+}
