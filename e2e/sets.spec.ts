@@ -127,19 +127,20 @@ test('files dropped together are a set; newer exports find their songs', async (
   await expect(page.getByRole('row').nth(1)).toContainText('tide');
 });
 
-alone('a song is opened from its set, for its target, and the set is gone back to', async ({
-  page,
-}) => {
-  await page.goto('/?demo=1');
-  await openSet(page, 'Rail, opening night');
-  await page.getByRole('link', { name: 'Turn of the tide' }).last().click();
-  const strip = page.getByRole('navigation', { name: 'Set Rail, opening night' });
-  await expect(strip).toContainText('song 8 of 8');
-  await expect(page.locator('.docket')).toContainText('Bell loft striker');
-  await stage(page, 'Rehearsal').click();
-  await strip.getByRole('button', { name: 'Song before' }).click();
-  await expect(page.getByRole('heading', { name: 'Torn page' })).toBeVisible();
-  await expect(strip).toContainText('song 7 of 8');
-  await strip.getByRole('link', { name: 'Rail, opening night' }).click();
-  await expect(page.getByRole('heading', { name: 'Rail, opening night' })).toBeVisible();
-});
+alone(
+  'a song is opened from its set, for its target, and the set is gone back to',
+  async ({ page }) => {
+    await page.goto('/?demo=1');
+    await openSet(page, 'Rail, opening night');
+    await page.getByRole('link', { name: 'Turn of the tide' }).last().click();
+    const strip = page.getByRole('navigation', { name: 'Set Rail, opening night' });
+    await expect(strip).toContainText('song 8 of 8');
+    await expect(page.locator('.docket')).toContainText('Bell loft striker');
+    await stage(page, 'Rehearsal').click();
+    await strip.getByRole('button', { name: 'Song before' }).click();
+    await expect(page.getByRole('heading', { name: 'Torn page' })).toBeVisible();
+    await expect(strip).toContainText('song 7 of 8');
+    await strip.getByRole('link', { name: 'Rail, opening night' }).click();
+    await expect(page.getByRole('heading', { name: 'Rail, opening night' })).toBeVisible();
+  },
+);

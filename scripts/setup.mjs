@@ -57,7 +57,16 @@ function newest(paths) {
 /** Builds what is older than its sources. */
 export function build({ force = false } = {}) {
   const done = join('dist', 'built');
-  const sources = ['src', 'demo', 'scripts', 'index.html', 'vite.config.ts', 'package-lock.json'];
+  const sources = [
+    'src',
+    'demo',
+    'public/quill.svg',
+    'public/manifest.webmanifest',
+    'scripts',
+    'index.html',
+    'vite.config.ts',
+    'package-lock.json',
+  ];
   // The generator writes into demo/lantern-week, before the mark of the build is set.
   if (!force && existsSync(done) && statSync(done).mtimeMs > newest(sources)) return;
   console.log('Building…');
@@ -65,6 +74,7 @@ export function build({ force = false } = {}) {
     [process.execPath, ['scripts/generate.mjs']],
     [process.execPath, ['node_modules/vite/bin/vite.js', 'build', '--logLevel', 'warn']],
     [process.execPath, ['scripts/notices.mjs']],
+    [process.execPath, ['scripts/offline.mjs']],
     [process.execPath, ['scripts/build-node.mjs']],
   ];
   for (const [command, args] of steps) if (run(command, args) !== 0) process.exit(1);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NConfigProvider } from 'naive-ui';
-import { computed, onMounted, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useDropZone, useEventListener, useTitle } from '@vueuse/core';
 import { naiveOverrides } from './theme/naive';
@@ -11,6 +11,8 @@ import { storageAtStart } from './storage/db';
 import { collectBytes } from './storage/jobs';
 import { useJob } from './stores/job';
 import { useSet } from './stores/set';
+import { useUpdates } from './stores/updates';
+import { useWatching } from './stores/watching';
 import { useTargets } from './stores/targets';
 import SpineBar from './shelf/SpineBar.vue';
 import { droppedFiles } from './shelf/dropped-files';
@@ -25,6 +27,11 @@ const shelf = useShelf();
 const job = useJob();
 const targets = useTargets();
 const openSet = useSet();
+const watching = useWatching();
+const updates = useUpdates();
+const UpdateStrip = defineAsyncComponent(() => import('./shelf/UpdateStrip.vue'));
+/** Where no folder is watched nothing of it is loaded. */
+const WatchStrip = defineAsyncComponent(() => import('./shelf/WatchStrip.vue'));
 const route = useRoute();
 const router = useRouter();
 /** What the tab of the browser is called: the job that is open, else the page. */
@@ -64,8 +71,10 @@ onMounted(async () => {
   }
   await settings.load();
   shelf.watchJobs();
+  void updates.begin();
   void collectBytes().catch(() => undefined);
   await router.isReady();
+  watching.begin(typeof route.query['watch'] === 'string' ? route.query['watch'] : null);
   watch(() => route.query['demo'], openDemo, { immediate: true, flush: 'sync' });
 });
 
@@ -99,7 +108,11 @@ useEventListener(window, 'keydown', (event) => {
       <RouterView v-if="!fetching" @files="(files: File[]) => drops.take({ files })" />
       <div v-else></div>
       <!-- On the desk of a job messages stand above the pulse. -->
-      <ProblemList v-if="route.name !== 'job'" />
+      <div>
+        <ProblemList v-if="route.name !== 'job'" />
+        <WatchStrip v-if="watching.folder" />
+        <UpdateStrip v-if="updates.waiting" />
+      </div>
     </main>
     <BusyBar v-if="busy" v-bind="busy" />
     <div v-if="over" class="over" aria-hidden="true">

@@ -156,7 +156,7 @@ function refuseTaken(all: readonly Writable[], { force }: MendOptions) {
     throw new Unusable(`${there}: is there already; nothing was written. --force overwrites it.`);
 }
 
-function writeMade({ folder, files }: Writable, { force }: MendOptions) {
+export function writeMade({ folder, files }: Writable, { force }: MendOptions) {
   if (force)
     clearStale(
       folder,

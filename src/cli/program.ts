@@ -10,6 +10,7 @@ import { inPool, MANY_FILES } from './pool';
 import { explainFormat, learn, probe, readByFormat } from './learning';
 import { mendFiles, type MendOptions } from './mending';
 import { setCommand } from './sets/commands';
+import { serveHere, watchAndMend } from './watching';
 import { songsIn } from './folders';
 import { proofFiles, worse, type ProofOptions, type Status } from './proofing';
 import packageJson from '../../package.json';
@@ -117,6 +118,25 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .option('--json', 'one JSON object')
     .description('songs that are handed over together: a set, or a folder of text')
     .action(run(setCommand));
+  program
+    .command('watch')
+    .argument('<folder>', 'a folder of scores')
+    .option('--target <id-or-json>', 'a built-in target, or a target file')
+    .option('--recipe <file>', 'seat and step as a recipe says')
+    .option('--out <folder>', 'mend into this folder; without it each is proofed')
+    .option('--lossless-only', 'only mends that lose nothing')
+    .option('--may-drop <share>', 'also mends that drop notes, up to this share of all: 5%')
+    .option('--accept', 'take the likeliest candidate of each choice')
+    .option('--json', 'one JSON object a save')
+    .option('--once', 'end when all that is there was done')
+    .description('at each save: proof, or mend into another folder')
+    .action(run(watchAndMend));
+  program
+    .command('serve')
+    .option('--port <n>', '4173, or any that is free')
+    .option('--watch <folder>', 'what is saved there comes in as a newer export')
+    .description('the desk in the browser, on this machine alone')
+    .action(run(serveHere));
   program
     .command('compare')
     .argument('<a>', 'a file, or -')

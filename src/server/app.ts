@@ -5,7 +5,7 @@ import helmet from 'helmet';
  * Serves the built application and nothing else. Cross-origin isolation is on, so that workers may
  * share a cancel flag; scripts come from here only.
  */
-export function makeApp(folder: string): Express {
+export function makeApp(folder: string, further: (app: Express) => void = () => {}): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -31,7 +31,17 @@ export function makeApp(folder: string): Express {
       strictTransportSecurity: false,
     }),
   );
-  app.use(express.static(folder, { index: 'index.html', dotfiles: 'deny' }));
+  further(app);
+  app.use(
+    express.static(folder, {
+      index: 'index.html',
+      dotfiles: 'deny',
+      // What tells of a newer version is never taken from what is kept.
+      setHeaders: (response, path) => {
+        if (path.endsWith('sw.js')) response.set('cache-control', 'no-cache');
+      },
+    }),
+  );
   // Addresses inside the application are answered with its page; anything with an ending is a file.
   app.get('/{*path}', (request, response) => {
     if (/\.[a-z0-9]+$/i.test(request.path)) {

@@ -47,8 +47,8 @@ const { start: later, stop: notLater } = useTimeoutFn(
 );
 watch(
   () => playing.ended,
-  () => {
-    if (on.value && next.value) later();
+  (times, before) => {
+    if (times > before && on.value && next.value) later();
   },
 );
 // What was opened by going on plays by itself, once it is there.

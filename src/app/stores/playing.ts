@@ -294,6 +294,7 @@ export const usePlaying = defineStore('playing', () => {
     listen.value = 'delivered';
     beside.value = 'both';
     ms.value = 0;
+    ended.value = 0;
     loop.value = null;
     muted.value = new Set();
     alone.value = new Set();
