@@ -70,6 +70,10 @@ test('a set: mended, handed over into a folder, and then only what changed', asy
   // Again: nothing. Then one song is put aside, and somebody brings a file of their own.
   await dialog.getByRole('button', { name: /^Boathouse, Friday, last written/ }).click();
   await expect(dialog.getByText(/This is “Boathouse, Friday”/)).toBeVisible({ timeout: 60_000 });
+  await dialog.getByRole('button', { name: 'Rehearse the card' }).click();
+  const rehearsed = dialog.getByRole('list', { name: 'The card, rehearsed' });
+  await expect(rehearsed.getByRole('listitem')).toHaveCount(8);
+  await expect(rehearsed).not.toContainText('would not load');
   await dialog.getByRole('button', { name: 'Nothing to write' }).click();
   await expect(dialog.getByText(/holds the set already: nothing was written/)).toBeVisible();
   await page.keyboard.press('Escape');

@@ -60,6 +60,8 @@ try {
   await at('/');
   await at('/?demo=1');
   await page.getByRole('link', { name: 'Torn page' }).waitFor();
+  await page.getByRole('link', { name: 'Sets' }).click();
+  await page.getByRole('link', { name: 'Rail, opening night' }).waitFor();
   await open('Turn of the tide');
   await page.keyboard.press('n');
   await page.keyboard.press('n');
@@ -159,10 +161,11 @@ try {
   await open('Torn page');
   await at('/');
   await page.getByRole('button', { name: 'Booth light' }).click();
-  await open('Salt bell round');
-  await page.keyboard.press('n');
-  await page.waitForTimeout(500);
-  await shot('proof-booth');
+  await at('/sets');
+  await page.getByRole('link', { name: 'Rail, opening night', exact: true }).click();
+  await page.locator('.order[aria-busy="false"]').waitFor();
+  await page.waitForTimeout(2500);
+  await shot('set');
   await page.getByRole('button', { name: 'Paper light' }).click();
   await at('/');
   await page.waitForTimeout(600);

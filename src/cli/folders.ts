@@ -6,8 +6,14 @@ import { Unusable } from './files';
 const MOST_FILES = 20_000;
 const IS_MIDI = /\.(mid|midi|smf|kar|rmi)$/i;
 
+/** What a file is passed by for: hidden ones always are. */
+const isScore = (name: string) => IS_MIDI.test(name) || isModuleName(name);
+
 /** Files as they are named, and every score in the folders that are named, by path; hidden ones are passed over. */
-export function songsIn(paths: readonly string[]): string[] {
+export function songsIn(
+  paths: readonly string[],
+  takes: (name: string) => boolean = isScore,
+): string[] {
   const out: string[] = [];
   const walk = (folder: string) => {
     const entries = readdirSync(folder, { withFileTypes: true });
@@ -15,8 +21,7 @@ export function songsIn(paths: readonly string[]): string[] {
       if (entry.name.startsWith('.')) continue;
       const path = join(folder, entry.name);
       if (entry.isDirectory()) walk(path);
-      else if (entry.isFile() && (IS_MIDI.test(entry.name) || isModuleName(entry.name)))
-        out.push(path);
+      else if (entry.isFile() && takes(entry.name)) out.push(path);
       if (out.length > MOST_FILES)
         throw new Unusable(`${folder}: more than ${MOST_FILES} scores; name a folder in it.`);
     }

@@ -140,7 +140,7 @@ export function explainFormat(file: string, options: FormatOptions): 0 | 1 | 2 {
 }
 
 /** A description alone, or those of a target with its seats. */
-function loadFormat(file: string): { formats: readonly Format[]; seats: Target['seats'] } {
+export function loadFormat(file: string): { formats: readonly Format[]; seats: Target['seats'] } {
   const ofTarget = () => {
     const { formats = [], seats } = loadTarget(file);
     return { formats, seats };

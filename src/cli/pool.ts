@@ -4,7 +4,10 @@ import { isMainThread, parentPort, Worker, workerData } from 'node:worker_thread
 
 /** From this many files on it pays to start workers. */
 export const MANY_FILES = 16;
-/** Results that may wait for an earlier one, a worker: memory stays bounded. */
+/** Items that go to a worker in one letter, where there are many: letters take their time too. */
+const IN_A_LETTER = 16;
+const MANY_LETTERS = 400;
+/** Letters that may wait for an earlier one, a worker: memory stays bounded. */
 const AHEAD = 8;
 /** What one worker may hold: more ends with a sentence, and not with the machine. */
 const MOST_MEGABYTES = 3000;
@@ -13,7 +16,7 @@ interface Asked {
   readonly task: string;
   readonly shared: unknown;
 }
-type Answer = { readonly n: number; readonly result: unknown } | { readonly failed: string };
+type Answer = { readonly n: number; readonly results: unknown[] } | { readonly failed: string };
 
 /** Work of one kind, as a worker does it: made ready once, then asked item by item. */
 export type Task = (shared: never) => (item: never) => Promise<unknown>;
@@ -29,8 +32,10 @@ export async function inPool<I, R>(
   done: (result: R, n: number) => void,
 ): Promise<void> {
   if (items.length === 0) return;
-  const size = Math.min(availableParallelism(), items.length);
-  const waiting = new Map<number, R>();
+  const each = items.length >= MANY_LETTERS ? IN_A_LETTER : 1;
+  const letters = Math.ceil(items.length / each);
+  const size = Math.min(availableParallelism(), letters);
+  const waiting = new Map<number, R[]>();
   let next = 0;
   let told = 0;
   const workers: Worker[] = [];
@@ -38,9 +43,10 @@ export async function inPool<I, R>(
     await new Promise<void>((resolve, reject) => {
       const idle: Worker[] = [];
       const feed = (worker: Worker) => {
-        if (next < items.length && next < told + size * AHEAD)
-          worker.postMessage({ n: next, item: items[next++] });
-        else idle.push(worker);
+        if (next < letters && next < told + size * AHEAD) {
+          const from = next * each;
+          worker.postMessage({ n: next++, items: items.slice(from, from + each) });
+        } else idle.push(worker);
       };
       for (let i = 0; i < size; i++) {
         const worker = new Worker(fileURLToPath(import.meta.url), {
@@ -51,16 +57,16 @@ export async function inPool<I, R>(
         worker.on('error', reject);
         worker.on('message', (answer: Answer) => {
           if ('failed' in answer) return reject(new Error(answer.failed));
-          waiting.set(answer.n, answer.result as R);
+          waiting.set(answer.n, answer.results as R[]);
           try {
             while (waiting.has(told)) {
-              done(waiting.get(told)!, told);
+              for (const [i, r] of waiting.get(told)!.entries()) done(r, told * each + i);
               waiting.delete(told++);
             }
           } catch (error) {
             return reject(error as Error);
           }
-          if (told === items.length) return resolve();
+          if (told === letters) return resolve();
           feed(worker);
           for (const free of idle.splice(0)) feed(free);
         });
@@ -79,9 +85,11 @@ export function serveAsWorker(tasks: Readonly<Record<string, Task>>): boolean {
   if (isMainThread || !task || !parentPort) return false;
   const port = parentPort;
   const one = task(asked.shared as never);
-  port.on('message', async ({ n, item }: { n: number; item: unknown }) => {
+  port.on('message', async ({ n, items }: { n: number; items: unknown[] }) => {
     try {
-      port.postMessage({ n, result: await one(item as never) });
+      const results: unknown[] = [];
+      for (const item of items) results.push(await one(item as never));
+      port.postMessage({ n, results });
     } catch (error) {
       port.postMessage({ failed: (error as Error).stack ?? String(error) });
     }

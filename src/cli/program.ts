@@ -7,7 +7,8 @@ import { compareFiles } from './comparing';
 import { loadRecipe, loadTarget, printAsIs, Unusable, type Printed } from './files';
 import { align, loadSound } from './sounds';
 import { inPool, MANY_FILES } from './pool';
-import { explainFormat, learn, probe, readByFormat } from './learning';
+import { explainFormat, learn, probe } from './learning';
+import { readFormatted } from './to-midi';
 import { mendFiles, type MendOptions } from './mending';
 import { setCommand } from './sets/commands';
 import { serveHere, watchAndMend } from './watching';
@@ -247,10 +248,15 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .action(run(explainFormat));
   program
     .command('read')
-    .argument('<file>', 'a file of a described format')
-    .requiredOption('--format <file>', 'a description, or a target that holds one')
-    .description('its rows as JSON')
-    .action(run(readByFormat));
+    .argument('<file...>', 'files of a format, or folders of them')
+    .requiredOption(
+      '--format <id-or-file>',
+      'one of ours, a description, or a target that holds one',
+    )
+    .option('--out <folder>', 'write each as a MIDI file')
+    .option('--force', 'overwrite what is there')
+    .description('the rows of one as JSON, or many as MIDI')
+    .action(run(readFormatted));
 
   try {
     await program.parseAsync(args, { from: 'user' });

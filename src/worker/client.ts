@@ -39,7 +39,8 @@ type Asked =
   | 'moduleSound'
   | 'moduleWave'
   | 'song'
-  | 'matchSongs';
+  | 'matchSongs'
+  | 'cardSongs';
 
 type PlainCalls = Pick<
   Comlink.Remote<Engine>,

@@ -1,6 +1,12 @@
 import type { SetReceipt } from '../core/sets/set-receipt';
 import type { SongMatch } from '../core/sets/match-songs';
-import type { MatchRequest, SongReply, SongRequest } from './set-protocol';
+import type {
+  CardSongReply,
+  CardSongRequest,
+  MatchRequest,
+  SongReply,
+  SongRequest,
+} from './set-protocol';
 import type { ModuleChoices } from '../core/sources/module/choices';
 import type { Which } from '../core/sources/which';
 import type { MusicView } from '../core/wire/music';
@@ -81,7 +87,7 @@ export interface SourceRef {
   readonly reading?: ModuleChoices;
 }
 
-export type { SongReply, SongRequest } from './set-protocol';
+export type { CardSongReply, SongReply, SongRequest } from './set-protocol';
 
 export interface RunRequest {
   readonly sources: readonly SourceRef[];
@@ -410,6 +416,12 @@ export interface Engine {
   ): Promise<Answer<ModuleWaveReply>>;
   /** A song of a set: its files, and what is known of it. */
   song(call: Call, request: SongRequest, progress: Progress): Promise<Answer<SongReply>>;
+  /** What the devices do with songs that lie on a card. */
+  cardSongs(
+    call: Call,
+    songs: readonly CardSongRequest[],
+    progress: Progress,
+  ): Promise<Answer<readonly CardSongReply[]>>;
   /** Which song of a set each file is a newer export of. */
   matchSongs(
     call: Call,

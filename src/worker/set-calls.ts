@@ -1,6 +1,7 @@
 import { baseOf } from '../core/plan/base';
 import { handOverSong } from '../core/sets/hand-over-song';
 import { fingerprintOf, matchSongs } from '../core/sets/match-songs';
+import { rehearse } from '../core/standin/index';
 import { companionOf, sha256, type Known } from './known';
 import type { Engine } from './protocol';
 
@@ -8,7 +9,7 @@ import type { Engine } from './protocol';
 export const setCalls = ({
   answer,
   sourceOf,
-}: Pick<Known, 'answer' | 'sourceOf'>): Pick<Engine, 'song' | 'matchSongs'> => ({
+}: Pick<Known, 'answer' | 'sourceOf'>): Pick<Engine, 'song' | 'matchSongs' | 'cardSongs'> => ({
   song: (call, request, progress) =>
     answer(call, progress, async (checkpoint) => {
       const { sources, plan, withFiles, job, ...order } = request;
@@ -33,6 +34,22 @@ export const setCalls = ({
         unexplained: done.rehearsal.unexplained,
       };
     }),
+
+  cardSongs: (call, songs, progress) =>
+    answer(call, progress, (checkpoint) =>
+      songs.map(({ key, target, files }, i) => {
+        checkpoint(i, songs.length);
+        const played = rehearse(files, target);
+        const end = played.events.reduce((us, e) => Math.max(us, e.atUs + (e.lengthUs ?? 0)), 0);
+        return {
+          key,
+          lengthMs: end / 1000,
+          events: played.events.length,
+          refused: played.refused.slice(0, 3).map((r) => `${r.file}: ${r.says}`),
+          dropped: played.dropped.length,
+        };
+      }),
+    ),
 
   matchSongs: (call, { files, songs }, progress) =>
     answer(call, progress, (checkpoint) => {

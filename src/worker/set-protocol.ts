@@ -1,3 +1,4 @@
+import type { Target } from '../core/target/schema';
 import type { Receipt } from '../core/handover/receipt';
 import type { SongFacts } from '../core/sets/song-facts';
 import type { HandoverRequest, SourceRef } from './protocol';
@@ -16,6 +17,22 @@ export interface SongReply {
   readonly files: readonly { readonly path: string; readonly bytes: Uint8Array }[];
   /** What the device refuses and no finding explains. */
   readonly unexplained: readonly string[];
+}
+
+/** A song as it lies on a card, to be rehearsed from there. */
+export interface CardSongRequest {
+  readonly key: string;
+  readonly target: Target;
+  readonly files: readonly { readonly path: string; readonly bytes: Uint8Array }[];
+}
+/** What the device does with it. */
+export interface CardSongReply {
+  readonly key: string;
+  readonly lengthMs: number;
+  readonly events: number;
+  /** Why it would not load, or would leave out; the first of them. */
+  readonly refused: readonly string[];
+  readonly dropped: number;
 }
 
 export interface MatchRequest {

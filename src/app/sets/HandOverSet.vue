@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui';
 import { computed, onMounted } from 'vue';
+import { useRouter } from 'vue-router';
+import { sayClock } from '../../core/time/meter-map';
 import { MANIFEST } from '../../core/sets/manifest';
 import { sayBytes } from '../../core/sets/write-card';
 import { count, listed } from '../../core/target/words';
@@ -12,12 +14,20 @@ import { useSetHandover } from '../stores/set-handover';
 const emit = defineEmits<{ close: []; open: [key: string] }>();
 const open = useSet();
 const out = useSetHandover();
+const router = useRouter();
 onMounted(() => {
   out.looked = null;
   out.written = null;
   out.problem = null;
   void out.loadCards();
 });
+
+async function readIn() {
+  const id = await out.readIn();
+  if (!id) return;
+  emit('close');
+  await router.push(`/sets/${id}`);
+}
 
 const STANDING = {
   new: 'new',
@@ -148,6 +158,23 @@ function tick(key: string, on: boolean) {
       <p v-if="out.looked.comparison.notOurs.length > 0" class="soft small">
         Not ours, and never touched: {{ listed(out.looked.comparison.notOurs) }}.
       </p>
+      <ul v-if="out.onCard" class="songs" aria-label="The card, rehearsed">
+        <li v-for="s in out.onCard" :key="s.key">
+          <span class="serif">{{ s.title }}</span>
+          <span>{{ s.target }}</span>
+          <span class="small">
+            <template v-if="!s.played">no stand-in was found for it</template>
+            <template v-else-if="s.played.refused.length > 0">
+              would not load: {{ s.played.refused[0] }}
+            </template>
+            <template v-else>
+              plays {{ count(s.played.events, 'event') }}, {{ sayClock(s.played.lengthMs)
+              }}{{ s.played.dropped > 0 ? `; leaves out ${s.played.dropped}` : '' }}
+            </template>
+            <template v-if="s.contradicts.length > 0"> · {{ s.contradicts[0] }}</template>
+          </span>
+        </li>
+      </ul>
       <div class="row">
         <NButton type="primary" :disabled="out.busy !== null" @click="out.write()">
           {{
@@ -156,6 +183,12 @@ function tick(key: string, on: boolean) {
               : `Write ${count(toWrite.length, 'file')}, ${sayBytes(toWrite.reduce((n, f) => n + f.bytes, 0))}`
           }}
         </NButton>
+        <template v-if="out.looked.manifest">
+          <NButton :disabled="out.busy !== null" @click="out.rehearseCard()">
+            Rehearse the card
+          </NButton>
+          <NButton :disabled="out.busy !== null" @click="readIn">Read it in as a set</NButton>
+        </template>
         <NButton :disabled="out.busy !== null" @click="out.looked = null">Back</NButton>
       </div>
     </template>

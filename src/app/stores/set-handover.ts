@@ -1,23 +1,28 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, toRaw } from 'vue';
 import { packFiles } from '../../core/outputs/pack';
 import { CardProblem } from '../../core/sets/card-folder';
 import type { CardComparison } from '../../core/sets/compare-card';
 import { MANIFEST, type Manifest, writeManifest } from '../../core/sets/manifest';
 import { wantedSongs, type WantedSong } from '../../core/sets/layout';
+import { songsOnCard } from '../../core/sets/on-card';
 import { makeSetReceipt } from '../../core/sets/set-receipt';
 import { readCard, sayBytes, writeCard, type CardWritten } from '../../core/sets/write-card';
 import { count } from '../../core/target/words';
 import type { RunningCall } from '../../worker/client';
-import type { SongReply } from '../../worker/protocol';
+import type { CardSongReply, SongReply } from '../../worker/protocol';
 import { BrowserCard } from '../storage/browser-card';
 import { db, storageProblem, type CardRow } from '../storage/db';
 import { canWriteFolders, chooseFolder } from '../storage/folder';
 import { newKey } from '../storage/job';
+import { readJob } from '../storage/jobs';
 import { saveFile } from '../storage/save-file';
 import { engine, sideEngine } from './engine';
 import { fileStem } from './handover';
 import { bytesWord, useSet } from './set';
+import { useSets } from './sets';
+import { useShelf } from './shelf';
+import { useTargets } from './targets';
 import { planFor, songRequest } from './set/song-request';
 
 const sha256 = async (bytes: Uint8Array): Promise<string> => {
@@ -43,6 +48,15 @@ export interface Looked {
   readonly foreign: boolean;
 }
 
+/** A song of a card, as its device plays it from there. */
+export interface OnCard {
+  readonly key: string;
+  readonly title: string;
+  readonly target: string;
+  readonly contradicts: readonly string[];
+  readonly played: CardSongReply | null;
+}
+
 /** A set as it goes out: as a pack, or into a folder of which only what changed is written. */
 export const useSetHandover = defineStore('set-handover', () => {
   const open = useSet();
@@ -50,6 +64,7 @@ export const useSetHandover = defineStore('set-handover', () => {
   const busy = ref<{ says: string; done: number; total: number } | null>(null);
   const looked = shallowRef<Looked | null>(null);
   const written = shallowRef<{ readonly says: string; readonly done: CardWritten } | null>(null);
+  const onCard = shallowRef<readonly OnCard[] | null>(null);
   const cards = shallowRef<readonly CardRow[]>([]);
   const name = ref('');
   const removeGone = ref(false);
@@ -226,9 +241,77 @@ export const useSetHandover = defineStore('set-handover', () => {
       removeGone.value = false;
       overTheirs.value = [];
       const foreign = manifest !== null && manifest.set.id !== open.set?.id;
+      onCard.value = null;
       looked.value = { card, row, manifest, comparison, made, foreign };
     });
   }
+
+  /** The songs of the card, each with its files as they lie there. */
+  async function songsThere({ card, manifest }: Looked) {
+    const files = new Map<string, Uint8Array>();
+    const hashes = new Map<string, string>();
+    const there = new Set((await card.list()).map((f) => f.path));
+    for (const { path } of manifest?.songs.flatMap((s) => s.files) ?? []) {
+      if (!there.has(path)) continue;
+      const bytes = await card.read(path);
+      files.set(path, bytes);
+      hashes.set(path, await sha256(bytes));
+    }
+    return manifest ? songsOnCard(manifest, files, hashes) : [];
+  }
+
+  /** Rehearses the card itself, song by song. */
+  const rehearseCard = () =>
+    working(async () => {
+      const now = looked.value;
+      if (!now) return;
+      busy.value = { says: `Rehearsing ${now.card.name}`, done: 0, total: 1 };
+      const songs = await songsThere(now);
+      const of = (id: string) => useTargets().find(id);
+      const known = songs.flatMap((s) => {
+        const target = of(s.target);
+        return target ? [{ key: s.key, target: toRaw(target), files: s.files }] : [];
+      });
+      const replies = await sideEngine().ask('cardSongs', known).result;
+      const by = new Map(replies?.map((r) => [r.key, r]));
+      onCard.value = songs.map(({ key, title, target, contradicts }) => ({
+        key,
+        title,
+        target: of(target)?.name ?? `${target} (not on the shelf)`,
+        contradicts: contradicts.map((c) => `${c.file}: ${c.says}`),
+        played: by.get(key) ?? null,
+      }));
+    });
+
+  /** The songs of the card as jobs, in a set of their own; its id. */
+  const readIn = () =>
+    working(async (): Promise<string | null> => {
+      const now = looked.value;
+      if (!now?.manifest) return null;
+      const shelf = useShelf();
+      const jobs = [];
+      for (const song of await songsThere(now)) {
+        // What MIDI of it there is, else what our readers take.
+        const file =
+          song.files.find((f) => /\.midi?$/i.test(f.path)) ??
+          song.files.find((f) => /\.(json|csv|vtt)$/i.test(f.path));
+        const taken =
+          file &&
+          (await shelf.takeSource({
+            name: file.path.split('/').at(-1)!,
+            bytes: file.bytes.slice().buffer,
+          }));
+        const target = useTargets().find(song.target);
+        if (!file || !taken) {
+          shelf.problems.push(`${song.title}: no file of it on the card can be read in.`);
+          continue;
+        }
+        const made = { sha256: taken, name: file.path.split('/').at(-1)! };
+        const job = await readJob(await shelf.addJobFor(made, target ?? null));
+        if (job) jobs.push(job);
+      }
+      return useSets().make(`${now.manifest.card} as it lies there`, jobs);
+    });
 
   async function sameFolder(handle: FileSystemDirectoryHandle): Promise<CardRow | null> {
     for (const row of await db.cards.toArray())
@@ -301,6 +384,9 @@ export const useSetHandover = defineStore('set-handover', () => {
     problem,
     busy,
     looked,
+    onCard,
+    rehearseCard,
+    readIn,
     written,
     cards,
     name,

@@ -140,6 +140,23 @@ describe('a set on the command line', () => {
     expect(filesIn(at('card'))).toEqual(before);
   });
 
+  it('a folder of songs becomes charts, and the charts MIDI again: the notes are those', async () => {
+    const songs = at('duel');
+    mkdirSync(songs);
+    for (const n of [1, 2]) cpSync(join(week, 'ebb-and-flood.mid'), join(songs, `side ${n}.mid`));
+    await call('mend', songs, '--target', 'marsh-duel', '--out', at('charts'), '--accept');
+    const back = await call('read', at('charts'), '--format', 'chart', '--out', at('back'));
+    expect(back.status).toBe(0);
+    expect(filesIn(at('back'))).toEqual(['side 1/side 1.mid', 'side 2/side 2.mid']);
+    const counts = await call('inventory', at('back', 'side 1', 'side 1.mid'), '--json');
+    const [chart] = filesIn(at('charts')).filter((p) => p.endsWith('.chart.json'));
+    const told = await call('inventory', at('charts', chart!), '--json');
+    const notes = (said: typeof counts) =>
+      (said.json()[0] as { inventory: { notes: number } }).inventory.notes;
+    expect(notes(counts)).toBe(notes(told));
+    expect(notes(counts)).toBeGreaterThan(10);
+  });
+
   it('forty songs are made on all cores: the same files as one by one', async () => {
     const songs = at('songs');
     mkdirSync(songs);
