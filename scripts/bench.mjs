@@ -8,6 +8,7 @@ mkdirSync('.cache', { recursive: true });
 const inBrowser = process.argv[2] === 'browser';
 if (inBrowser) build();
 const named = {
+  align: 'bench/align/index.ts',
   browser: 'bench/browser.ts',
   fuzz: 'bench/fuzz.ts',
   modules: 'bench/fuzz-modules.ts',

@@ -179,6 +179,14 @@ useEventListener(window, 'keydown', (event) => {
         @click="open.redo()"
         >Redo</NButton
       >
+      <NButton
+        size="small"
+        type="primary"
+        :disabled="open.lines.length === 0"
+        @click="handing = true"
+      >
+        Hand the set over
+      </NButton>
     </header>
     <div class="tools">
       <NButton size="small" @click="adding = true">Bring songs in</NButton>
@@ -222,14 +230,6 @@ useEventListener(window, 'keydown', (event) => {
       <NButton size="small" :disabled="!stops" @click="nextStop">Next with a stop</NButton>
       <NButton size="small" :disabled="open.lines.length === 0" @click="play">
         Rehearse in order
-      </NButton>
-      <NButton
-        size="small"
-        type="primary"
-        :disabled="open.lines.length === 0"
-        @click="handing = true"
-      >
-        Hand the set over
       </NButton>
     </div>
     <div v-if="open.unsaid.length > 0" class="unsaid">

@@ -325,5 +325,24 @@ export function strictnessOf(target: Target): Strictness[] {
         ? `names ${list(t.naming.only, 4)}`
         : `names ${t.naming.prefixes ? `from ${t.naming.prefixes[0]} to ${t.naming.prefixes.at(-1)}, ` : ''}up to ${t.naming.longest} ${t.naming.letters === 'any' ? 'letters' : `of ${t.naming.letters}`}, ${t.naming.ending}`,
     );
+  if (t.card) say('card', sayCard(t.card));
   return out;
+}
+
+/** What is asked of a card that holds several songs. */
+function sayCard(card: NonNullable<Target['card']>): string {
+  const { mostFiles, mostFolders, mostBytes, digits, same } = card;
+  return list(
+    [
+      mostFiles === undefined ? '' : `up to ${count(mostFiles, 'file')} on a card`,
+      mostFolders === undefined
+        ? ''
+        : mostFolders === 0
+          ? 'no folder on a card'
+          : `up to ${count(mostFolders, 'folder')} on a card`,
+      mostBytes === undefined ? '' : `up to ${count(mostBytes, 'byte')} on a card`,
+      digits === undefined ? '' : `names begin with a number of ${count(digits, 'digit')}`,
+      same === undefined ? '' : `one ${list(same)} for all songs of a card`,
+    ].filter(Boolean),
+  );
 }
