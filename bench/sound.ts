@@ -1,3 +1,5 @@
+import { align } from '../src/core/sound/align/align';
+import { soundFeatures } from '../src/core/sound/align/features';
 import { beatsOf } from '../src/core/sound/beat';
 import { decodeSound } from '../src/core/sound/decode';
 import { lineUp, struckOf } from '../src/core/sound/line-up';
@@ -33,7 +35,15 @@ const onsets = await timed('onsets', () => onsetsOf(both, novelty));
 await timed('beat', () => beatsOf(novelty));
 const struck = struckOf(tune.map((n) => [n.ms, n.velocity] as const));
 await timed('lined up by offset', () => lineUp(struck, onsets));
-await timed('lined up with tempo', () => lineUp(struck, onsets, { withTempo: true }));
+const features = await timed('what sounds', () => soundFeatures(both));
+const notes = tune.map((n) => ({
+  fromMs: n.ms,
+  toMs: n.ms + n.lengthMs,
+  key: n.key,
+  velocity: n.velocity,
+  drum: n.drum ?? false,
+}));
+await timed('aligned', () => align({ notes, scoreMs: minutes * 60_000, onsets, features }));
 const wave = writeWave(both, 16).bytes;
 await timed('WAV decoded', () => decodeSound(wave));
 console.log(

@@ -147,9 +147,13 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
     .action(run(compareFiles));
   program
     .command('align')
-    .argument('<file>', 'a score, or -')
-    .argument('<sound>', 'a recording: WAV, FLAC, MP3, Ogg Vorbis or Opus')
-    .option('--json', 'one JSON object')
+    .argument(
+      '<score-and-sound...>',
+      'a score and its recording (WAV, FLAC, MP3, Ogg, Opus), and so on',
+    )
+    .option('--json', 'one JSON object a pair, with anchors and jumps')
+    .option('--onsets', 'in JSON: where something begins in the recording')
+    .option('--beats', 'in JSON: its beats')
     .description('where a recording lies beside a score')
     .action(run(align));
   program

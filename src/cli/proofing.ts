@@ -26,6 +26,7 @@ import {
   whyNot,
   type LeftBy,
 } from './files';
+import { worse, type Status } from './status';
 import { loadSound, soundFacts, soundFrom, type BroughtSound } from './sounds';
 import { damageJson, findingJson, inventoryJson } from './json';
 
@@ -40,9 +41,7 @@ export interface ProofOptions {
   reading?: string[];
 }
 
-/** 0: no stop remains · 1: one does · 2: not usable · 3: a refusal of the stand-in that nothing explains. */
-export type Status = 0 | 1 | 2 | 3;
-export const worse = (a: Status, b: Status): Status => (a > b ? a : b);
+export { worse, type Status };
 
 /** One piece of work of a call: a file, several that are one job, or a job file. */
 export interface Work {

@@ -1,17 +1,21 @@
 import { basename } from 'node:path';
 import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import { mapsOf } from '../core/score/inventory';
-import { APART_MS, struckIn, type Heard } from '../core/sound/beside';
+import type { Piece } from '../core/score/piece';
+import { APART_MS, type Heard } from '../core/sound/beside';
 import { decodeSound, SOUND_KINDS, soundKindOf } from '../core/sound/decode';
 import { factsOf, type SoundFacts } from '../core/sound/facts';
 import { decibels } from '../core/sound/level';
-import { followFreely } from '../core/sound/follow';
-import { lineUp, type Pair } from '../core/sound/line-up';
+import { align as lie, doubtOf } from '../core/sound/align/align';
+import type { FeatureNote } from '../core/sound/align/features';
+import type { Place } from '../core/sound/align/refine';
 import { lengthMs, type Samples } from '../core/sound/samples';
 import { companionName } from '../core/target/sound';
 import { baseOf } from '../core/plan/base';
 import { count, plain } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
+import type { Clock } from '../core/time/tempo-map';
+import { worse, type Status } from './status';
 import { complain, open, print, readInput, Unusable, whyNot } from './files';
 
 /** A recording that a call names, or a job brings: decoded and listened to. */
@@ -101,8 +105,8 @@ export async function soundInventory(
 }
 
 /** By how much the sound is later than the score at the start, the quartiles and the end. */
-function driftAt(pairs: readonly Pair[], score: Float64Array, sound: Float64Array): number[] {
-  const offs = pairs.map(({ note, onset }) => sound[onset]! - score[note]!);
+function driftAt(places: readonly Place[]): number[] {
+  const offs = places.map((p) => p.soundMs - p.scoreMs);
   return [0, 0.25, 0.5, 0.75, 1].map((q) => {
     const at = Math.round(q * (offs.length - 1));
     const near = offs.slice(Math.max(0, at - 4), at + 5).sort((a, b) => a - b);
@@ -110,73 +114,134 @@ function driftAt(pairs: readonly Pair[], score: Float64Array, sound: Float64Arra
   });
 }
 
-/** Where a recording lies beside a score. Status 0 where both agree as they are, 1 where not. */
-export async function align(
-  file: string,
-  soundFile: string,
-  { json }: { json?: boolean },
-): Promise<0 | 1> {
+const DOUBTS = {
+  other: 'this does not seem to be a recording of this score',
+  little: 'only a part of the score is in it',
+  repeats: 'the music repeats itself, and other places fit nearly as well',
+  sparse: 'there is little to go by',
+} as const;
+
+/** Notes of a piece as they would sound, those of parts that are left out too. */
+function notesOf({ score }: Piece, clock: Clock): FeatureNote[] {
+  return score.parts.flatMap(({ channel, notes: n }) =>
+    Array.from({ length: n.count }, (_, i) => ({
+      fromMs: clock.msAt(n.start[i]!),
+      toMs: clock.msAt(n.end[i]!),
+      key: n.noteNumber[i]!,
+      velocity: n.velocity[i]!,
+      drum: channel === 10,
+    })),
+  );
+}
+
+export interface AlignOptions {
+  json?: boolean;
+  onsets?: boolean;
+  beats?: boolean;
+}
+
+/** Where recordings lie beside scores: pairs of a score and a sound. 0 where all agree as they are. */
+export async function align(files: string[], options: AlignOptions): Promise<Status> {
+  if (files.length === 0 || files.length % 2 !== 0)
+    throw new Unusable('Name pairs: a score and its recording, and so on.');
+  let status: Status = 0;
+  for (let i = 0; i < files.length; i += 2)
+    try {
+      status = worse(status, await alignOne(files[i]!, files[i + 1]!, options));
+    } catch (error) {
+      if (files.length === 2 || !(error instanceof Unusable)) throw error;
+      complain(error.message);
+      if (options.json)
+        print(JSON.stringify({ file: files[i], sound: files[i + 1], problem: error.message }));
+      status = 2;
+    }
+  return status;
+}
+
+async function alignOne(file: string, soundFile: string, options: AlignOptions): Promise<0 | 1> {
   const { opened } = open(file);
   if (!opened.source) throw new Unusable(whyNot(file, opened));
   const bytes = readInput(soundFile);
   const facts = factsOf(await decoded(soundFile, bytes));
   const [piece] = baseOf([opened.source]).rendition.pieces;
   const { clock, bars } = mapsOf(piece!.score);
-  const struck = struckIn(piece!, clock);
-  const found = lineUp(struck, facts.onsets, { withTempo: true });
+  const notes = notesOf(piece!, clock);
+  const scoreMs = notes.reduce((ms, n) => Math.max(ms, n.toMs), 0) + 500;
+  const { onsets, features, beat } = facts;
+  const found = lie({ notes, scoreMs, onsets, features });
+  const further = {
+    ...(options.onsets ? { onsetsMs: Array.from(onsets.ms, rounded) } : {}),
+    ...(options.beats ? { beatsMs: beat && Array.from(beat.ms, rounded) } : {}),
+  };
   if (!found) {
-    if (json) print(JSON.stringify({ file, sound: soundFile, found: null }));
+    if (options.json) print(JSON.stringify({ file, sound: soundFile, found: null, ...further }));
     else
       print(
-        `${file} and ${soundFile}: ${struck.ms.length === 0 ? 'the score has no notes' : 'nothing begins in the recording'}, so they cannot be lined up.`,
+        `${file} and ${soundFile}: ${notes.length === 0 ? 'the score has no notes' : 'nothing of the score is heard in the recording'}, so they cannot be lined up.`,
       );
     return 1;
   }
-  // Where no one tempo fits, it was played freely: then both are followed from note to note.
-  const free = found.confidence < SURE ? followFreely(struck, facts.onsets).pairs : [];
-  const wanders = free.length > found.pairs.length;
-  const pairs = wanders ? free : found.pairs;
-  const drift = driftAt(pairs, struck.ms, facts.onsets.ms).map((ms) => rounded(ms)!);
-  const { offsetMs, ratio, confidence } = found;
-  const matched = wanders ? pairs.length / struck.ms.length : found.share;
-  const inPlace = drift.every((ms) => Math.abs(ms) <= APART_MS);
-  if (json) {
+  const doubt = doubtOf(found);
+  const drift = driftAt(found.places).map((ms) => rounded(ms)!);
+  const { kind, offsetMs, ratio, confidence, share, places, jumps } = found;
+  const inPlace = doubt === null && drift.every((ms) => Math.abs(ms) <= APART_MS);
+  if (options.json) {
     print(
       JSON.stringify({
         file,
         sound: soundFile,
         found: {
-          offsetMs: wanders ? drift[0] : rounded(offsetMs),
-          tempoRatio: wanders ? null : Math.round(ratio * 1e6) / 1e6,
+          kind,
+          offsetMs: rounded(kind === 'wander' ? drift[0]! : offsetMs),
+          tempoRatio: kind === 'wander' ? null : Math.round(ratio * 1e6) / 1e6,
           confidence: rounded(confidence),
-          matched: rounded(matched),
+          sure: doubt === null,
+          doubt: doubt && DOUBTS[doubt],
+          matched: rounded(share),
           driftMs: drift,
+          anchors: places.map((p) => ({
+            tick: Math.round(clock.tickAt(p.scoreMs)),
+            us: Math.round(p.soundMs * 1000),
+          })),
+          jumps: jumps.map((j) => ({
+            scoreFromMs: rounded(j.scoreFromMs),
+            scoreToMs: rounded(j.scoreToMs),
+            soundFromMs: rounded(j.soundFromMs),
+            soundToMs: rounded(j.soundToMs),
+          })),
         },
+        ...further,
       }),
     );
     return inPlace ? 0 : 1;
   }
   const later = (ms: number) =>
     `${plain(Math.abs(Math.round(ms)) / 1000)} s ${ms < 0 ? 'earlier' : 'later'}`;
+  const sure = doubt === null ? 'sure' : `not sure: ${DOUBTS[doubt]}`;
   const bar = clock.msAt(bars.barStart(1));
   const whole = Math.round(offsetMs / bar);
   const inBars = whole !== 0 && Math.abs(offsetMs - whole * bar) < 30;
   print(
-    wanders
-      ? `${file} and ${soundFile}: the recording begins ${later(drift[0]!)} and its tempo wanders.`
-      : `${file} and ${soundFile}: the recording is ${later(offsetMs)}${inBars ? ` (${count(Math.abs(whole), 'bar')})` : ''}, ${Math.round(confidence * 100)} % sure.`,
+    kind === 'wander'
+      ? `${file} and ${soundFile}: the recording begins ${later(drift[0]!)} and its tempo wanders, ${sure}.`
+      : `${file} and ${soundFile}: the recording is ${later(offsetMs)}${inBars ? ` (${count(Math.abs(whole), 'bar')})` : ''}, ${sure}.`,
   );
-  if (!wanders)
+  if (kind !== 'wander')
     print(
       Math.abs(ratio - 1) < 0.0002
         ? '  It runs at the tempo of the score.'
         : `  It runs ${plain(Math.round(Math.abs(ratio - 1) * 100_000) / 1000)} % ${ratio > 1 ? 'slower' : 'faster'} than the score.`,
     );
+  for (const j of jumps) {
+    const [score, sound] = [j.scoreToMs - j.scoreFromMs, j.soundToMs - j.soundFromMs];
+    print(
+      score > sound
+        ? `  The recording lacks ${sayClock(j.scoreFromMs)} to ${sayClock(j.scoreToMs)} of the score.`
+        : `  From ${sayClock(j.soundFromMs)} to ${sayClock(j.soundToMs)} the recording has what the score has not.`,
+    );
+  }
   print(
-    `  ${Math.round(matched * 100)} % of what the score plays was found in it; the sound less the score at the start, the quarters and the end: ${drift.map((ms) => Math.round(ms)).join(', ')} ms.`,
+    `  ${Math.round(share * 100)} % of what the score plays was found in it; the sound less the score at the start, the quarters and the end: ${drift.map((ms) => Math.round(ms)).join(', ')} ms.`,
   );
   return inPlace ? 0 : 1;
 }
-
-/** Below it a place is only one of several. */
-const SURE = 0.4;

@@ -1,9 +1,9 @@
 import * as Comlink from 'comlink';
 import type { Checkpoint } from '../core/diagnostic/checkpoint';
-import { followFreely } from '../core/sound/follow';
 import { bounded, decodeSound } from '../core/sound/decode';
 import { factsOf } from '../core/sound/facts';
-import { lineUp, struckOf } from '../core/sound/line-up';
+import { align, doubtOf } from '../core/sound/align/align';
+import { lineUp, pairsAt, struckOf } from '../core/sound/line-up';
 import { peaksOf } from '../core/sound/peaks';
 import { lengthMs, type Samples } from '../core/sound/samples';
 import { deliveredEnd } from '../core/reading/ends';
@@ -84,32 +84,49 @@ export async function listenTo(
   return Comlink.transfer(reply, columns as ArrayBuffer[]);
 }
 
-/** Where a recording lies beside notes, in one of three ways. */
+/** Where a recording lies beside notes; told in one of three ways, or in the simplest that explains it. */
 export function lineUpWith(request: LineUpRequest, checkpoint: Checkpoint): LineUpReply {
-  const { ms, velocity, onsets, how } = request;
-  const struck = struckOf(Array.from(ms, (t, i) => [t, velocity[i]!] as const));
-  const places = (pairs: readonly { note: number; onset: number }[]) =>
-    pairs.map(({ note, onset }) => ({
-      scoreMs: struck.ms[note]!,
-      soundMs: onsets.ms[onset]!,
-    }));
-  if (how === 'freely') {
-    checkpoint(0, 1);
-    const { pairs } = followFreely(struck, onsets);
-    return pairs.length < 2
-      ? null
-      : {
-          offsetMs: onsets.ms[pairs[0]!.onset]! - struck.ms[pairs[0]!.note]!,
-          ratio: null,
-          share: pairs.length / struck.ms.length,
-          confidence: pairs.length / struck.ms.length,
-          pairs: places(pairs),
-        };
-  }
-  const found = lineUp(struck, onsets, { withTempo: how === 'tempo', checkpoint });
+  const { fromMs, toMs, key, velocity, scoreMs, onsets, features } = request;
+  const notes = Array.from(fromMs, (from, i) => ({
+    fromMs: from,
+    toMs: toMs[i]!,
+    key: key[i]! & 127,
+    velocity: velocity[i]!,
+    drum: key[i]! > 127,
+  }));
+  const found = align({ notes, scoreMs, onsets, features, checkpoint });
+  if (!found) return byBeginnings(request);
+  const simplest = ({ offset: 'offset', tempo: 'tempo', wander: 'freely' } as const)[found.kind];
+  const how = request.how ?? simplest;
+  const { offset, line, share, confidence, places, jumps } = found;
+  const where = {
+    offset: { offsetMs: offset, ratio: 1 },
+    tempo: { offsetMs: line.offset, ratio: line.ratio },
+    freely: { offsetMs: places[0] ? places[0].soundMs - places[0].scoreMs : offset, ratio: null },
+  }[how];
+  return { how, ...where, share, confidence, pairs: places, jumps, doubt: doubtOf(found) };
+}
+
+/** Too little sounds to be followed: the place at which most beginnings meet, and never as sure. */
+function byBeginnings({ fromMs, velocity, onsets }: LineUpRequest): LineUpReply {
+  const struck = struckOf(Array.from(fromMs, (ms, i) => [ms, velocity[i]!] as const));
+  const found = lineUp(struck, onsets);
   if (!found) return null;
-  const { offsetMs, ratio, share, confidence, pairs } = found;
-  return { offsetMs, ratio, share, confidence, pairs: places(pairs) };
+  const pairs = pairsAt(struck, onsets, found.offsetMs).map(({ note, onset }) => ({
+    scoreMs: struck.ms[note]!,
+    soundMs: onsets.ms[onset]!,
+  }));
+  const share = pairs.length / struck.ms.length;
+  return {
+    how: 'offset',
+    offsetMs: found.offsetMs,
+    ratio: 1,
+    share,
+    confidence: Math.min(0.5, found.confidence),
+    pairs,
+    jumps: [],
+    doubt: 'sparse',
+  };
 }
 
 const GUIDE_RATE = 44_100;

@@ -1,5 +1,7 @@
 import type { PartRef } from '../core/score/score';
 import type { SoundFacts } from '../core/sound/facts';
+import type { Doubt, Jump } from '../core/sound/align/align';
+import type { Features } from '../core/sound/align/frames';
 import type { Onsets } from '../core/sound/onsets';
 import type { Peaks } from '../core/sound/peaks';
 import type { Samples } from '../core/sound/samples';
@@ -27,21 +29,32 @@ export type ListenReply =
   | { readonly ok: false; readonly problem: string };
 
 export interface LineUpRequest {
-  /** Beginnings of notes on the score’s clock, in any order, and how hard each is struck. */
-  readonly ms: Float64Array;
+  /** Notes on the score’s clock, in any order: begin, end, key, velocity; drums have the key + 128. */
+  readonly fromMs: Float64Array;
+  readonly toMs: Float64Array;
+  readonly key: Uint8Array;
   readonly velocity: Uint8Array;
+  readonly scoreMs: number;
+  /** As the recording is heard now, after its edits. */
   readonly onsets: Onsets;
-  /** By one offset; by an offset and one tempo; or from note to note, however the tempo wanders. */
-  readonly how: 'offset' | 'tempo' | 'freely';
+  readonly features: Features;
+  /** Told as one offset, as one tempo, or note by note; the simplest that explains it where not said. */
+  readonly how: How | null;
 }
 
+export type How = 'offset' | 'tempo' | 'freely';
+
 export type LineUpReply = {
+  readonly how: How;
   readonly offsetMs: number;
   /** Null where there is no one tempo. */
   readonly ratio: number | null;
   readonly share: number;
   readonly confidence: number;
   readonly pairs: readonly { readonly scoreMs: number; readonly soundMs: number }[];
+  readonly jumps: readonly Jump[];
+  /** Why it is not sure; null where it is. */
+  readonly doubt: Doubt | null;
 } | null;
 
 /** The far end of the sound link: what it hears of the delivered sound, or of a microphone. */

@@ -1,19 +1,19 @@
 import { watchDebounced } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { editedTime, recordingTime } from '../../core/sound/edits';
+import type { Doubt } from '../../core/sound/align/align';
+import { heardFeatures } from '../../core/sound/align/frames';
+import { editedTime, endOf, recordingTime } from '../../core/sound/edits';
 import type { Anchor } from '../../core/steps/timing/fit-tempo';
 import { count, plain } from '../../core/target/words';
 import { mapTick, unmapTick } from '../../core/time/time-map';
 import type { PlanStep } from '../../core/plan/plan';
 import type { StepCall } from '../../core/steps/call';
-import type { LineUpReply, LineUpRequest } from '../../worker/protocol';
+import type { How, LineUpReply } from '../../worker/protocol';
 import { soundEngine } from './engine';
 import { useJob, type LaidPiece } from './job';
 import { endsWithJob } from './job/ends-with-job';
 import { useRecording } from './recording';
-
-export type How = LineUpRequest['how'];
 
 /** A place of the score that was found in the recording; ticks of the base, times of the recording. */
 export interface Match {
@@ -43,9 +43,14 @@ function nextBeatOf(bars: LaidPiece['bars'], tick: number): number {
 }
 const nextBeat = ({ bars }: LaidPiece, tick: number) => nextBeatOf(bars, tick);
 
+const DOUBTS: Readonly<Record<Doubt, string>> = {
+  other: 'It is no more alike than another song would be: listen before you take it.',
+  little: 'Only a part of the score is in it: listen before you take it.',
+  repeats:
+    'The music repeats itself, and other places fit nearly as well: listen before you take it.',
+  sparse: 'There is little to go by: listen before you take it.',
+};
 const FIT = 'fit-tempo';
-/** Below it a place is only one of several, and another way is tried. */
-export const SURE = 0.4;
 /** A fit along a freely played recording takes an anchor every so many notes at the most. */
 const MOST_ANCHORS = 400;
 
@@ -63,17 +68,23 @@ export const useLiningUp = defineStore('lining-up', () => {
   const baseTick = (piece: LaidPiece, ms: number) =>
     unmapTick(piece.fromBase ?? undefined, piece.clock.tickAt(ms));
 
-  async function ask(how: How): Promise<LineUpReply> {
+  async function ask(how: How | null): Promise<LineUpReply> {
     const piece = job.shown?.delivered;
     const listened = recording.listened;
     if (!piece || !listened) return null;
-    const ms: number[] = [];
-    const velocity: number[] = [];
     // All that the score plays, left out or not: the recording has it.
-    for (const { columns } of piece.parts)
-      for (let i = 0; i < columns.count; i++) {
-        ms.push(piece.clock.msAt(columns.start[i]!));
-        velocity.push(columns.velocity[i]!);
+    const count = piece.parts.reduce((n, p) => n + p.columns.count, 0);
+    const fromMs = new Float64Array(count);
+    const toMs = new Float64Array(count);
+    const key = new Uint8Array(count);
+    const velocity = new Uint8Array(count);
+    let n = 0;
+    for (const { columns, channel } of piece.parts)
+      for (let i = 0; i < columns.count; i++, n++) {
+        fromMs[n] = piece.clock.msAt(columns.start[i]!);
+        toMs[n] = piece.clock.msAt(columns.end[i]!);
+        key[n] = columns.noteNumber[i]! + (channel === 10 ? 128 : 0);
+        velocity[n] = columns.velocity[i]!;
       }
     // Beginnings as they are heard now, after what the plan does to the sound.
     const at: number[] = [];
@@ -85,33 +96,40 @@ export const useLiningUp = defineStore('lining-up', () => {
       strength.push(listened.facts.onsets.strength[i]!);
     });
     const onsets = { ms: Float64Array.from(at), strength: Float32Array.from(strength) };
+    const features = heardFeatures(
+      listened.facts.features,
+      endOf(recording.layout) / 1000,
+      (ms) => {
+        const us = recordingTime(recording.layout, ms * 1000);
+        return us === null ? null : us / 1000;
+      },
+    );
+    const scoreMs = piece.clock.msAt(piece.endTick) + 500;
     return soundEngine().ask('lineUp', {
-      ms: Float64Array.from(ms),
-      velocity: Uint8Array.from(velocity),
+      fromMs,
+      toMs,
+      key,
+      velocity,
+      scoreMs,
       onsets,
+      features,
       how,
     }).result;
   }
 
-  /** Looks for the place in one way, or by itself in the first that is sure. */
+  /** Looks for the place; told in one way where that is asked for, else in the simplest. */
   async function look(how?: How) {
     const piece = job.shown?.delivered;
     const steps = job.plan?.now.steps;
     if (!piece || !steps || !recording.listened) return;
     const mine = ++asked;
     problem.value = null;
-    const ways: readonly How[] = how ? [how] : ['offset', 'tempo', 'freely'];
     let best: { how: How; reply: NonNullable<LineUpReply> } | null = null;
     try {
-      for (const way of ways) {
-        busy.value = way;
-        const reply = await ask(way);
-        if (mine !== asked) return;
-        if (!reply) continue;
-        if (!best || reply.confidence > best.reply.confidence) best = { how: way, reply };
-        // All in place needs no other way.
-        if (reply.confidence >= SURE && reply.share > 0.8) break;
-      }
+      busy.value = how ?? 'offset';
+      const reply = await ask(how ?? null);
+      if (mine !== asked) return;
+      if (reply) best = { how: reply.how, reply };
     } catch (error) {
       if (mine === asked) problem.value = `It could not be lined up: ${(error as Error).message}`;
       return;
@@ -313,20 +331,49 @@ export const useLiningUp = defineStore('lining-up', () => {
     again = true;
   }
 
+  /** What of either is not in the other, in words. */
+  function sayJumps({ reply: { jumps }, piece }: Found): string[] {
+    const bar = (ms: number) => piece.bars.placeAt(piece.clock.tickAt(Math.max(0, ms)));
+    return jumps.map(({ scoreFromMs, scoreToMs, soundFromMs, soundToMs }) => {
+      const [score, sound] = [scoreToMs - scoreFromMs, soundToMs - soundFromMs];
+      const [from, to] = [nearestBar(piece, scoreFromMs), nearestBar(piece, scoreToMs) - 1];
+      if (score > sound)
+        return to <= from
+          ? `The recording lacks bar ${from} of the score.`
+          : `The recording lacks bars ${from} to ${to} of the score.`;
+      const more = Math.round(sound / Math.max(1, piece.clock.msAt(piece.bars.barStart(1))));
+      return `Behind bar ${bar(scoreFromMs).bar} the recording has about ${count(more, 'bar')} that the score has not.`;
+    });
+  }
+  /** The bar, counted from 1, whose beginning is nearest. */
+  function nearestBar({ bars, clock }: LaidPiece, ms: number): number {
+    const { bar } = bars.placeAt(clock.tickAt(Math.max(0, ms)));
+    const [from, to] = [clock.msAt(bars.barStart(bar - 1)), clock.msAt(bars.barStart(bar))];
+    return ms - from < to - ms ? bar : bar + 1;
+  }
+
   /** In words, what was found; null while nothing is. */
   const says = computed(() => {
     if (!found.value) return null;
-    const { offsetMs, ratio, share, confidence } = found.value.reply;
+    const { offsetMs, ratio, share, doubt } = found.value.reply;
     const piece = found.value.piece;
     const bar = piece.clock.msAt(piece.bars.barStart(1));
     const bars = Math.round(offsetMs / bar);
     const whole = Math.abs(offsetMs - bars * bar) < 30;
     const matched = `${Math.round(share * 100)} % of the score was found in it`;
+    const sure = doubt === null;
+    const how = `${matched}.${sure ? '' : ` ${DOUBTS[doubt]}`}`;
+    const jumps = sure ? sayJumps(found.value) : [];
+    if (doubt === 'other')
+      return { where: 'This does not seem to be a recording of this score.', how, bars: 0, sure };
     if (ratio === null)
       return {
-        where: `The tempo of the recording wanders. It begins ${later(offsetMs)}.`,
-        how: `${matched}, from note to note.`,
+        where: [`The tempo of the recording wanders. It begins ${later(offsetMs)}.`, ...jumps].join(
+          ' ',
+        ),
+        how,
         bars: 0,
+        sure,
       };
     const tempo =
       Math.abs(ratio - 1) < 0.0002
@@ -336,9 +383,12 @@ export const useLiningUp = defineStore('lining-up', () => {
       Math.abs(offsetMs) <= 20
         ? 'Score and recording begin together.'
         : `The recording has the first note ${later(offsetMs)}${whole && bars !== 0 ? `: ${count(Math.abs(bars), 'bar')}` : ''}.`;
-    const sure =
-      confidence < SURE ? ' Other places fit nearly as well: listen before you take it.' : '';
-    return { where: `${where}${tempo}`, how: `${matched}.${sure}`, bars: whole ? bars : 0 };
+    return {
+      where: [`${where}${tempo}`, ...jumps].join(' '),
+      how,
+      bars: whole ? bars : 0,
+      sure,
+    };
   });
   const later = (ms: number) =>
     `${plain(Math.abs(Math.round(ms)) / 1000)} s ${ms < 0 ? 'earlier' : 'later'}`;

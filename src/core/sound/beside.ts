@@ -65,11 +65,11 @@ const FEWEST = 8;
  */
 export function apartBy(struck: Struck, onsets: Onsets): number | null {
   if (struck.ms.length < FEWEST) return null;
-  const pairs = pairsAt(struck, onsets, { offsetMs: 0, ratio: 1 });
+  const pairs = pairsAt(struck, onsets, 0);
   const matched = pairs.reduce((sum, p) => sum + struck.weight[p.note]!, 0);
   const all = struck.weight.reduce((a, b) => a + b, 0);
   if (matched / all >= IN_PLACE) {
-    const off = middleOff(struck, onsets, pairs, 1);
+    const off = middleOff(struck, onsets, pairs);
     // Where onsets are dense, much is matched by chance: then its middle lies anywhere.
     const close = pairs.filter(
       (p) => Math.abs(onsets.ms[p.onset]! - struck.ms[p.note]! - off) < CLOSE_MS,

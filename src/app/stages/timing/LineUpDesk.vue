@@ -96,7 +96,7 @@ const BUSY = {
         v-for="(way, i) in ways"
         :key="way.says"
         size="small"
-        :type="i === 0 ? 'primary' : 'default'"
+        :type="i === 0 && lining.says?.sure ? 'primary' : 'default'"
         :disabled="job.readOnly"
         @click="take(way)"
       >
