@@ -123,6 +123,12 @@ export const useSetHandover = defineStore('set-handover', () => {
     return { songs, wanted: open.set ? wantedSongs(open.set, known) : [], notHandedOver };
   }
 
+  /** Songs of the set that could not be made: what a card has of them stays. */
+  const unmadeIn = (made: Made): ReadonlySet<string> =>
+    new Set(
+      open.lines.flatMap((l) => (l.row.aside || made.songs.has(l.row.key) ? [] : [l.row.key])),
+    );
+
   const bytesIn = (made: Made) => async (song: WantedSong, file: { path: string }) =>
     made.songs.get(song.key)!.files.find((f) => `${song.folder}${f.path}` === file.path)!.bytes;
 
@@ -233,8 +239,10 @@ export const useSetHandover = defineStore('set-handover', () => {
       const made = await makeAll();
       if (!made) return;
       busy.value = { says: `Reading ${card.name}`, done: 0, total: 1 };
-      const { manifest, comparison } = await readCard(card, made.wanted, sha256, (done, total) => {
-        busy.value = { says: `Reading ${card.name}`, done, total };
+      const { manifest, comparison } = await readCard(card, made.wanted, sha256, {
+        set: open.set?.id ?? '',
+        unmade: unmadeIn(made),
+        report: (done, total) => (busy.value = { says: `Reading ${card.name}`, done, total }),
       });
       const row = known ?? (await sameFolder(handle));
       name.value = manifest?.card || row?.name || card.name;
@@ -331,6 +339,7 @@ export const useSetHandover = defineStore('set-handover', () => {
         card: name.value.trim() || now.card.name,
         day: today(),
         wanted: now.made.wanted,
+        unmade: unmadeIn(now.made),
         bytesOf: bytesIn(now.made),
         removeGone: removeGone.value,
         overTheirs: new Set(overTheirs.value),

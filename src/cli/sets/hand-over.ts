@@ -12,6 +12,10 @@ import type { OpenSet } from './open-set';
 import type { SetOptions } from './options';
 import { type Looked, lookAt, sayLooked, songJson, statusFor } from './look-at';
 
+/** Songs of which nothing could be made: what a card has of them stays. */
+const unmadeOf = ({ songs }: Looked): ReadonlySet<string> =>
+  new Set(songs.flatMap((s) => (s.made ? [] : [s.key])));
+
 const today = () => new Date().toISOString().slice(0, 10);
 
 export async function handOverSet(open: OpenSet, options: SetOptions): Promise<Status> {
@@ -27,6 +31,7 @@ export async function handOverSet(open: OpenSet, options: SetOptions): Promise<S
   }
   const folder = new NodeCard(options.out);
   const wanted = wantedSongs(open.set, looked.known);
+  const unmade = unmadeOf(looked);
   const bytes = new Map(
     looked.songs.flatMap((s) => s.made?.files.map((f) => [`${s.key} ${f.path}`, f.bytes]) ?? []),
   );
@@ -36,7 +41,10 @@ export async function handOverSet(open: OpenSet, options: SetOptions): Promise<S
     ),
   );
   try {
-    const { manifest, comparison } = await readCard(folder, wanted, async (b) => sha256(b));
+    const { manifest, comparison } = await readCard(folder, wanted, async (b) => sha256(b), {
+      set: open.set.id,
+      unmade,
+    });
     if (manifest && manifest.set.id !== open.set.id && !options.force)
       throw new Unusable(
         `${options.out}: this is “${manifest.card}”, written ${manifest.written} from the set “${manifest.set.title}”. Nothing was written. --force writes this set onto it.`,
@@ -48,6 +56,7 @@ export async function handOverSet(open: OpenSet, options: SetOptions): Promise<S
       card: options.card ?? manifest?.card ?? folder.name,
       day: today(),
       wanted,
+      unmade,
       bytesOf: async (song, file) =>
         bytes.get(`${song.key} ${bare.get(`${song.key} ${file.path}`)}`)!,
       removeGone: options.removeGone === true,
@@ -150,7 +159,10 @@ export async function statusOf(
   const card = new NodeCard(folder);
   const wanted = wantedSongs(open.set, looked.known);
   try {
-    const { manifest, comparison } = await readCard(card, wanted, async (b) => sha256(b));
+    const { manifest, comparison } = await readCard(card, wanted, async (b) => sha256(b), {
+      set: open.set.id,
+      unmade: unmadeOf(looked),
+    });
     if (options.json) print(JSON.stringify({ card: folder, manifest, ...comparison }));
     else {
       print(

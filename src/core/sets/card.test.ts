@@ -38,7 +38,7 @@ describe('a set is handed over into a folder', () => {
     expect(again).toMatchObject({ written: [], bytes: 0, handover: null });
     expect(card.written).toBe(0);
     const changed = [first[0]!, wantedSong('b', { 'deep/b.mid': 'second song, newer' })];
-    const { comparison } = await readCard(card, changed, sha);
+    const { comparison } = await readCard(card, changed, sha, { set: 's' });
     expect(comparison.songs.map((s) => s.standing)).toEqual(['same', 'changed']);
     const third = await writeCard(card, order(changed));
     expect(third).toMatchObject({ written: ['deep/b.mid'], handover: 2 });
@@ -47,7 +47,7 @@ describe('a set is handed over into a folder', () => {
   it('a song that is gone stays until it is ticked; a file that its song has no more goes', async () => {
     const card = await handed();
     const next = [wantedSong('a', { 'a.mid': 'first song' })];
-    const { comparison } = await readCard(card, next, sha);
+    const { comparison } = await readCard(card, next, sha, { set: 's' });
     expect(comparison.stale).toEqual(['a-times.csv']);
     expect(comparison.gone).toMatchObject([{ title: 'B', files: [{ path: 'deep/b.mid' }] }]);
     await writeCard(card, order(next));
@@ -62,7 +62,7 @@ describe('a set is handed over into a folder', () => {
     card.files.set('Good.mid', card.files.get('deep/b.mid')!);
     card.files.delete('deep/b.mid');
     card.files.set('holiday.jpg', Uint8Array.of(1));
-    const { comparison } = await readCard(card, first, sha);
+    const { comparison } = await readCard(card, first, sha, { set: 's' });
     expect(comparison.songs.map((s) => [s.standing, s.theirs.map((t) => t.says)])).toEqual([
       ['theirs', ['was changed on the card']],
       ['theirs', ['is called Good.mid now']],
@@ -73,7 +73,7 @@ describe('a set is handed over into a folder', () => {
     expect(left.keptTheirs).toEqual(['a.mid', 'Good.mid']);
     expect(text(card, 'a.mid')).toBe('mine now');
     // Asked again it is still theirs.
-    const again = await readCard(card, first, sha);
+    const again = await readCard(card, first, sha, { set: 's' });
     expect(again.comparison.songs.map((s) => s.standing)).toEqual(['theirs', 'theirs']);
     await writeCard(card, order(first, { overTheirs: new Set(['a', 'b']) }));
     expect(text(card, 'a.mid')).toBe('first song');
@@ -86,13 +86,41 @@ describe('a set is handed over into a folder', () => {
     ]);
   });
 
+  it('a song that could not be made stays, and what is of another set is never taken for ours', async () => {
+    const card = await handed();
+    const [a] = first;
+    await writeCard(card, order([a!], { unmade: new Set(['b']), removeGone: true }));
+    expect(card.files.has('deep/b.mid')).toBe(true);
+    const { comparison } = await readCard(card, first, sha, { set: 's' });
+    expect(comparison.songs.map((s) => s.standing)).toEqual(['same', 'same']);
+    // Another set whose rows have the same keys.
+    const other = [wantedSong('a', { 'z.mid': 'of another set' })];
+    const set = { id: 'other', title: 'Other' };
+    const seen = await readCard(card, other, sha, { set: 'other' });
+    expect(seen.comparison.stale).toEqual([]);
+    expect(seen.comparison.gone.map((g) => g.title)).toEqual(['A', 'B']);
+    await writeCard(card, order(other, { set }));
+    expect([...card.files.keys()].sort()).toEqual(
+      ['a-times.csv', 'a.mid', 'deep/b.mid', MANIFEST, 'z.mid'].sort(),
+    );
+  });
+
+  it('an accent in another form is the same name', async () => {
+    const wanted = [wantedSong('e', { [ACUTE]: 'summer' })];
+    const card = await handed(wanted);
+    card.files.set(ACUTE.normalize('NFD'), card.files.get(ACUTE)!);
+    card.files.delete(ACUTE);
+    const { comparison } = await readCard(card, wanted, sha, { set: 's' });
+    expect(comparison.songs[0]!.standing).toBe('same');
+  });
+
   it('names that a card cannot tell apart are one file, whatever their case and accents', async () => {
     const card = await handed([wantedSong('e', { [ACUTE]: 'summer' })]);
     const bytes = card.files.get(ACUTE)!;
     card.files.delete(ACUTE);
     card.files.set('ÉTÉ.MID'.normalize('NFD'), bytes);
     const wanted = [wantedSong('e', { [ACUTE]: 'summer' })];
-    const { comparison } = await readCard(card, wanted, sha);
+    const { comparison } = await readCard(card, wanted, sha, { set: 's' });
     expect(comparison.songs[0]).toMatchObject({ standing: 'theirs' });
     await writeCard(card, order(wanted, { overTheirs: new Set(['e']) }));
     expect([...card.files.keys()].filter((p) => p !== MANIFEST)).toHaveLength(1);
@@ -163,7 +191,7 @@ describe('a set is handed over into a folder', () => {
           card.pullAfter(Infinity);
           // Meanwhile the set was changed once more: nothing of the cut one is taken for somebody’s.
           const last = join(songs(later));
-          const seen = await readCard(card, last, sha);
+          const seen = await readCard(card, last, sha, { set: 's' });
           expect(seen.comparison.songs.filter((s) => s.standing === 'theirs')).toEqual([]);
           await writeCard(card, order(last, { removeGone: true }));
           const there = [...card.files.keys()].filter((p) => p !== MANIFEST).sort();

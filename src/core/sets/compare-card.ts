@@ -50,6 +50,8 @@ export interface CardComparison {
   readonly leftovers: readonly string[];
 }
 
+const oneForm = (path: string) => path.normalize('NFC');
+
 /** The name of a file that waits to be renamed. */
 export const partName = (n: number): string => `quill-${n}.part`;
 export const isPart = (path: string): boolean => /(^|\/)quill-\d+\.part$/.test(path);
@@ -58,12 +60,14 @@ export const isPart = (path: string): boolean => /(^|\/)quill-\d+\.part$/.test(p
  * Holds what a set hands over against what lies in a folder.
  *
  * @param manifest of the last handover into it, and of one that was begun and cut; null where none is
+ * @param options the set’s id, and its songs that could not be made now: what the card has of them stays
  */
 export function compareCard(
   wanted: readonly WantedSong[],
   manifest: Manifest | null,
   begun: Manifest | null,
   there: readonly FoundFile[],
+  { set, unmade = NOBODY }: { readonly set: string; readonly unmade?: ReadonlySet<string> },
 ): CardComparison {
   const at = new Map(there.map((f) => [sameName(f.path), f]));
   const ours = new Map<string, Set<string>>();
@@ -92,7 +96,9 @@ export function compareCard(
         else write.push(file);
       } else if (found.bytes === 0 && file.bytes > 0)
         write.push(file); // Nothing is lost by it.
-      else if (found.sha256 === file.sha256 && found.path === file.path) same.push(file.path);
+      // An accent that a card spells in another form is no other name.
+      else if (found.sha256 === file.sha256 && oneForm(found.path) === oneForm(file.path))
+        same.push(file.path);
       else if (found.sha256 === file.sha256)
         theirs.push({ file, at: found.path, says: `is called ${found.path} now` });
       else if (found.sha256 !== null && written?.has(found.sha256)) write.push(file);
@@ -112,13 +118,16 @@ export function compareCard(
   const keptTheirs: string[] = [];
   const gone: CardComparison['gone'][number][] = [];
   const stale: string[] = [];
-  const stays = new Set(wanted.map((s) => s.key));
+  // Keys are of their set: those of another one say nothing here.
+  const own = manifest?.set.id === set || begun?.set.id === set;
+  const stays = new Set(own ? wanted.map((s) => s.key) : []);
   const told = new Set<string>();
   // Of a handover that was cut some files lie there that no manifest tells of.
   for (const { key, title, target, folder, files } of [
     ...(manifest?.songs ?? []),
     ...(begun?.songs ?? []),
   ]) {
+    if (own && unmade.has(key)) continue;
     const left: WantedFile[] = [];
     for (const { path } of files) {
       const name = sameName(path);
@@ -145,6 +154,8 @@ export function compareCard(
     leftovers: there.map((f) => f.path).filter(isPart),
   };
 }
+
+const NOBODY: ReadonlySet<string> = new Set();
 
 const filesOf = (manifest: Manifest | null) => manifest?.songs.flatMap((s) => s.files) ?? [];
 

@@ -24,7 +24,14 @@ export async function readCard(
   folder: CardFolder,
   wanted: readonly WantedSong[],
   sha256: Sha256,
-  report?: Report,
+  {
+    report,
+    ...of
+  }: {
+    readonly set: string;
+    readonly unmade?: ReadonlySet<string>;
+    readonly report?: Report;
+  },
 ): Promise<ReadCard> {
   const list = await folder.list();
   const names = new Set(list.map((f) => f.path));
@@ -38,7 +45,7 @@ export async function readCard(
     const hash = wants.has(path) ? await sha256(await folder.read(path)) : null;
     there.push({ path, bytes, sha256: hash });
   }
-  return { manifest, comparison: compareCard(wanted, manifest, begun, there) };
+  return { manifest, comparison: compareCard(wanted, manifest, begun, there, of) };
 }
 
 export interface CardOrder {
@@ -48,6 +55,8 @@ export interface CardOrder {
   readonly day: string;
   readonly wanted: readonly WantedSong[];
   readonly bytesOf: (song: WantedSong, file: WantedFile) => Promise<Uint8Array>;
+  /** Songs of the set that could not be made now: what the card has of them stays as it is. */
+  readonly unmade?: ReadonlySet<string>;
   /** Songs that are gone from the set go from the card too. */
   readonly removeGone: boolean;
   /** Songs whose files somebody changed and that are written all the same, by key. */
@@ -76,8 +85,11 @@ export interface CardWritten {
  * @throws CardProblem where the card cannot be read, has no room or cannot be written to
  */
 export async function writeCard(folder: CardFolder, order: CardOrder): Promise<CardWritten> {
-  const { wanted, report, sha256 } = order;
-  const { manifest, comparison } = await readCard(folder, wanted, sha256);
+  const { wanted, report, sha256, unmade } = order;
+  const { manifest, comparison } = await readCard(folder, wanted, sha256, {
+    set: order.set.id,
+    ...(unmade ? { unmade } : {}),
+  });
   const bySong = new Map(wanted.map((s) => [s.key, s]));
   const tasks = comparison.songs.flatMap((song) => {
     const over = order.overTheirs.has(song.key) ? song.theirs.map((t) => t.file) : [];
@@ -174,6 +186,9 @@ function manifestOf(
     ...g,
     files: [...g.files],
   }));
+  const unmade = (before?.set.id === order.set.id ? before.songs : []).filter((s) =>
+    order.unmade?.has(s.key),
+  );
   return {
     format: 'quill-manifest',
     version: 1,
@@ -181,7 +196,7 @@ function manifestOf(
     card: order.card,
     handover: (before?.handover ?? 0) + 1,
     written: order.day,
-    songs: [...songs, ...stay],
+    songs: [...songs, ...stay, ...unmade],
   };
 }
 
