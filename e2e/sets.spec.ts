@@ -91,11 +91,11 @@ test('a set: mended, handed over into a folder, and then only what changed', asy
   await page.getByRole('button', { name: 'Hand the set over' }).click();
   await dialog.getByRole('button', { name: /^Boathouse, Friday, last written/ }).click();
   await expect(dialog.getByRole('listitem').filter({ hasText: 'Torn page' })).toContainText(
-    'gone from the set',
+    'put aside',
     { timeout: 60_000 },
   );
   await expect(dialog).toContainText('mine.txt');
-  await dialog.getByRole('checkbox', { name: /gone from the set/ }).check();
+  await dialog.getByRole('checkbox', { name: /not handed over any more/ }).check();
   await dialog.getByRole('button', { name: /^Write 0 files/ }).click();
   await expect(dialog.getByText(/0 files written .* 2 removed/)).toBeVisible();
   const last = await onCard(page);

@@ -87,7 +87,7 @@ const choose = useFiles(SCORE_FILES, (files) => {
     </p>
     <div class="row end">
       <NButton type="primary" :disabled="ticked.length === 0" @click="add">
-        Add {{ count(ticked.length, 'song') }}
+        {{ ticked.length === 0 ? 'Add songs' : `Add ${count(ticked.length, 'song')}` }}
       </NButton>
     </div>
   </DialogCard>
@@ -123,7 +123,7 @@ const choose = useFiles(SCORE_FILES, (files) => {
 
 .jobs label {
   display: grid;
-  grid-template-columns: 20px minmax(0, 1fr) minmax(0, 1fr) auto;
+  grid-template-columns: 20px minmax(0, 1.2fr) minmax(0, 1fr) 118px;
   gap: 8px;
   align-items: baseline;
   padding: 5px 2px;

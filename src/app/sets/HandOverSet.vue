@@ -7,7 +7,7 @@ import { MANIFEST } from '../../core/sets/manifest';
 import { sayBytes } from '../../core/sets/write-card';
 import { count, listed } from '../../core/target/words';
 import DialogCard from '../kit/DialogCard.vue';
-import { useSet } from '../stores/set';
+import { targetOf, useSet } from '../stores/set';
 import { useSetHandover } from '../stores/set-handover';
 
 /** A set goes out: as a pack, or into a folder, where only what changed is written. */
@@ -27,6 +27,13 @@ async function readIn() {
   if (!id) return;
   emit('close');
   await router.push(`/sets/${id}`);
+}
+
+/** What tells two songs of one title apart. */
+function forTarget(key: string): string {
+  const line = open.lineOf.get(key);
+  if (open.targetNames.length < 2 || !line?.job) return '';
+  return `, ${targetOf(line.job, line.row)}`;
 }
 
 const STANDING = {
@@ -123,7 +130,7 @@ function tick(key: string, on: boolean) {
       </label>
       <ul class="songs">
         <li v-for="s in out.looked.comparison.songs" :key="s.key" :class="s.standing">
-          <span class="serif">{{ s.title }}</span>
+          <span class="serif">{{ s.title }}{{ forTarget(s.key) }}</span>
           <span>{{ STANDING[s.standing] }}</span>
           <span class="soft small">
             {{
@@ -144,13 +151,15 @@ function tick(key: string, on: boolean) {
         </li>
         <li v-for="g in out.looked.comparison.gone" :key="`gone ${g.key}`" class="gone">
           <span class="serif">{{ g.title }}</span>
-          <span>gone from the set</span>
+          <span>{{
+            open.lineOf.has(g.key) && !out.looked.foreign ? 'put aside' : 'gone from the set'
+          }}</span>
           <span class="soft small">{{ listed(g.files.map((f) => f.path)) }}</span>
         </li>
       </ul>
       <label v-if="out.looked.comparison.gone.length > 0" class="gone-too">
         <input v-model="out.removeGone" type="checkbox" />
-        Take songs that are gone from the set off the card
+        Take songs that are not handed over any more off the card
       </label>
       <p v-if="out.looked.comparison.stale.length > 0" class="soft small">
         Its songs have {{ listed(out.looked.comparison.stale) }} no more: taken off.
@@ -158,6 +167,7 @@ function tick(key: string, on: boolean) {
       <p v-if="out.looked.comparison.notOurs.length > 0" class="soft small">
         Not ours, and never touched: {{ listed(out.looked.comparison.notOurs) }}.
       </p>
+      <h3 v-if="out.onCard" class="rehearsed">The card, rehearsed as it lies there</h3>
       <ul v-if="out.onCard" class="songs" aria-label="The card, rehearsed">
         <li v-for="s in out.onCard" :key="s.key">
           <span class="serif">{{ s.title }}</span>
@@ -228,6 +238,14 @@ h3 {
   font-size: 15px;
 }
 
+.rehearsed {
+  margin: 14px 0 6px;
+}
+
+p + p {
+  margin-top: 8px;
+}
+
 .name {
   display: flex;
   gap: 10px;
@@ -247,7 +265,7 @@ h3 {
 
 .songs li {
   display: grid;
-  grid-template-columns: minmax(0, 2fr) minmax(0, 1.6fr) minmax(0, 2.4fr) auto;
+  grid-template-columns: minmax(0, 2fr) minmax(0, 1.5fr) minmax(0, 2.3fr) 112px;
   gap: 10px;
   align-items: baseline;
   padding: 5px 2px;

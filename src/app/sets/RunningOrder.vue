@@ -114,7 +114,12 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
               {{ lineOf(row.key).problem }}
             </span>
           </td>
-          <td class="drawn"><JobPicture :picture="pictures.rows.get(row.job)" /></td>
+          <td class="drawn">
+            <JobPicture
+              :picture="pictures.rows.get(row.job)"
+              :judged="lineOf(row.key).job?.activeTarget === row.target"
+            />
+          </td>
           <td class="target soft">
             {{ lineOf(row.key).job ? targetOf(lineOf(row.key).job!, row) : '' }}
           </td>

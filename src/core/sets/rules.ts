@@ -118,12 +118,14 @@ const sameFile = rule('same-file', 'Files that overwrite each other', ({ set, so
     const byPlace = of.some(
       (s) => s.target.seats.some((t) => t.kind === 'file') && s.facts.displayName === null,
     );
+    const apartTargets = new Set(of.map((s) => s.target.id)).size === of.length;
     return {
       severity: 'stop',
       title: `${count(paths.length, 'file')} of ${of.length} songs with one name`,
       says: `${titles(of)} both write ${listed(paths)}: on a card the later one replaces the other.`,
       songs: keysOf(of),
       mends: [
+        ...(apartTargets ? [GIVE_TARGETS] : []),
         ...(byPlace
           ? []
           : [
@@ -132,8 +134,8 @@ const sameFile = rule('same-file', 'Files that overwrite each other', ({ set, so
                 change: { is: 'names' as const, names: namesApart(of, songs) },
               },
             ]),
-        ...(new Set(of.map((s) => s.target.id)).size === of.length
-          ? [GIVE_TARGETS]
+        ...(apartTargets
+          ? []
           : [
               {
                 title: 'Give each song a folder',

@@ -11,7 +11,6 @@ import { ticksPerQuarterOf } from '../score/score';
 import type { Piece } from '../score/piece';
 import type { Tally } from '../rules/proof';
 import type { Target } from '../target/schema';
-import { encodeUtf8 } from '../smf/text';
 
 export interface SongFile {
   /** As the target names it: no folder of the set stands before it. */
@@ -51,29 +50,31 @@ export interface SongInput {
   readonly sha256: (bytes: Uint8Array) => Promise<string>;
 }
 
-/** One line a strike, rising: whole milliseconds, key, length; channels do not matter. */
-function strikesOf(pieces: readonly Piece[], target: Target): { text: string; notes: number } {
-  const lines: string[] = [];
-  for (const [n, piece] of pieces.entries()) {
-    const { score } = asDelivered(piece, target);
-    const { clock } = mapsOf(score);
-    for (const { leftOut, notes } of score.parts) {
-      if (leftOut) continue;
+/** A number for each strike, rising: file, whole milliseconds and key; channels do not matter. */
+function strikesOf(pieces: readonly Piece[], target: Target): Float64Array {
+  const delivered = pieces.map((p) => asDelivered(p, target).score);
+  const playing = delivered.map((s) => s.parts.filter((p) => !p.leftOut));
+  const all = new Float64Array(playing.flat().reduce((n, p) => n + p.notes.count, 0));
+  let at = 0;
+  for (const [n, parts] of playing.entries()) {
+    const { clock } = mapsOf(delivered[n]!);
+    for (const { notes } of parts)
       for (let i = 0; i < notes.count; i++) {
         const ms = Math.round(clock.msAt(notes.start[i]!));
-        lines.push(`${n} ${String(ms).padStart(9, '0')} ${notes.noteNumber[i]}`);
+        all[at++] = (n * LONGEST_MS + ms) * 128 + notes.noteNumber[i]!;
       }
-    }
   }
-  return { text: lines.sort().join('\n'), notes: lines.length };
+  return all.sort();
 }
+/** Longer than any file plays. */
+const LONGEST_MS = 1e10;
 
 export async function songFacts(input: SongInput): Promise<SongFacts> {
   const { base, run, target, files, sound, sha256 } = input;
   const { pieces } = run.rendition;
   const first = pieces[0];
   const maps = first && mapsOf(first.score);
-  const { text, notes } = strikesOf(pieces, target);
+  const strikes = strikesOf(pieces, target);
   const { dropped, notesBefore } = comparePieces(base.rendition.pieces, pieces, {
     hearing: hearingOf(target),
   });
@@ -93,8 +94,8 @@ export async function songFacts(input: SongInput): Promise<SongFacts> {
     kit,
     microsecondsPerQuarter: maps?.clock.tempos[0]?.microsecondsPerQuarter ?? 500_000,
     ppq: first ? ticksPerQuarterOf(first.score.division) : 0,
-    music: await sha256(encodeUtf8(text)),
-    notes,
+    music: await sha256(new Uint8Array(strikes.buffer)),
+    notes: strikes.length,
     sound: sound && { name: sound.name, sha256: await sha256(sound.bytes) },
     files: described,
   };
