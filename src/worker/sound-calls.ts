@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import type { Checkpoint } from '../core/diagnostic/checkpoint';
 import { bounded, decodeSound } from '../core/sound/decode';
 import { factsOf } from '../core/sound/facts';
-import { align, doubtOf } from '../core/sound/align/align';
+import { align, doubtOf, SURE } from '../core/sound/align/align';
 import { lineUp, pairsAt, struckOf } from '../core/sound/line-up';
 import { peaksOf } from '../core/sound/peaks';
 import { lengthMs, type Samples } from '../core/sound/samples';
@@ -95,7 +95,9 @@ export function lineUpWith(request: LineUpRequest, checkpoint: Checkpoint): Line
     drum: key[i]! > 127,
   }));
   const found = align({ notes, scoreMs, onsets, features, checkpoint });
-  if (!found) return byBeginnings(request);
+  // A few cues or blasts are too little for what sounds to be followed.
+  const few = notes.length < FEW_NOTES && (found?.confidence ?? 0) < SURE;
+  if (!found || few) return byBeginnings(request);
   const simplest = ({ offset: 'offset', tempo: 'tempo', wander: 'freely' } as const)[found.kind];
   const how = request.how ?? simplest;
   const { offset, line, share, confidence, places, jumps } = found;
@@ -106,6 +108,9 @@ export function lineUpWith(request: LineUpRequest, checkpoint: Checkpoint): Line
   }[how];
   return { how, ...where, share, confidence, pairs: places, jumps, doubt: doubtOf(found) };
 }
+
+/** Of fewer notes their beginnings say more than what sounds. */
+const FEW_NOTES = 100;
 
 /** Too little sounds to be followed: the place at which most beginnings meet, and never as sure. */
 function byBeginnings({ fromMs, velocity, onsets }: LineUpRequest): LineUpReply {
