@@ -24,7 +24,7 @@ test('the swallowed rest is found in the recording, said in bars, and put back',
   await expect(lined(page)).toHaveText(/first note 5\.62\d s later: 3 bars\./);
   await page.getByRole('button', { name: 'Put back 3 bars of rest' }).click();
   await expect(lined(page)).toHaveText('Score and recording begin together.');
-  await expect(drift(page)).toHaveAttribute('aria-label', /from −\d ms to \d+ ms/);
+  await expect(drift(page)).toHaveAttribute('aria-label', /from −\d+ ms to \d+ ms/);
   await expect(page.locator('.docket')).toContainText('first note 4.1');
   await page.keyboard.press('Control+z');
   await expect(page.locator('.docket')).toContainText('first note 1.1');
@@ -144,12 +144,12 @@ test('recordings of other kinds; one that is broken says so and nothing is lost'
   page,
 }) => {
   await openTiming(page, 'Horns at dusk', 'Time');
-  await expect(page.getByTestId('sound-facts')).toContainText('55 onsets');
+  await expect(page.getByTestId('sound-facts')).toContainText(/5\d onsets/);
   await drop(page, [{ name: 'broken.flac', bytes: Buffer.from('fLaC and nothing more') }]);
   await expect(page.getByRole('alert')).toContainText(
     'broken.flac: This FLAC file could not be decoded',
   );
-  await expect(page.getByTestId('sound-facts')).toContainText('55 onsets');
+  await expect(page.getByTestId('sound-facts')).toContainText(/5\d onsets/);
   for (const kind of ['flac', 'mp3', 'ogg', 'opus']) {
     const bytes = readFileSync(`testing/sounds/quay.${kind}`);
     await drop(page, [{ name: `quay.${kind}`, bytes }]);

@@ -19,7 +19,12 @@ export interface ValidCase {
   /** Steps that lead to the state that is tested. */
   readonly steps?: readonly { step: string; params: unknown }[];
   /** A recording that was brought in: its length, and where it was listened to what begins when. */
-  readonly sound?: { readonly ms: number; readonly onsets?: readonly number[] };
+  readonly sound?: {
+    readonly ms: number;
+    readonly onsets?: readonly number[];
+    /** What was heard in it, where more than its beginnings counts. */
+    readonly heard?: Heard;
+  };
 }
 
 export interface InvalidCase extends ValidCase {
@@ -124,6 +129,7 @@ function besideOf(sound: ValidCase['sound']) {
   if (!sound) return {};
   const { ms, onsets } = sound;
   const beside = { recordingMs: ms, soundName: 'quay.wav' };
+  if (sound.heard) return { ...beside, heard: sound.heard };
   if (!onsets) return beside;
   const strength = new Float32Array(onsets.length).fill(0.8);
   const heard: Heard = {

@@ -2,11 +2,14 @@ import { whichOf, type Which } from '../core/sources/which';
 import { createHash } from 'node:crypto';
 import {
   accessSync,
+  closeSync,
   constants,
   existsSync,
   lstatSync,
   mkdirSync,
+  openSync,
   readFileSync,
+  readSync,
   renameSync,
   rmSync,
   statSync,
@@ -21,6 +24,8 @@ import { parseKept } from '../core/formats/own/kept';
 import type { OwnFormats } from '../core/sources/readers/own';
 import { openSource, type Opened } from '../core/sources/source';
 import { parseRecipe } from '../core/plan/recipe';
+import { soundKindOf } from '../core/sound/decode';
+import { LARGEST_DECODED_BYTES } from '../core/sound/samples';
 import { LARGEST_FILE_BYTES } from '../core/smf/limits';
 import { builtInTargets, findTarget } from '../core/target/index';
 import { nearest } from '../core/diagnostic/say-problems';
@@ -33,14 +38,34 @@ export class Unusable extends Error {}
 export const sha256 = (bytes: Uint8Array): string =>
   createHash('sha256').update(bytes).digest('hex');
 
-export function readInput(file: string): Uint8Array {
+export const readInput = (file: string): Uint8Array =>
+  readUpTo(file, LARGEST_FILE_BYTES, 'sources', 'Split it, or export fewer parts.');
+
+/** A recording; it has the limit that recordings have on the desk. */
+export const readSound = (file: string): Uint8Array =>
+  readUpTo(file, LARGEST_DECODED_BYTES, 'recordings', 'Cut it into pieces first.');
+
+/** A score or a recording, each with its own limit: what it is stands at its beginning. */
+export function readScoreOrSound(file: string): Uint8Array {
+  if (file === '-' || !existsSync(file) || !statSync(file).isFile()) return readInput(file);
+  const head = new Uint8Array(4096);
+  const opened = openSync(file, 'r');
+  try {
+    readSync(opened, head);
+  } finally {
+    closeSync(opened);
+  }
+  return soundKindOf(head) ? readSound(file) : readInput(file);
+}
+
+function readUpTo(file: string, most: number, what: string, advice: string): Uint8Array {
   try {
     if (file === '-') return new Uint8Array(readFileSync(0));
     const { size } = statSync(file);
-    if (size > LARGEST_FILE_BYTES)
+    if (size > most)
       throw new Unusable(
-        `${file}: the file has ${size.toLocaleString('en-GB')} bytes; sources may have up to ` +
-          `${LARGEST_FILE_BYTES.toLocaleString('en-GB')}. Split it, or export fewer parts.`,
+        `${file}: the file has ${size.toLocaleString('en-GB')} bytes; ${what} may have up to ` +
+          `${most.toLocaleString('en-GB')}. ${advice}`,
       );
     return new Uint8Array(readFileSync(file));
   } catch (error) {

@@ -16,6 +16,7 @@ import {
   openBytes,
   print,
   readInput,
+  readScoreOrSound,
   sha256 as sha256Of,
   Unusable,
   whyNot,
@@ -32,7 +33,7 @@ export async function inventory(
   const reading = readingOf(said);
   for (const file of files) {
     try {
-      const bytes = readInput(file);
+      const bytes = readScoreOrSound(file);
       if (isSound(bytes)) {
         await soundInventory(file, bytes, sha256Of(bytes), json);
         continue;

@@ -1,22 +1,20 @@
 import { basename } from 'node:path';
 import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import { mapsOf } from '../core/score/inventory';
-import type { Piece } from '../core/score/piece';
-import { APART_MS, type Heard } from '../core/sound/beside';
+import { APART_MS, notesIn, type Heard } from '../core/sound/beside';
 import { decodeSound, SOUND_KINDS, soundKindOf } from '../core/sound/decode';
+import { sayBeat } from '../core/sound/beat';
 import { factsOf, type SoundFacts } from '../core/sound/facts';
 import { decibels } from '../core/sound/level';
-import { align as lie, doubtOf } from '../core/sound/align/align';
-import type { FeatureNote } from '../core/sound/align/features';
+import { align as lie } from '../core/sound/align/align';
 import type { Place } from '../core/sound/align/refine';
 import { lengthMs, type Samples } from '../core/sound/samples';
 import { companionName } from '../core/target/sound';
 import { baseOf } from '../core/plan/base';
 import { count, plain } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
-import type { Clock } from '../core/time/tempo-map';
 import { worse, type Status } from './status';
-import { complain, open, print, readInput, Unusable, whyNot } from './files';
+import { complain, open, print, readSound, Unusable, whyNot } from './files';
 
 /** A recording that a call names, or a job brings: decoded and listened to. */
 export interface BroughtSound extends CompanionSound {
@@ -37,19 +35,19 @@ export async function soundFrom(
   bytes: Uint8Array,
 ): Promise<BroughtSound> {
   const samples = await decoded(file, bytes);
-  const { firstMs, lastMs, onsets } = factsOf(samples);
+  const { firstMs, lastMs, onsets, features } = factsOf(samples);
   return {
     name: safeName(companionName(name), 'sound.wav'),
     bytes,
     lengthUs: Math.round(lengthMs(samples) * 1000),
     samples,
-    heard: { firstMs, lastMs, onsets },
+    heard: { firstMs, lastMs, onsets, features },
   };
 }
 
 /** The recording that a call names; null where none is named. */
 export const loadSound = async (file: string | undefined): Promise<BroughtSound | null> =>
-  file === undefined ? null : soundFrom(file, basename(file), readInput(file));
+  file === undefined ? null : soundFrom(file, basename(file), readSound(file));
 
 /** What rules need of a sound; empty where none is there. */
 export const soundFacts = (sound: BroughtSound | null) =>
@@ -71,6 +69,8 @@ const soundJson = (bytes: Uint8Array, f: SoundFacts) => ({
   onsets: f.onsets.ms.length,
   beat: f.beat && {
     bpm: rounded(f.beat.bpm),
+    fromBpm: rounded(f.beat.from),
+    toBpm: rounded(f.beat.to),
     confidence: rounded(f.beat.confidence),
     beats: f.beat.ms.length,
   },
@@ -100,8 +100,7 @@ export async function soundInventory(
       : `  first sound at ${sayClock(firstMs)}, last at ${sayClock(lastMs!)}, peak ${decibels(peak).toFixed(1)} dB`,
   );
   print(`  ${count(facts.onsets.ms.length, 'onset')}`);
-  if (beat)
-    print(`  about ${beat.bpm.toFixed(1)} BPM (${Math.round(beat.confidence * 100)} % sure)`);
+  if (beat) print(`  ${sayBeat(beat)}`);
 }
 
 /** By how much the sound is later than the score at the start, the quartiles and the end. */
@@ -120,19 +119,6 @@ const DOUBTS = {
   repeats: 'the music repeats itself, and other places fit nearly as well',
   sparse: 'there is little to go by',
 } as const;
-
-/** Notes of a piece as they would sound, those of parts that are left out too. */
-function notesOf({ score }: Piece, clock: Clock): FeatureNote[] {
-  return score.parts.flatMap(({ channel, notes: n }) =>
-    Array.from({ length: n.count }, (_, i) => ({
-      fromMs: clock.msAt(n.start[i]!),
-      toMs: clock.msAt(n.end[i]!),
-      key: n.noteNumber[i]!,
-      velocity: n.velocity[i]!,
-      drum: channel === 10,
-    })),
-  );
-}
 
 export interface AlignOptions {
   json?: boolean;
@@ -161,11 +147,11 @@ export async function align(files: string[], options: AlignOptions): Promise<Sta
 async function alignOne(file: string, soundFile: string, options: AlignOptions): Promise<0 | 1> {
   const { opened } = open(file);
   if (!opened.source) throw new Unusable(whyNot(file, opened));
-  const bytes = readInput(soundFile);
+  const bytes = readSound(soundFile);
   const facts = factsOf(await decoded(soundFile, bytes));
   const [piece] = baseOf([opened.source]).rendition.pieces;
   const { clock, bars } = mapsOf(piece!.score);
-  const notes = notesOf(piece!, clock);
+  const notes = notesIn(piece!, clock);
   const scoreMs = notes.reduce((ms, n) => Math.max(ms, n.toMs), 0) + 500;
   const { onsets, features, beat } = facts;
   const found = lie({ notes, scoreMs, onsets, features });
@@ -181,9 +167,8 @@ async function alignOne(file: string, soundFile: string, options: AlignOptions):
       );
     return 1;
   }
-  const doubt = doubtOf(found);
   const drift = driftAt(found.places).map((ms) => rounded(ms)!);
-  const { kind, offsetMs, ratio, confidence, share, places, jumps } = found;
+  const { kind, offsetMs, ratio, confidence, share, places, jumps, doubt } = found;
   const inPlace = doubt === null && drift.every((ms) => Math.abs(ms) <= APART_MS);
   if (options.json) {
     print(

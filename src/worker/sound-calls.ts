@@ -2,8 +2,7 @@ import * as Comlink from 'comlink';
 import type { Checkpoint } from '../core/diagnostic/checkpoint';
 import { bounded, decodeSound } from '../core/sound/decode';
 import { factsOf } from '../core/sound/facts';
-import { align, doubtOf, SURE } from '../core/sound/align/align';
-import { lineUp, pairsAt, struckOf } from '../core/sound/line-up';
+import { align } from '../core/sound/align/align';
 import { peaksOf } from '../core/sound/peaks';
 import { lengthMs, type Samples } from '../core/sound/samples';
 import { deliveredEnd } from '../core/reading/ends';
@@ -95,43 +94,16 @@ export function lineUpWith(request: LineUpRequest, checkpoint: Checkpoint): Line
     drum: key[i]! > 127,
   }));
   const found = align({ notes, scoreMs, onsets, features, checkpoint });
-  // A few cues or blasts are too little for what sounds to be followed.
-  const few = notes.length < FEW_NOTES && (found?.confidence ?? 0) < SURE;
-  if (!found || few) return byBeginnings(request);
+  if (!found) return null;
   const simplest = ({ offset: 'offset', tempo: 'tempo', wander: 'freely' } as const)[found.kind];
   const how = request.how ?? simplest;
-  const { offset, line, share, confidence, places, jumps } = found;
+  const { offset, line, share, confidence, places, jumps, doubt } = found;
   const where = {
     offset: { offsetMs: offset, ratio: 1 },
     tempo: { offsetMs: line.offset, ratio: line.ratio },
     freely: { offsetMs: places[0] ? places[0].soundMs - places[0].scoreMs : offset, ratio: null },
   }[how];
-  return { how, ...where, share, confidence, pairs: places, jumps, doubt: doubtOf(found) };
-}
-
-/** Of fewer notes their beginnings say more than what sounds. */
-const FEW_NOTES = 100;
-
-/** Too little sounds to be followed: the place at which most beginnings meet, and never as sure. */
-function byBeginnings({ fromMs, velocity, onsets }: LineUpRequest): LineUpReply {
-  const struck = struckOf(Array.from(fromMs, (ms, i) => [ms, velocity[i]!] as const));
-  const found = lineUp(struck, onsets);
-  if (!found) return null;
-  const pairs = pairsAt(struck, onsets, found.offsetMs).map(({ note, onset }) => ({
-    scoreMs: struck.ms[note]!,
-    soundMs: onsets.ms[onset]!,
-  }));
-  const share = pairs.length / struck.ms.length;
-  return {
-    how: 'offset',
-    offsetMs: found.offsetMs,
-    ratio: 1,
-    share,
-    confidence: Math.min(0.5, found.confidence),
-    pairs,
-    jumps: [],
-    doubt: 'sparse',
-  };
+  return { how, ...where, share, confidence, pairs: places, jumps, doubt };
 }
 
 const GUIDE_RATE = 44_100;

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Doubt } from '../../core/sound/align/align';
 import { heardFeatures } from '../../core/sound/align/frames';
+import { jumpMs, missingBars, sayBars } from '../../core/sound/align/jumps';
 import { editedTime, endOf, recordingTime } from '../../core/sound/edits';
 import type { Anchor } from '../../core/steps/timing/fit-tempo';
 import { count, plain } from '../../core/target/words';
@@ -14,6 +15,7 @@ import { soundEngine } from './engine';
 import { useJob, type LaidPiece } from './job';
 import { endsWithJob } from './job/ends-with-job';
 import { useRecording } from './recording';
+import { waysTogether } from './ways-together';
 
 /** A place of the score that was found in the recording; ticks of the base, times of the recording. */
 export interface Match {
@@ -51,6 +53,8 @@ const DOUBTS: Readonly<Record<Doubt, string>> = {
   sparse: 'There is little to go by: listen before you take it.',
 };
 const FIT = 'fit-tempo';
+/** Nearer than that both are together. */
+const SAME_MS = 1;
 /** A fit along a freely played recording takes an anchor every so many notes at the most. */
 const MOST_ANCHORS = 400;
 
@@ -260,17 +264,39 @@ export const useLiningUp = defineStore('lining-up', () => {
   }
 
   /** The one tempo that was found, as two anchors: the first and the last match, put on its line. */
-  function takeTempo() {
-    const of = found.value;
-    const ratio = of?.reply.ratio;
-    if (!of || ratio === null || ratio === undefined) return;
-    const { offsetMs, pairs } = of.reply;
-    const ends = [pairs[0], pairs.at(-1)].flatMap((pair): Anchor[] => {
+  function endsOf({ reply, piece }: Found): Anchor[] {
+    const { offsetMs, ratio, pairs } = reply;
+    if (ratio === null) return [];
+    return [pairs[0], pairs.at(-1)].flatMap((pair): Anchor[] => {
       if (!pair) return [];
       const us = recordingTime(recording.layout, (offsetMs + ratio * pair.scoreMs) * 1000);
-      return us === null ? [] : [{ tick: baseTick(of.piece, pair.scoreMs), us: Math.round(us) }];
+      return us === null ? [] : [{ tick: baseTick(piece, pair.scoreMs), us: Math.round(us) }];
     });
-    setAnchors(ends, 'Anchors at both ends');
+  }
+  function takeTempo() {
+    if (found.value) setAnchors(endsOf(found.value), 'Anchors at both ends');
+  }
+
+  /** What the tempo would be fitted to: a place a bar where it changes, both ends where it is one. */
+  const along = computed(() => {
+    if (!found.value) return [];
+    return found.value.reply.ratio === null ? barMatches() : endsOf(found.value);
+  });
+
+  /** The tempo along the recording, and both put together where the first place is: one change. */
+  function fitAlong(goesOut: boolean) {
+    const piece = job.shown?.delivered;
+    const list = along.value;
+    const first = list[0] && offOf(list[0]);
+    if (!piece || !first || list.length < 2) return;
+    const did = `Tempo fitted to ${count(list.length, 'anchor')}`;
+    const smooth = found.value?.reply.ratio === null;
+    const [together] =
+      Math.abs(first.off) > SAME_MS ? waysTogether(piece, first.off, 0, goesOut) : [];
+    again = true;
+    if (step.value) return setAnchors(list, did, { smooth, on: true });
+    const fitted = { step: FIT, params: { anchors: list, smooth }, scope: {}, on: true };
+    job.addSteps(did, [fitted, ...(together?.steps ?? [])]);
   }
 
   /** Only what lies in these bars counts: the tempo before and behind them stays as it is. */
@@ -287,6 +313,10 @@ export const useLiningUp = defineStore('lining-up', () => {
 
   /** Of what was found one place a bar, its first: enough to follow a hand, few enough to be read. */
   function takeMatches() {
+    const rising = barMatches();
+    setAnchors(rising, `${count(rising.length, 'anchor')} from what was found`);
+  }
+  function barMatches(): Match[] {
     const piece = job.shown?.delivered;
     let bar = -1;
     const all = (found.value?.matches ?? []).filter(({ tick }, i, list) => {
@@ -297,10 +327,7 @@ export const useLiningUp = defineStore('lining-up', () => {
     });
     const each = Math.max(1, Math.ceil(all.length / MOST_ANCHORS));
     const some = all.filter((_, i) => i % each === 0 || i === all.length - 1);
-    const rising = some.filter(
-      (m, i) => i === 0 || (m.tick > some[i - 1]!.tick && m.us > some[i - 1]!.us),
-    );
-    setAnchors(rising, `${count(rising.length, 'anchor')} from what was found`);
+    return some.filter((m, i) => i === 0 || (m.tick > some[i - 1]!.tick && m.us > some[i - 1]!.us));
   }
 
   /** Milliseconds by which the sound is later than the score, at a match or an anchor, as they are now. */
@@ -333,23 +360,16 @@ export const useLiningUp = defineStore('lining-up', () => {
 
   /** What of either is not in the other, in words. */
   function sayJumps({ reply: { jumps }, piece }: Found): string[] {
-    const bar = (ms: number) => piece.bars.placeAt(piece.clock.tickAt(Math.max(0, ms)));
-    return jumps.map(({ scoreFromMs, scoreToMs, soundFromMs, soundToMs }) => {
-      const [score, sound] = [scoreToMs - scoreFromMs, soundToMs - soundFromMs];
-      const [from, to] = [nearestBar(piece, scoreFromMs), nearestBar(piece, scoreToMs) - 1];
-      if (score > sound)
-        return to <= from
-          ? `The recording lacks bar ${from} of the score.`
-          : `The recording lacks bars ${from} to ${to} of the score.`;
-      const more = Math.round(sound / Math.max(1, piece.clock.msAt(piece.bars.barStart(1))));
-      return `Behind bar ${bar(scoreFromMs).bar} the recording has about ${count(more, 'bar')} that the score has not.`;
+    return jumps.map((jump) => {
+      const more = jumpMs(jump);
+      const lost = missingBars(piece, jump);
+      const { bar } = piece.bars.placeAt(piece.clock.tickAt(Math.max(0, jump.scoreFromMs)));
+      if (lost) return `The recording lacks ${sayBars(lost)} of the score.`;
+      const s = `${plain(Math.round(Math.abs(more)) / 1000)} s`;
+      return more > 0
+        ? `At bar ${bar} the recording lacks ${s} of the score.`
+        : `At bar ${bar} the recording has ${s} that the score does not have.`;
     });
-  }
-  /** The bar, counted from 1, whose beginning is nearest. */
-  function nearestBar({ bars, clock }: LaidPiece, ms: number): number {
-    const { bar } = bars.placeAt(clock.tickAt(Math.max(0, ms)));
-    const [from, to] = [clock.msAt(bars.barStart(bar - 1)), clock.msAt(bars.barStart(bar))];
-    return ms - from < to - ms ? bar : bar + 1;
   }
 
   /** In words, what was found; null while nothing is. */
@@ -407,6 +427,8 @@ export const useLiningUp = defineStore('lining-up', () => {
     setAnchor,
     anchorAt,
     takeMatches,
+    along,
+    fitAlong,
     tapBeat,
     tapped,
     takeBeats,

@@ -95,8 +95,8 @@ export const useRecording = defineStore('recording', () => {
 
   const keep = (sha256: string, { facts, peaks, samples, doubts }: ListenReply & { ok: true }) => {
     listened.value = markRaw({ sha256, facts, peaks, samples, doubts });
-    const { firstMs, lastMs, onsets } = facts;
-    job.hear({ sha256, heard: { firstMs, lastMs, onsets } });
+    const { firstMs, lastMs, onsets, features } = facts;
+    job.hear({ sha256, heard: { firstMs, lastMs, onsets, features } });
   };
 
   /** A file of the user’s, once it was listened to; what is wrong with it is said and changes nothing. */

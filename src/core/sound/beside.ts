@@ -1,6 +1,10 @@
 import type { Piece } from '../score/piece';
 import type { Clock } from '../time/tempo-map';
-import { editedTime, endOf, layoutOf, type SoundLayout } from './edits';
+import { align, type Alignment } from './align/align';
+import type { FeatureNote } from './align/features';
+import { heardFeatures, type Features } from './align/frames';
+import { editedTime, endOf, layoutOf, recordingTime, type SoundLayout } from './edits';
+import type { Checkpoint } from '../diagnostic/checkpoint';
 import { lineUp, middleOff, pairsAt, struckOf, type Struck } from './line-up';
 import type { Onsets } from './onsets';
 
@@ -10,6 +14,8 @@ export interface Heard {
   readonly firstMs: number | null;
   readonly lastMs: number | null;
   readonly onsets: Onsets;
+  /** What sounds, frame by frame; where it is left out only beginnings are gone by. */
+  readonly features?: Features;
 }
 
 /** The sound of a piece as its plan leaves it. */
@@ -37,17 +43,28 @@ export function heardAfter(heard: Heard, layout: SoundLayout): Heard {
     firstMs: heard.firstMs === null ? null : (at(heard.firstMs) ?? ms[0] ?? null),
     lastMs: heard.lastMs === null ? null : (at(heard.lastMs) ?? ms.at(-1) ?? null),
     onsets: { ms: Float64Array.from(ms), strength: Float32Array.from(strength) },
+    ...(heard.features
+      ? { features: heardFeatures(heard.features, endOf(layout) / 1000, recordingMsAt(layout)) }
+      : {}),
   };
 }
 
-/** The beginnings of all notes by the clock, of parts that are left out too: a recording has them. */
-export function struckIn({ score }: Piece, clock: Clock): Struck {
-  const notes: [number, number][] = [];
-  for (const part of score.parts) {
-    const { start, velocity, count } = part.notes;
-    for (let i = 0; i < count; i++) notes.push([clock.msAt(start[i]!), velocity[i]!]);
-  }
-  return struckOf(notes);
+const recordingMsAt = (layout: SoundLayout) => (ms: number) => {
+  const us = recordingTime(layout, ms * 1000);
+  return us === null ? null : us / 1000;
+};
+
+/** All notes by the clock, of parts that are left out too: a recording has them. */
+export function notesIn({ score }: Piece, clock: Clock): FeatureNote[] {
+  return score.parts.flatMap(({ channel, notes: n }) =>
+    Array.from({ length: n.count }, (_, i) => ({
+      fromMs: clock.msAt(n.start[i]!),
+      toMs: clock.msAt(n.end[i]!),
+      key: n.noteNumber[i]!,
+      velocity: n.velocity[i]!,
+      drum: channel === 10,
+    })),
+  );
 }
 
 /** What two that play together may be apart before it is heard, in milliseconds. */
@@ -59,11 +76,86 @@ const IN_PLACE = 0.6;
 const SURE = 0.4;
 const FEWEST = 8;
 
+/** Of fewer notes their beginnings say more than what sounds. */
+const FOLLOWED_FROM = 100;
+
+/**
+ * Where a recording lies beside a piece: what sounds in both is followed, of a few notes their
+ * beginnings. Null where nothing says it surely; `doubt` says where it seems to be something else.
+ */
+export function liesBeside(
+  piece: Piece,
+  clock: Clock,
+  heard: Heard,
+  checkpoint?: Checkpoint,
+): Lies | null {
+  const notes = notesIn(piece, clock);
+  if (notes.length >= FOLLOWED_FROM && heard.features) {
+    const found = remembered(notes, heard, (features) =>
+      align({
+        notes,
+        scoreMs: notes.reduce((ms, n) => Math.max(ms, n.toMs), 0) + 500,
+        features,
+        onsets: heard.onsets,
+        ...(checkpoint ? { checkpoint } : {}),
+      }),
+    );
+    if (found?.doubt === 'other' && found.better.song < SURELY_OTHER) return { other: true };
+    return found && found.doubt === null ? { found } : null;
+  }
+  const struck = struckOf(notes.map((n) => [n.fromMs, n.velocity]));
+  const ms = apartBy(struck, heard.onsets);
+  return ms === null ? null : { apartMs: ms };
+}
+
+/** No better than this than in other keys or backwards: it is something else. */
+const SURELY_OTHER = 0.15;
+
+export type Lies =
+  | { readonly apartMs: number; readonly found?: undefined; readonly other?: undefined }
+  | { readonly found: Alignment; readonly apartMs?: undefined; readonly other?: undefined }
+  | { readonly other: true; readonly apartMs?: undefined; readonly found?: undefined };
+
+/** By how much the sound begins later than the score; null where that is not one number, or not sure. */
+export function apartOf(lies: Lies | null): number | null {
+  if (lies?.apartMs !== undefined) return lies.apartMs;
+  return lies?.found?.kind === 'offset' ? lies.found.offsetMs : null;
+}
+
+/** What was found of the last pairs: most changes of a plan leave times and keys as they were. */
+const known = new Map<string, Alignment | null>();
+const MOST_KNOWN = 24;
+
+function remembered(
+  notes: readonly FeatureNote[],
+  { onsets, features }: Heard,
+  look: (features: Features) => Alignment | null,
+): Alignment | null {
+  let sum = 0x811c9dc5;
+  const take = (n: number) => {
+    sum = Math.imul(sum ^ (n | 0), 0x01000193) >>> 0;
+  };
+  for (const n of notes) {
+    take(n.fromMs * 1000);
+    take(n.toMs * 1000);
+    take(n.key + (n.drum ? 256 : 0) + n.velocity * 512);
+  }
+  for (const ms of onsets.ms) take(ms * 1000);
+  const key = `${sum} ${notes.length} ${onsets.ms.length} ${features!.frames}`;
+  let found = known.get(key);
+  if (found === undefined) {
+    found = look(features!);
+    if (known.size >= MOST_KNOWN) known.delete(known.keys().next().value!);
+    known.set(key, found);
+  }
+  return found;
+}
+
 /**
  * By how much the sound begins later than the score, in milliseconds: what is left over where both
  * lie together already, else the place at which they do. Null where neither is sure.
  */
-export function apartBy(struck: Struck, onsets: Onsets): number | null {
+function apartBy(struck: Struck, onsets: Onsets): number | null {
   if (struck.ms.length < FEWEST) return null;
   const pairs = pairsAt(struck, onsets, 0);
   const matched = pairs.reduce((sum, p) => sum + struck.weight[p.note]!, 0);

@@ -1,6 +1,6 @@
 import type { MeterMap } from '../time/meter-map';
 import type { Clock } from '../time/tempo-map';
-import { framesOf, mixInto, type Samples } from './samples';
+import { framesOf, mixInto, sidesOf, type Samples } from './samples';
 
 /** A click: when, on the clock of the score; the first of a bar is accented. */
 export interface Click {
@@ -62,11 +62,17 @@ export function renderClicks(clicks: readonly Click[], rate: number, lengthMs: n
   return { rate, channels: [out] };
 }
 
+const mixed = (s: Samples) => mixInto(new Float32Array(framesOf(s)), s, 0);
+const rms = (a: Float32Array) => Math.sqrt(a.reduce((sum, x) => sum + x * x, 0) / a.length);
+
 /** A recording on the left and clicks on the right, as long as the recording. */
 export function clickBeside(recording: Samples, clicks: readonly Click[]): Samples {
   const { rate } = recording;
   const frames = framesOf(recording);
-  const left = mixInto(new Float32Array(frames), recording, 0);
+  // Channels that cancel are not mixed: the first of them stands for the recording.
+  const [first, other] = sidesOf(recording);
+  const heard = other && rms(mixed(recording)) < 0.3 * rms(mixed(first!)) ? first! : recording;
+  const left = mixed(heard);
   const right = renderClicks(clicks, rate, (frames * 1000) / rate).channels[0]!;
   return { rate, channels: [left, right.subarray(0, frames)] };
 }

@@ -26,8 +26,8 @@ const CHECK_EVERY = 1 << 20;
 
 /**
  * The samples of a WAV file: PCM of 8 (unsigned), 16, 24 or 32 bit, or floating point of 32 or 64
- * bit. RIFF chunks have even lengths; a data chunk that claims more than there is counts as what is
- * there, and that is said.
+ * bit. RIFF chunks have even lengths; a data chunk that claims more or less than there is counts as
+ * what is there, and that is said.
  */
 export function decodeWave(
   bytes: Uint8Array,
@@ -55,17 +55,62 @@ export function decodeWave(
     } else if (type === 'data') {
       if (!format)
         return { problem: 'This WAV file says nothing of its sample rate before its sound.' };
-      return samplesOf(view, body, length, format, columnOf, checkpoint);
+      return samplesOf(view, body, lengthOfData(view, body, length), format, columnOf, checkpoint);
     }
     at = body + length + (length % 2);
   }
   return { problem: 'This WAV file holds no sound: its data chunk is missing.' };
 }
 
+interface DataLength {
+  /** Bytes of sound that are read. */
+  readonly there: number;
+  readonly doubts: readonly string[];
+}
+
+const isPrintable = (byte: number) => byte >= 0x20 && byte < 0x7f;
+
+/** Whether chunks stand from here to the end of the file, as RIFF has them. */
+function chunksFrom(view: DataView, from: number): boolean {
+  let at = from;
+  while (at + 8 <= view.byteLength) {
+    for (let i = 0; i < 4; i++) if (!isPrintable(view.getUint8(at + i))) return false;
+    const length = view.getUint32(at + 4, true);
+    at += 8 + length + (length % 2);
+  }
+  // A last chunk of odd length may lack its byte of padding, and some writers add a few zeros.
+  return at - view.byteLength <= 1 && view.byteLength - at < 8;
+}
+
+/**
+ * How long the sound is. A recorder that was stopped, or that wrote into a pipe, leaves 0, all ones or
+ * a wrong length: what stands behind it is no chunk then, and the sound goes on to the end.
+ */
+function lengthOfData(view: DataView, from: number, claimed: number): DataLength {
+  const rest = view.byteLength - from;
+  const unknown = claimed === 0xffffffff || claimed === 0xfffffffe;
+  if (unknown) return { there: rest, doubts: [] };
+  if (claimed > rest)
+    return {
+      there: rest,
+      doubts: ['The sound ends before its file says that it does: it may be cut.'],
+    };
+  if (claimed === rest || chunksFrom(view, from + claimed + (claimed % 2)))
+    return { there: claimed, doubts: [] };
+  if (chunksFrom(view, from + claimed)) return { there: claimed, doubts: [] };
+  const says = `${claimed.toLocaleString('en-GB')} ${claimed === 1 ? 'byte' : 'bytes'}`;
+  return {
+    there: rest,
+    doubts: [
+      `The file says that its sound has ${says}, but it goes on behind them: it was read to its end, ${rest.toLocaleString('en-GB')} bytes.`,
+    ],
+  };
+}
+
 function samplesOf(
   view: DataView,
   from: number,
-  claimed: number,
+  { there, doubts }: DataLength,
   { tag, channels, rate, bits }: WaveFormat,
   columnOf: ColumnOf,
   checkpoint?: Checkpoint,
@@ -75,7 +120,6 @@ function samplesOf(
     return {
       problem: `This WAV file has ${channels} channels of ${bits} bit at ${rate} Hz, in coding ${tag}: PCM or floating point at 1 to 768 kHz can be read.`,
     };
-  const there = Math.min(claimed, view.byteLength - from);
   const width = bits / 8;
   const frames = Math.floor(there / (width * channels));
   if (frames * channels * 4 > LARGEST_DECODED_BYTES) return { problem: TOO_MUCH };
@@ -84,10 +128,6 @@ function samplesOf(
     if (i % CHECK_EVERY === 0) checkpoint?.(i, frames);
     for (let c = 0; c < channels; c++, at += width) columns[c]![i] = read(at);
   }
-  const doubts =
-    there < claimed && claimed !== 0xffffffff
-      ? ['The sound ends before its file says that it does: it may be cut.']
-      : [];
   return { samples: { rate, channels: columns }, doubts };
 }
 

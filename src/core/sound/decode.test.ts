@@ -89,3 +89,89 @@ it('peaks hold the lowest and the highest of every bin, at every zoom', () => {
   expect(levelFor(peaks, 0).framesPerBin).toBe(128);
   expect(levelFor(peaks, 1e9)).toBe(peaks.levels.at(-1));
 });
+
+describe('files that were damaged, and files that say something wrong', () => {
+  const doubtsOf = async (bytes: Uint8Array) => {
+    const read = await decodeSound(bytes);
+    return { ms: read.samples ? lengthMs(read.samples) : null, said: read.problem ?? read.doubts };
+  };
+  const mp3 = file('quay.mp3');
+  const holed = (bytes: Uint8Array, from: number, to: number) =>
+    bytes.slice().fill(0, Math.round(bytes.length * from), Math.round(bytes.length * to));
+  const without = (bytes: Uint8Array, from: number, to: number) => {
+    const [a, b] = [from, to].map((at) => Math.round(bytes.length * at));
+    return new Uint8Array([...bytes.subarray(0, a), ...bytes.subarray(b)]);
+  };
+
+  it('a hole in an MP3 is silence, is told where it is, and what follows keeps its time', async () => {
+    const whole = factsOf((await decodeSound(mp3)).samples!);
+    for (const bytes of [holed(mp3, 0.4, 0.6), without(mp3, 0.4, 0.6)]) {
+      const read = await decodeSound(bytes);
+      expect(lengthMs(read.samples!)).toBeCloseTo(1500, 0);
+      expect(read.samples && read.doubts).toEqual([expect.stringMatching(/^At 0:00\.5\d\d /)]);
+      const last = factsOf(read.samples!).onsets.ms.at(-1)!;
+      expect(whole.onsets.ms.some((ms) => Math.abs(ms - last) < 15)).toBe(true);
+    }
+  });
+  it('an MP3 that is cut tells how long it should be', async () => {
+    const { ms, said } = await doubtsOf(mp3.slice(0, Math.round(mp3.length * 0.6)));
+    expect(ms).toBeGreaterThan(700);
+    expect(said).toEqual([
+      expect.stringMatching(/its head tells of 0:01\.567: the end is missing/),
+    ]);
+  });
+  it('Ogg pages and FLAC samples that are missing are told', async () => {
+    const opus = await doubtsOf(holed(file('quay.opus'), 0.4, 0.6));
+    expect(opus.said).toEqual([expect.stringMatching(/^Something is damaged or missing between/)]);
+    const ogg = await doubtsOf(file('quay.ogg').slice(0, 6000));
+    expect(ogg.said).toEqual([expect.stringMatching(/without its last page: it may be cut/)]);
+    const flac = await doubtsOf(file('quay.flac').slice(0, 25_000));
+    expect(flac.said).toEqual([expect.stringMatching(/of 0:01\.500 could be decoded/)]);
+  });
+  it('no decoder writes anywhere', async () => {
+    const said: unknown[] = [];
+    const { error, warn } = console;
+    console.error = console.warn = (...all: unknown[]) => void said.push(...all);
+    try {
+      for (const name of ['quay.mp3', 'quay.ogg', 'quay.opus', 'quay.flac'])
+        for (const bytes of [holed(file(name), 0.5, 0.55), without(file(name), 0.5, 0.55)])
+          await decodeSound(bytes);
+    } finally {
+      Object.assign(console, { error, warn });
+    }
+    expect(said).toEqual([]);
+  });
+
+  const withLength = (n: number, behind: number[] = []) => {
+    const bytes = new Uint8Array([...wav, ...behind]);
+    new DataView(bytes.buffer).setUint32(40, n, true);
+    return bytes;
+  };
+  const chunk = [...'note'].map((c) => c.charCodeAt(0));
+  it.each([
+    ['0, as a recorder that was stopped leaves it', withLength(0), 1500, /it goes on behind them/],
+    ['all ones, as a pipe leaves it', withLength(0xffffffff), 1500, null],
+    ['too small', withLength(1000), 1500, /1,000 bytes, but it goes on/],
+    [
+      'right, with a chunk behind it',
+      withLength(wav.length - 44, [...chunk, 2, 0, 0, 0, 1, 2]),
+      1500,
+      null,
+    ],
+    ['too large', withLength(1_000_000), 1500, /may be cut/],
+  ])('a WAV whose data length is %s', async (_, bytes, ms, told) => {
+    const read = await doubtsOf(bytes);
+    expect(read.ms).toBeCloseTo(ms, 1);
+    expect(read.said).toEqual(told ? [expect.stringMatching(told)] : []);
+  });
+
+  it('channels that cancel are heard as well as one alone', () => {
+    const channel = original.channels[0]!;
+    const both = { rate: original.rate, channels: [channel, channel.map((x) => -x)] };
+    const [alone, cancelling] = [factsOf(original), factsOf(both)];
+    expect(cancelling.onsets.ms.length).toBe(alone.onsets.ms.length);
+    expect(cancelling.onsets.ms[0]).toBeCloseTo(alone.onsets.ms[0]!, 0);
+    const sum = (values: Float32Array) => values.reduce((a, b) => a + b, 0);
+    expect(sum(cancelling.features.values)).toBeCloseTo(sum(alone.features.values), -1);
+  });
+});

@@ -1,4 +1,6 @@
 import type { Checkpoint } from '../diagnostic/checkpoint';
+import { lostPages, lostSamples } from './lost';
+import { mendMpeg } from './mpeg';
 import { decodeWave, TOO_MUCH, type ColumnOf, type Decoded } from './decode-wave';
 import { framesOf, LARGEST_DECODED_BYTES, lengthMs, LONGEST_RECORDING_MS } from './samples';
 
@@ -107,10 +109,12 @@ async function unpack(
   columnOf: ColumnOf = (frames) => new Float32Array(frames),
 ): Promise<Decoded> {
   const decoder = await decoderFor(kind);
+  const troubles: string[] = [];
+  const loud = hushed(troubles);
   try {
     await decoder.ready;
+    const mended = kind === 'mp3' ? mendMpeg(bytes) : { bytes, doubts: [] };
     const pieces: Heard[] = [];
-    const troubles: string[] = [];
     let size = 0;
     const take = (heard: Heard) => {
       for (const e of heard.errors ?? []) troubles.push(e.message);
@@ -118,9 +122,9 @@ async function unpack(
       pieces.push(heard);
       size += heard.samplesDecoded * heard.channelData.length * 4;
     };
-    for (let at = 0; at < bytes.length; at += CHUNK) {
-      checkpoint?.(at, bytes.length);
-      take(await decoder.decode(bytes.subarray(at, at + CHUNK)));
+    for (let at = 0; at < mended.bytes.length; at += CHUNK) {
+      checkpoint?.(at, mended.bytes.length);
+      take(await decoder.decode(mended.bytes.subarray(at, at + CHUNK)));
       if (size > LARGEST_DECODED_BYTES) return { problem: TOO_MUCH };
     }
     if (decoder.flush) take(await decoder.flush());
@@ -129,14 +133,37 @@ async function unpack(
       return {
         problem: `This ${SOUND_KINDS[kind]} file could not be decoded${troubles[0] ? ` (${troubles[0]})` : ''}: it is broken, or it is something else.`,
       };
-    return { samples: joined(pieces, first, columnOf), doubts: doubtsOf(troubles) };
+    const samples = joined(pieces, first, columnOf);
+    const lost =
+      kind === 'mp3'
+        ? mended.doubts
+        : kind === 'flac'
+          ? lostSamples(bytes, framesOf(samples))
+          : lostPages(bytes, kind === 'opus' ? OPUS_RATE : samples.rate, lengthMs(samples));
+    return { samples, doubts: [...lost, ...doubtsOf(troubles)] };
   } catch (error) {
     return {
       problem: `This ${SOUND_KINDS[kind]} file could not be decoded (${(error as Error).message}).`,
     };
   } finally {
+    loud();
     decoder.free();
   }
+}
+
+/** Positions in Ogg Opus count 48,000 a second whatever was encoded (RFC 7845 4). */
+const OPUS_RATE = 48_000;
+
+/** Decoders write their troubles to the console: they are told with the recording instead. */
+function hushed(troubles: string[]): () => void {
+  const { error, warn } = console;
+  const take = (...said: unknown[]) => void troubles.push(said.map(String).join(' '));
+  console.error = take;
+  console.warn = take;
+  return () => {
+    console.error = error;
+    console.warn = warn;
+  };
 }
 
 function joined(pieces: readonly Heard[], first: Heard, columnOf: ColumnOf) {

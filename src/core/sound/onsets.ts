@@ -1,6 +1,6 @@
-import FFT from 'fft.js';
 import type { Checkpoint } from '../diagnostic/checkpoint';
-import { framesOf, mixInto, type Samples } from './samples';
+import { FLUX_HOP_MS, fluxOf, QUICK, SLOW } from './flux';
+import { mixInto, sidesOf, type Samples } from './samples';
 
 /** Where something begins to sound, rising; how strongly, 1 for the strongest. */
 export interface Onsets {
@@ -12,135 +12,150 @@ export interface Onsets {
 export interface Novelty {
   readonly hopMs: number;
   readonly fromMs: number;
+  /** Of both windows together, at the moment itself. */
   readonly values: Float32Array;
+  /** By the long window and by the short one; what begins strongly is about 1. */
+  readonly slow: Float32Array;
+  readonly quick: Float32Array;
+  /** 0 to 1: whether what the short window says are beginnings; held tones that beat are none. */
+  readonly trust: number;
+  /** What rises by less of what is strong begins nowhere: held tones that beat do. */
+  readonly least: number;
 }
 
-const WINDOW_SECONDS = 0.023;
-/** Hops in a window. */
-const OVERLAP = 4;
-const BANDS = 40;
-const LOWEST_HZ = 60;
-const HIGHEST_HZ = 14_000;
-/** Frames back that a band is held against: about 12 ms. */
-const BACK = 2;
-const CHECK_EVERY = 512;
-/** Samples a second; recordings of more are halved. */
-const FULL_RATE_UP_TO = 32_000;
-/** How loud a band must be to count, against full scale: below it changes say little. */
-const FLOOR = 1e-4;
+/** A short window that says something all the time says nothing. */
+const CALM = 0.1;
+const RESTLESS = 0.2;
+const STRONGEST = 2;
+/** By how much bands rise together, in the mean, where held tones beat against each other. */
+const LEAST_RISE = 0.012;
 
-/** Edges of bands in bins, equally wide in pitch as far as the bins allow; each at least a bin. */
-function bandEdges(rate: number, size: number): number[] {
-  const top = Math.min(HIGHEST_HZ, rate * 0.48);
-  const edges: number[] = [];
-  for (let b = 0; b <= BANDS; b++) {
-    const hz = LOWEST_HZ * (top / LOWEST_HZ) ** (b / BANDS);
-    const bin = Math.round((hz * size) / rate);
-    edges.push(b === 0 ? Math.max(1, bin) : Math.max(edges[b - 1]! + 1, bin));
-  }
-  return edges.map((e) => Math.min(e, size / 2));
-}
-
-/**
- * Spectral flux: how much louder each band of pitch became, logarithmically, summed. A band is held
- * against the loudest of its neighbours a little before, so that a tone that wavers is no beginning.
- */
 export function noveltyOf(samples: Samples, checkpoint?: Checkpoint): Novelty {
-  // Beginnings are heard as well at half the rate of a disc, in half the time.
-  const half = samples.rate > FULL_RATE_UP_TO ? 2 : 1;
-  const rate = samples.rate / half;
-  const size = 2 ** Math.round(Math.log2(rate * WINDOW_SECONDS));
-  const hop = size / OVERLAP;
-  const fft = new FFT(size);
-  const window = Float64Array.from(
-    { length: size },
-    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / size),
-  );
-  const edges = bandEdges(rate, size);
-  const scale = 4 / size;
-  const frame = new Float32Array(size);
-  const fresh = frame.subarray(size - hop);
-  const doubled = half === 1 ? fresh : new Float32Array(hop * half);
-  const input = new Array<number>(size).fill(0);
-  const out = fft.createComplexArray() as number[];
-  // The first windows hold nothing yet: what sounds at once begins there.
-  const first = -size - (BACK - 1) * hop;
-  const count = Math.max(0, Math.ceil((framesOf(samples) / half - first) / hop));
-  const values = new Float32Array(count);
-  const past = Array.from({ length: BACK + 1 }, () => new Float64Array(BANDS));
-  for (let t = 0; t < count; t++) {
-    if (t % CHECK_EVERY === 0) checkpoint?.(t, count);
-    // Windows overlap: what was mixed for the one before is kept.
-    frame.copyWithin(0, hop);
-    mixInto(doubled, samples, (first + t * hop + size - hop) * half);
-    if (half === 2)
-      for (let i = 0; i < hop; i++) fresh[i] = (doubled[2 * i]! + doubled[2 * i + 1]!) / 2;
-    for (let i = 0; i < size; i++) input[i] = frame[i]! * window[i]!;
-    fft.realTransform(out, input);
-    const now = past[t % past.length]!;
-    for (let b = 0; b < BANDS; b++) {
-      let power = 0;
-      for (let k = edges[b]!; k < edges[b + 1]!; k++)
-        power += out[k * 2]! * out[k * 2]! + out[k * 2 + 1]! * out[k * 2 + 1]!;
-      now[b] = Math.log1p((Math.sqrt(power) * scale) / FLOOR);
-    }
-    if (t < BACK) continue;
-    const before = past[(t - BACK) % past.length]!;
-    let flux = 0;
-    for (let b = 0; b < BANDS; b++) {
-      const loudest = Math.max(before[b]!, before[b - 1] ?? 0, before[b + 1] ?? 0);
-      if (now[b]! > loudest) flux += now[b]! - loudest;
-    }
-    values[t] = flux / BANDS;
-  }
-  return { hopMs: (hop * 1000) / rate, fromMs: ((first + size / 2) * 1000) / rate, values };
+  const sides = sidesOf(samples);
+  const part = (from: number, share: number): Checkpoint | undefined =>
+    checkpoint && ((done, total) => checkpoint(from + (share * done) / Math.max(1, total), 1));
+  const { row: slow, by } = levelled(fluxOf(sides, SLOW, part(0, 0.7)));
+  const { row: quick, mean } = levelled(fluxOf(sides, QUICK, part(0.7, 0.3)));
+  const trust = Math.max(0, Math.min(1, (RESTLESS - mean) / (RESTLESS - CALM)));
+  // A long window hears a beginning early, by its far end; a short one a little late, by its rise.
+  const values = slow.map((_, i) => (slow[i - 1] ?? 0) + trust * (quick[i + 1] ?? 0));
+  return { hopMs: FLUX_HOP_MS, fromMs: 0, values, slow, quick, trust, least: LEAST_RISE / by };
 }
 
-const MEAN_BEFORE_MS = 120;
-const MEAN_BEHIND_MS = 60;
-const PEAK_WITHIN_MS = 24;
-const LEAST_GAP_MS = 32;
-/** Above the mean around it, as a share of what the strongest beginnings have. */
-const THRESHOLD = 0.085;
+/** A row in which what begins strongly is about 1, and its mean. */
+function levelled(values: Float32Array): { row: Float32Array; mean: number; by: number } {
+  const sorted = values.slice().sort();
+  const strong = sorted[Math.max(0, Math.floor(values.length * 0.985) - 1)] ?? 0;
+  // Where little begins at all only the strongest tells how strong it is.
+  const top = sorted.at(-1) ?? 0;
+  const by = Math.max(strong, top * 0.2, 1e-4);
+  const sum = values.reduce((a, b) => a + b, 0);
+  const mean = sum / Math.max(1, values.length) / Math.max(strong, top * 0.05, 1e-4);
+  return { row: values.map((v) => Math.min(STRONGEST, v / by)), mean, by };
+}
 
-/** The peaks of novelty that stand above what is around them, each put to the millisecond. */
+const MEAN_BEFORE_MS = 100;
+const MEAN_BEHIND_MS = 70;
+const SLOW_APART_MS = 30;
+const QUICK_APART_MS = 24;
+/** Above the mean around it, as a share of what is strong here and in all of it. */
+const SLOW_THRESHOLD = 0.06;
+const QUICK_THRESHOLD = 0.08;
+/** In so long what was strong is half as strong for what follows. */
+const HALF_MS = 3000;
+/** The two windows mean the same beginning. */
+const SAME_MS = 45;
+const APART_MS = 30;
+/** The middle of what a long window says lies so much before a beginning. */
+const EARLY_MS = 6;
+const CHECK_EVERY = 512;
+
+/** The beginnings that both windows tell of, each put to the millisecond where it is sharp. */
 export function onsetsOf(samples: Samples, novelty: Novelty, checkpoint?: Checkpoint): Onsets {
-  const { hopMs, fromMs, values } = novelty;
-  const strong = nearTheTop(values);
-  if (strong <= 0.02) return { ms: new Float64Array(0), strength: new Float32Array(0) };
-  const before = Math.round(MEAN_BEFORE_MS / hopMs);
-  const behind = Math.round(MEAN_BEHIND_MS / hopMs);
-  const near = Math.max(1, Math.round(PEAK_WITHIN_MS / hopMs));
+  const { slow, quick, trust } = novelty;
+  const sides = sidesOf(samples);
+  const calm = peaksOf(slow, SLOW_THRESHOLD, SLOW_APART_MS, novelty.least);
+  const sharp = trust === 0 ? [] : peaksOf(quick, QUICK_THRESHOLD / trust, QUICK_APART_MS, 0);
+  const found: { ms: number; strength: number }[] = [];
+  const used = new Set<number>();
+  let from = 0;
+  const sharpMs = (t: number) => refined(sides, t * FLUX_HOP_MS - LATE_MS);
+  calm.forEach((t, n) => {
+    if (n % CHECK_EVERY === 0) checkpoint?.(n, calm.length);
+    while (from < sharp.length && (sharp[from]! - t) * FLUX_HOP_MS < -SAME_MS) from++;
+    let same = -1;
+    for (let k = from; k < sharp.length && (sharp[k]! - t) * FLUX_HOP_MS <= SAME_MS; k++) {
+      const nearer = same < 0 || Math.abs(sharp[k]! - t) < Math.abs(sharp[same]! - t);
+      if (!used.has(k) && nearer) same = k;
+    }
+    if (same >= 0) used.add(same);
+    const ms = same < 0 ? t * FLUX_HOP_MS + EARLY_MS : sharpMs(sharp[same]!);
+    const more = same < 0 ? 0 : trust * quick[sharp[same]!]!;
+    found.push({ ms, strength: Math.min(1, Math.max(slow[t]!, more)) });
+  });
+  if (trust > 0.5)
+    sharp.forEach((t, k) => {
+      if (used.has(k) || isNear(calm, t, APART_MS / FLUX_HOP_MS)) return;
+      found.push({ ms: sharpMs(t), strength: Math.min(1, trust * quick[t]!) });
+    });
+  found.sort((a, b) => a.ms - b.ms);
+  const apart = found.filter(({ ms }, i) => i === 0 || ms - found[i - 1]!.ms >= APART_MS / 2);
+  return {
+    ms: Float64Array.from(apart, (f) => f.ms),
+    strength: Float32Array.from(apart, (f) => f.strength),
+  };
+}
+
+function isNear(rising: readonly number[], at: number, within: number): boolean {
+  let [low, high] = [0, rising.length];
+  while (low < high) {
+    const mid = (low + high) >> 1;
+    if (rising[mid]! < at - within) low = mid + 1;
+    else high = mid;
+  }
+  return low < rising.length && rising[low]! < at + within;
+}
+
+/** The strongest values within some milliseconds that stand above what is around them. */
+function peaksOf(
+  values: Float32Array,
+  threshold: number,
+  apartMs: number,
+  least: number,
+): number[] {
+  const near = Math.round(apartMs / FLUX_HOP_MS);
+  const before = Math.round(MEAN_BEFORE_MS / FLUX_HOP_MS);
+  const behind = Math.round(MEAN_BEHIND_MS / FLUX_HOP_MS);
+  const local = lately(values);
   const sums = new Float64Array(values.length + 1);
   for (let i = 0; i < values.length; i++) sums[i + 1] = sums[i]! + values[i]!;
-  const found: { ms: number; strength: number }[] = [];
+  const out: number[] = [];
   for (let t = 0; t < values.length; t++) {
-    if (t % CHECK_EVERY === 0) checkpoint?.(t, values.length);
-    const value = values[t]!;
     if (!isPeak(values, t, near)) continue;
     const from = Math.max(0, t - before);
     const to = Math.min(values.length, t + behind + 1);
     const mean = (sums[to]! - sums[from]!) / (to - from);
-    if (value < mean + THRESHOLD * strong) continue;
-    const ms = refined(samples, fromMs + t * hopMs);
-    const strength = Math.min(1, (value - mean) / strong);
-    const last = found.at(-1);
-    if (last && ms - last.ms < LEAST_GAP_MS) {
-      if (strength > last.strength) found[found.length - 1] = { ms, strength };
-      continue;
-    }
-    found.push({ ms, strength });
+    const above = Math.max(least, threshold * (0.5 + 0.5 * local[t]!));
+    if (values[t]! >= mean + above) out.push(t);
   }
-  return {
-    ms: Float64Array.from(found, (f) => f.ms),
-    strength: Float32Array.from(found, (f) => f.strength),
-  };
+  return out;
 }
 
-/** What one in two hundred values exceeds. */
-function nearTheTop(values: Float32Array): number {
-  const sorted = Float32Array.from(values).sort();
-  return sorted[Math.max(0, Math.floor(sorted.length * 0.995) - 1)] ?? 0;
+/** What was, or will be, strong around each moment; it is forgotten by and by. */
+function lately(values: Float32Array): Float32Array {
+  const fades = 0.5 ** (FLUX_HOP_MS / HALF_MS);
+  const out = new Float32Array(values.length);
+  let most = 0;
+  for (let t = 0; t < values.length; t++) {
+    most = Math.max(most * fades, values[t]!);
+    out[t] = most;
+  }
+  most = 0;
+  for (let t = values.length - 1; t >= 0; t--) {
+    most = Math.max(most * fades, values[t]!);
+    out[t] = Math.max(out[t]!, most);
+  }
+  return out;
 }
 
 function isPeak(values: Float32Array, at: number, near: number): boolean {
@@ -151,27 +166,32 @@ function isPeak(values: Float32Array, at: number, near: number): boolean {
   return true;
 }
 
-const SEARCH_MS = 26;
+/** By what a short window lies late, and how far off that may be. */
+const LATE_MS = 8;
+const SEARCH_MS = 14;
 const BLOCK_MS = 1;
 /** Blocks before and behind a moment that are held against each other. */
 const BLOCKS = 6;
 
 /** The millisecond near a peak of novelty at which the sound rises most, against what was before. */
-function refined(samples: Samples, nearMs: number): number {
-  const { rate } = samples;
+function refined(sides: readonly Samples[], nearMs: number): number {
+  const { rate } = sides[0]!;
   const block = Math.max(1, Math.round((rate * BLOCK_MS) / 1000));
   const blockMs = (block * 1000) / rate;
   const half = Math.ceil(SEARCH_MS / blockMs);
   const count = 2 * (half + BLOCKS);
   const first = Math.round((nearMs * rate) / 1000) - (half + BLOCKS) * block;
-  const piece = mixInto(new Float32Array(count * block + 1), samples, first);
   const energy = new Float64Array(count);
-  for (let k = 0; k < count; k++)
-    for (let i = k * block; i < (k + 1) * block; i++) {
-      // The difference of neighbours: attacks are bright, and what hums on is not heard.
-      const rise = piece[i + 1]! - piece[i]!;
-      energy[k]! += rise * rise + 0.02 * piece[i]! * piece[i]!;
-    }
+  const piece = new Float32Array(count * block + 1);
+  for (const side of sides) {
+    mixInto(piece, side, first);
+    for (let k = 0; k < count; k++)
+      for (let i = k * block; i < (k + 1) * block; i++) {
+        // The difference of neighbours: attacks are bright, and what hums on is not heard.
+        const rise = piece[i + 1]! - piece[i]!;
+        energy[k]! += rise * rise + 0.02 * piece[i]! * piece[i]!;
+      }
+  }
   const quiet = 1e-9 * block;
   let best = 0;
   let at = half + BLOCKS;

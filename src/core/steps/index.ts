@@ -11,6 +11,7 @@ import { addNote, deleteNotes, moveNotes } from './editing';
 import { makeLevels } from './levels';
 import { byHand } from './by-hand';
 import { setLength } from './length';
+import { cutBars } from './cut-bars';
 import { keepBars } from './keep-bars';
 import { loop, placeMarker, stateSeam } from './loop';
 import { repeat } from './repeat';
@@ -84,6 +85,7 @@ export const steps: readonly StepDefinition[] = [
   join,
   follow,
   carve,
+  cutBars,
   keepBars,
   takePlace,
   readLanes,

@@ -41,6 +41,14 @@ export const cutAt = (tick: number): TimeMap =>
 export const opened = (tick: number, ticks: number): TimeMap =>
   stage({ from: 0, to: 0, num: 1, den: 1 }, { from: tick, to: tick + ticks, num: 1, den: 1 });
 
+/** A stretch taken out: what stood in it is held at its beginning, what stands behind it moves up. */
+export const closed = (from: number, to: number): TimeMap =>
+  stage(
+    ...(from > 0 ? [{ from: 0, to: 0, num: 1, den: 1 }] : []),
+    { from, to: from, num: 0, den: 1 },
+    { from: to, to: from, num: 1, den: 1 },
+  );
+
 /** Every tick at its clock time, counted in ticks of one tempo. */
 export function heldByClock(
   clock: Clock,

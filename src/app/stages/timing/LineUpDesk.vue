@@ -2,6 +2,7 @@
 import { NButton, NSelect } from 'naive-ui';
 import { computed } from 'vue';
 import { editedTime } from '../../../core/sound/edits';
+import { count } from '../../../core/target/words';
 import { soundGoesOut } from '../../../core/target/sound';
 import { useJob } from '../../stores/job';
 import { useLiningUp } from '../../stores/lining-up';
@@ -9,7 +10,7 @@ import { usePlaying } from '../../stores/playing';
 import { useRecording } from '../../stores/recording';
 import AnchorList from './AnchorList.vue';
 import WaveStrip from './WaveStrip.vue';
-import { call, waysTogether, type Way } from './ways-together';
+import { call, waysOfJump, waysTogether, type Way } from '../../stores/ways-together';
 
 /** Where the recording lies, what can be done about it, and the anchors that the tempo is fitted to. */
 const job = useJob();
@@ -25,11 +26,29 @@ const reply = computed(() => lining.found?.reply ?? null);
 const offset = computed(() => reply.value?.offsetMs ?? 0);
 const apart = computed(() => fresh.value && Math.abs(offset.value) > 20);
 
-const ways = computed(() =>
-  apart.value && piece.value
-    ? waysTogether(piece.value, offset.value, lining.says?.bars ?? 0, goesOut.value)
-    : [],
+/** Another tempo is mended by fitting it: only then does one offset bring all together. */
+const fits = computed(
+  () =>
+    fresh.value &&
+    lining.along.length > 1 &&
+    (reply.value?.ratio === null || (otherTempo.value && reply.value?.how === 'tempo')),
 );
+const fitSays = computed(() =>
+  reply.value?.ratio === null
+    ? `Fit the tempo along it, ${count(lining.along.length, 'anchor')}`
+    : 'Fit the tempo to it, both ends',
+);
+const ways = computed(() => {
+  if (!fresh.value || !piece.value) return [];
+  const at = piece.value;
+  const jumps = lining.says?.sure ? (reply.value?.jumps ?? []) : [];
+  return [
+    ...jumps.flatMap((jump) => waysOfJump(at, jump, goesOut.value)),
+    ...(apart.value && jumps.length === 0
+      ? waysTogether(at, offset.value, lining.says?.bars ?? 0, goesOut.value)
+      : []),
+  ];
+});
 
 function take(way: Way) {
   lining.lookAgain();
@@ -91,12 +110,21 @@ const BUSY = {
       <p v-if="!fresh" class="soft small">The plan has changed since: look again.</p>
     </template>
     <p v-if="lining.problem" class="problem">{{ lining.problem }}</p>
-    <div v-if="ways.length > 0" class="ways">
+    <div v-if="ways.length > 0 || fits" class="ways">
+      <NButton
+        v-if="fits"
+        size="small"
+        :type="lining.says?.sure ? 'primary' : 'default'"
+        :disabled="job.readOnly"
+        @click="lining.fitAlong(goesOut)"
+      >
+        {{ fitSays }}
+      </NButton>
       <NButton
         v-for="(way, i) in ways"
         :key="way.says"
         size="small"
-        :type="i === 0 && lining.says?.sure ? 'primary' : 'default'"
+        :type="i === 0 && !fits && lining.says?.sure ? 'primary' : 'default'"
         :disabled="job.readOnly"
         @click="take(way)"
       >

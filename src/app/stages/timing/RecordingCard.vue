@@ -2,6 +2,7 @@
 import { NButton } from 'naive-ui';
 import { useFileDialog } from '@vueuse/core';
 import { computed } from 'vue';
+import { sayBeat } from '../../../core/sound/beat';
 import { decibels } from '../../../core/sound/level';
 import { playsBeside, soundGoesOut } from '../../../core/target/sound';
 import { count, plain } from '../../../core/target/words';
@@ -51,8 +52,7 @@ onChange((files) => {
           {{ decibels(facts.peak).toFixed(1).replace('-', '−') }} dB;
           {{ count(facts.onsets.ms.length, 'onset')
           }}<template v-if="beat"
-            >, about {{ beat.bpm.toFixed(1) }} BPM ({{ Math.round(beat.confidence * 100) }} %
-            sure)</template
+            >, {{ sayBeat(beat) }}</template
           >
         </template>
       </p>

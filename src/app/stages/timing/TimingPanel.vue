@@ -75,7 +75,10 @@ type Against = 'recording' | 'source' | 'other';
 const against = ref<Against>('recording');
 watch(
   () => recording.listened !== null,
-  (there) => (against.value = there ? 'recording' : 'source'),
+  (there) => {
+    // What somebody chose meanwhile stays.
+    if (against.value !== 'other') against.value = there ? 'recording' : 'source';
+  },
   { immediate: true },
 );
 const MOST_POINTS = 3000;

@@ -1,6 +1,6 @@
 import type { Mend } from '../finding';
 import { firstTickOf, isIn } from '../../score/score';
-import { APART_MS, apartBy, struckIn } from '../../sound/beside';
+import { APART_MS, apartOf, liesBeside } from '../../sound/beside';
 import { soundGoesOut } from '../../target/sound';
 import type { RuleInput } from '../define-rule';
 
@@ -31,7 +31,7 @@ export function withSoundToo(
   mends: readonly Mend[],
 ): Mend[] {
   if (soundName === null || !soundGoesOut(target)) return [...mends];
-  const apart = listened && apartBy(struckIn(piece, maps.clock), listened.onsets);
+  const apart = listened && apartOf(liesBeside(piece, maps.clock, listened));
   const together = apart !== null && Math.abs(apart) <= APART_MS;
   return mends.flatMap((m) => {
     const both: Mend = {

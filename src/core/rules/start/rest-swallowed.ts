@@ -1,7 +1,7 @@
 import { SAME_LENGTH_MS } from './common';
 import { count, plain } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
-import { apartBy, struckIn } from '../../sound/beside';
+import { apartOf, liesBeside } from '../../sound/beside';
 import { deliveredEnd } from '../../reading/ends';
 import { firstTickOf } from '../../score/score';
 import { restAtStart } from '../../steps/timing/rest-at-start';
@@ -49,7 +49,7 @@ export const restSwallowed = defineRule({
     ];
     if (listened) {
       if (first === null || first >= grid.barStart(1)) return;
-      const apart = apartBy(struckIn(piece, clock), listened.onsets);
+      const apart = apartOf(liesBeside(piece, clock, listened));
       const owed = apart === null ? null : owedIn(apart);
       if (apart === null || owed === null) return;
       // What the target asks for at the start says the same, and is mended by the same.

@@ -1,12 +1,17 @@
 import { plain } from '../../target/words';
-import { defineRule, mend, says } from '../define-rule';
+import { defineRule, mend, says, type NoFacts } from '../define-rule';
 import { SAME_LENGTH_MS } from './common';
-import { APART_MS, apartBy, struckIn } from '../../sound/beside';
+import { APART_MS, apartOf, liesBeside } from '../../sound/beside';
 import { firstTickOf, isIn } from '../../score/score';
 import { moveNotes } from '../../steps/editing';
 import { shift } from '../../steps/timing/shift';
 import { soundGoesOut } from '../../target/sound';
-import { soundLater } from '../../steps/companion';
+import { cutBars } from '../../steps/cut-bars';
+import { soundCut, soundGap, soundLater } from '../../steps/companion';
+import type { Alignment } from '../../sound/align/align';
+import { jumpMs, missingBars, sayBars } from '../../sound/align/jumps';
+
+const round = (ms: number) => Math.round(ms * 10) / 10;
 
 export const soundApart = defineRule({
   id: 'sound-apart',
@@ -25,12 +30,45 @@ export const soundApart = defineRule({
       wrong: (f) => `What the score plays is heard ${f.ms} ms ${f.what} in the recording.`,
       then: (_, w) => `${w.Target} starts both at once, so every ${w.note} misses by as much.`,
     }),
+    'sound-other-tempo': says<{ by: string; what: string }>({
+      title: 'Recording at another tempo',
+      wrong: (f) => `The recording runs ${f.by} % ${f.what} than the score.`,
+      then: (_, w) => `The longer it plays, the further every ${w.note} is from what is heard.`,
+    }),
+    'sound-wanders': says<{ ms: string }>({
+      title: 'Recording with a changing tempo',
+      wrong: (f) => `The tempo of the recording changes: the score is up to ${f.ms} ms beside it.`,
+      then: (_, w) => `What ${w.target} starts at once drifts apart and comes together again.`,
+    }),
+    'sound-lacks': says<{ where: string }>({
+      title: 'Bars missing in the recording',
+      wrong: (f) => `The recording does not have ${f.where} of the score.`,
+      then: (_, w) => `From there on every ${w.note} comes later than what is heard.`,
+    }),
+    'sound-adds': says<{ where: string; s: string }>({
+      title: 'Recording with more than the score',
+      wrong: (f) => `At ${f.where} the recording has ${f.s} s that the score does not have.`,
+      then: (_, w) => `From there on every ${w.note} comes earlier than what is heard.`,
+    }),
+    'sound-other': says<NoFacts>({
+      title: 'Recording of something else?',
+      wrong: () => 'The recording does not seem to be one of this score.',
+      then: (_, w) => `${w.Target} plays both together, whatever they are.`,
+    }),
   },
   check({ piece, maps, listened, target, report }) {
     const first = firstTickOf(piece.score);
     if (!listened || first === null) return;
     const { clock, bars } = maps;
-    const apart = apartBy(struckIn(piece, clock), listened.onsets);
+    const lies = liesBeside(piece, clock, listened);
+    const spans = [{ fromTick: first, toTick: first + 1 }];
+    if (lies?.other) {
+      const noMend = 'Bring in the recording of this score, or leave this one as it is.';
+      report({ code: 'sound-other', severity: 'caution', spans, noMend });
+    }
+    if (lies?.found) tellJumps(lies.found);
+    if (lies?.found && lies.found.kind !== 'offset') tellTempo(lies.found);
+    const apart = apartOf(lies);
     if (apart === null || Math.abs(apart) <= APART_MS) return;
     const bar = clock.msAt(bars.barStart(1)) - clock.msAt(0);
     const owed = Math.round(apart / bar);
@@ -69,5 +107,85 @@ export const soundApart = defineRule({
         ? { mends }
         : { noMend: 'The first note cannot begin earlier: use a recording with more before it.' }),
     });
+
+    function tellTempo({ kind, ratio, places }: Alignment) {
+      const noMend = `Fit the tempo to the recording in Timing, or use a recording at the tempo of the score.`;
+      const by = (ratio - 1) * 100;
+      if (kind === 'tempo')
+        report({
+          code: 'sound-other-tempo',
+          severity: 'caution',
+          spans,
+          data: { by: plain(Math.abs(by)), what: by > 0 ? 'slower' : 'faster' },
+          measured: { value: Math.round(by * 1000) / 1000, unit: '%' },
+          noMend,
+        });
+      else {
+        const offs = places.map((p) => p.soundMs - p.scoreMs);
+        const most = Math.round(Math.max(...offs.map(Math.abs)));
+        report({
+          code: 'sound-wanders',
+          severity: 'caution',
+          spans,
+          data: { ms: plain(most) },
+          measured: { value: most, unit: 'ms' },
+          allowed: { withinMs: APART_MS },
+          noMend,
+        });
+      }
+    }
+
+    function tellJumps({ jumps }: Alignment) {
+      jumps.forEach((jump, k) => {
+        const tick = clock.tickAt(jump.scoreFromMs);
+        const more = jumpMs(jump);
+        const lost = missingBars(maps, jump);
+        const where = lost ? sayBars(lost) : `bar ${bars.barAt(tick) + 1}`;
+        const spans = [
+          { fromTick: tick, toTick: Math.max(tick + 1, clock.tickAt(jump.scoreToMs)) },
+        ];
+        const common = { severity: 'caution', spans, cause: `jump ${k}` } as const;
+        // The sound has what stands before the bars that it lacks: there silence begins.
+        const from = lost ? clock.msAt(bars.barStart(lost.fromBar - 1)) : jump.scoreFromMs;
+        const at = Math.max(0, lost ? from + jump.beforeMs : jump.soundFromMs);
+        const silence = { atMs: round(at), ms: round(more) };
+        const cut = { fromMs: round(jump.soundFromMs), toMs: round(jump.soundFromMs - more) };
+        if (more > 0)
+          report({
+            ...common,
+            code: 'sound-lacks',
+            data: { where },
+            ...(lost || soundGoesOut(target)
+              ? {
+                  mends: [
+                    ...(lost ? [mend(`Cut ${sayBars(lost)} out of the score`, cutBars, lost)] : []),
+                    ...(soundGoesOut(target)
+                      ? [
+                          mend(
+                            `Put ${plain(silence.ms)} ms of silence into the sound`,
+                            soundGap,
+                            silence,
+                          ),
+                        ]
+                      : []),
+                  ],
+                }
+              : { noMend: 'Use a recording that has these bars.' }),
+          });
+        else
+          report({
+            ...common,
+            code: 'sound-adds',
+            data: { where, s: plain(Math.round(-more) / 1000) },
+            ...(soundGoesOut(target)
+              ? {
+                  mends: [
+                    mend(`Cut ${plain(Math.round(-more))} ms out of the sound`, soundCut, cut),
+                  ],
+                }
+              : { noMend: 'Use a recording without it, or repeat those bars in the score.' }),
+          });
+      });
+    }
   },
 });

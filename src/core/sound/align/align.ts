@@ -1,7 +1,8 @@
 import type { Checkpoint } from '../../diagnostic/checkpoint';
 import type { Onsets } from '../onsets';
+import { lineUp, pairsAt, struckOf } from '../line-up';
 import { scoreFeatures, type FeatureNote } from './features';
-import { backwards, coarser, transposed, type Features } from './frames';
+import { backwards, bandsTurned, coarser, transposed, type Features } from './frames';
 import {
   along,
   BY_FRAMES,
@@ -19,6 +20,9 @@ export interface Jump {
   readonly scoreToMs: number;
   readonly soundFromMs: number;
   readonly soundToMs: number;
+  /** By how much the sound is later than the score before it and behind it. */
+  readonly beforeMs: number;
+  readonly afterMs: number;
 }
 
 /** Where a recording lies beside a score. */
@@ -41,6 +45,8 @@ export interface Alignment {
   readonly better: { readonly song: number; readonly place: number };
   readonly places: readonly Place[];
   readonly jumps: readonly Jump[];
+  /** Why it is not sure; null where it is. */
+  readonly doubt: Doubt | null;
 }
 
 export interface AlignInput {
@@ -92,8 +98,49 @@ export function momentsOf(notes: readonly FeatureNote[]): Float64Array {
   return Float64Array.from(out);
 }
 
+/** Of fewer notes their beginnings say more than what sounds. */
+const FEW_NOTES = 100;
+
 /** Where a recording lies beside a score; null where one of them has nothing that sounds. */
 export function align(input: AlignInput): Alignment | null {
+  const found = byWhatSounds(input);
+  // A few cues or blasts are too little for what sounds to be followed.
+  if (input.notes.length < FEW_NOTES && (found === null || found.doubt !== null))
+    return byBeginnings(input) ?? found;
+  return found;
+}
+
+/** Never as sure as what was followed all through. */
+const SUREST_OF_FEW = 0.5;
+
+/** The place at which most beginnings meet. */
+function byBeginnings({ notes, onsets }: AlignInput): Alignment | null {
+  const struck = struckOf(notes.map((n) => [n.fromMs, n.velocity] as const));
+  const found = lineUp(struck, onsets);
+  if (!found) return null;
+  const { offsetMs, confidence } = found;
+  const places = pairsAt(struck, onsets, offsetMs).map(({ note, onset }) => ({
+    scoreMs: struck.ms[note]!,
+    soundMs: onsets.ms[onset]!,
+  }));
+  const share = places.length / struck.ms.length;
+  return {
+    kind: 'offset',
+    offsetMs,
+    ratio: 1,
+    offset: offsetMs,
+    line: { offset: offsetMs, ratio: 1 },
+    confidence: Math.min(SUREST_OF_FEW, confidence),
+    share,
+    covered: share,
+    better: { song: 0, place: 0 },
+    places,
+    jumps: [],
+    doubt: 'sparse',
+  };
+}
+
+function byWhatSounds(input: AlignInput): Alignment | null {
   const { notes, scoreMs, features, onsets, checkpoint } = input;
   if (notes.length < 4 || features.frames < 8) return null;
   const score = scoreFeatures(notes, scoreMs);
@@ -105,7 +152,7 @@ export function align(input: AlignInput): Alignment | null {
     found.hopMs,
   );
   if (long.length === 0) return null;
-  const better = betterThan(score, features, part(0.5));
+  const better = betterThan(score, features, isPitched(notes), part(0.5));
   const moments = momentsOf(notes);
   const all = long.map((s) => put(s, found.hopMs, moments, onsets));
   const places = all.flatMap((s) => s.places);
@@ -117,26 +164,29 @@ export function align(input: AlignInput): Alignment | null {
   const jumps = long.slice(1).map((s, k): Jump => {
     const before = long[k]!;
     const hop = found.hopMs;
+    const [left, right] = [all[k]!.places, all[k + 1]!.places];
+    const frames = (a: Stretch, i: number) => (a.sound.at(i)! - a.score.at(i)!) * hop;
     return {
+      beforeMs: laterBy(left.slice(-NEAR_JUMP)) ?? frames(before, -1),
+      afterMs: laterBy(right.slice(0, NEAR_JUMP)) ?? frames(s, 0),
       scoreFromMs: before.score.at(-1)! * hop,
       scoreToMs: s.score[0]! * hop,
       soundFromMs: before.sound.at(-1)! * hop,
       soundToMs: s.sound[0]! * hop,
     };
   });
-  return {
-    kind,
-    offsetMs,
-    ratio,
-    offset,
-    line,
-    confidence: sureOf({ better, covered, share, places: places.length }),
-    share,
-    covered,
-    better,
-    places,
-    jumps,
-  };
+  const confidence = sureOf({ better, covered, share, places: places.length });
+  const whole = { kind, offsetMs, ratio, offset, line, confidence, share, covered, better };
+  const doubt = doubtOf({ confidence, better, covered, places: places.length });
+  return { ...whole, places, jumps, doubt };
+}
+
+/** Places beside a jump that tell how far apart both are there. */
+const NEAR_JUMP = 11;
+
+function laterBy(places: readonly Place[]): number | null {
+  const offs = places.map((p) => p.soundMs - p.scoreMs).sort((a, b) => a - b);
+  return offs[offs.length >> 1] ?? null;
 }
 
 /** Both go on after as long a gap: nothing is missing there, it was only hard to hear. */
@@ -301,16 +351,25 @@ function modeOf(xs: readonly number[], ys: readonly number[]): number {
   return middle;
 }
 
+/** Of as many notes one must have a pitch for keys to say something. */
+const PITCHED = 0.15;
+const isPitched = (notes: readonly FeatureNote[]) =>
+  notes.filter((n) => !n.drum).length > PITCHED * notes.length;
+
 /**
  * How much better the way is than the best wrong one, the score backwards or in other keys, and than the
  * best at another place; all in as few frames, so that they are held against each other.
  */
-function betterThan(score: Features, sound: Features, checkpoint?: Checkpoint) {
+function betterThan(score: Features, sound: Features, pitched: boolean, checkpoint?: Checkpoint) {
   const right = waysOf(score, sound, FEW_PAIRS, checkpoint);
   if (right.found.value <= 0) return { song: -1, place: -1 };
   const by = step(score.frames, sound.frames, FEW_PAIRS);
   const few = coarser(score, by);
-  const wrong = [backwards(few), ...WRONG_KEYS.map((k) => transposed(few, k))].map((w) => {
+  // Drums alone are the same in every key: low ones as high ones are others.
+  const others = pitched
+    ? WRONG_KEYS.map((k) => transposed(few, k))
+    : [1, 2].map((k) => bandsTurned(few, k));
+  const wrong = [backwards(few), ...others].map((w) => {
     const alike = likeness(w, right.b);
     return warp(alike, w.frames, right.b.frames, w.hopMs).value;
   });
@@ -330,17 +389,23 @@ export const SURE = 0.8;
 /** Why a place is not sure: another song; too little of it; it repeats itself; few beginnings. */
 export type Doubt = 'other' | 'little' | 'repeats' | 'sparse';
 
-export function doubtOf({ confidence, better, covered, places }: Alignment): Doubt | null {
+function doubtOf(of: {
+  confidence: number;
+  better: Alignment['better'];
+  covered: number;
+  places: number;
+}): Doubt | null {
+  const { confidence, better, covered, places } = of;
   if (confidence >= SURE) return null;
   if (better.song < 0.35) return 'other';
   if (covered < 0.5) return 'little';
-  return places.length < 24 ? 'sparse' : 'repeats';
+  return places < 24 ? 'sparse' : 'repeats';
 }
 
 const logistic = (x: number) => 1 / (1 + Math.exp(-x));
 
 /** How sure it is, by what was seen on songs at hand (`npm run bench align`). */
-export function sureOf(of: {
+function sureOf(of: {
   better: { song: number; place: number };
   covered: number;
   share: number;

@@ -1,6 +1,6 @@
-import FFT from 'fft.js';
 import type { Checkpoint } from '../../diagnostic/checkpoint';
-import { type Samples, framesOf, mixInto } from '../samples';
+import { framesOf, sidesOf, type Samples } from '../samples';
+import { Spectrum, Windows } from '../spectrum';
 import { BANDS, CLASSES, type Features, HOP_MS, SIZE, finished } from './frames';
 
 const LOWEST_KEY = 36;
@@ -12,6 +12,8 @@ const SILENT = 2e-4;
 
 const CHECK_EVERY = 256;
 
+const WINDOW_SECONDS = 0.186;
+
 /** Edges of the bands of noise, hertz. */
 const BAND_EDGES = [30, 180, 2200, 9000];
 
@@ -19,20 +21,13 @@ const hzOf = (key: number) => 440 * 2 ** ((key - 69) / 12);
 
 /** The features of a recording; a window of about 190 ms, so that low tones are told apart. */
 export function soundFeatures(samples: Samples, checkpoint?: Checkpoint): Features {
-  const part = Math.max(1, Math.round(samples.rate / 22_050));
-  const rate = samples.rate / part;
-  const size = 2 ** Math.round(Math.log2(rate * 0.186));
+  const windows = new Windows(sidesOf(samples), WINDOW_SECONDS);
+  const { size, rate, each } = windows;
   const hop = (rate * HOP_MS) / 1000;
-  const frames = Math.max(1, Math.ceil(framesOf(samples) / part / hop));
+  const frames = Math.max(1, Math.ceil(framesOf(samples) / each / hop));
   const values = new Float32Array(frames * SIZE);
-  const fft = new FFT(size);
-  const window = Float64Array.from(
-    { length: size },
-    (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / size),
-  );
-  const raw = new Float32Array(size * part);
-  const input = new Array<number>(size).fill(0);
-  const out = fft.createComplexArray() as number[];
+  const spectrum = new Spectrum(size);
+  const powers = new Float64Array(size / 2 + 1);
   const keys = HIGHEST_KEY - LOWEST_KEY + 1;
   const edges = Array.from({ length: keys + 1 }, (_, k) =>
     Math.min(size / 2 - 1, Math.max(1, Math.round((hzOf(LOWEST_KEY + k - 0.5) * size) / rate))),
@@ -44,20 +39,13 @@ export function soundFeatures(samples: Samples, checkpoint?: Checkpoint): Featur
   for (let t = 0; t < frames; t++) {
     if (t % CHECK_EVERY === 0) checkpoint?.(t, frames);
     // What begins is heard once a third of the window has it: windows lie so much earlier.
-    mixInto(raw, samples, Math.round((t + 0.5) * hop - size * 0.75) * part);
-    for (let i = 0; i < size; i++) {
-      let sum = 0;
-      for (let k = 0; k < part; k++) sum += raw[i * part + k]!;
-      input[i] = (sum / part) * window[i]!;
-    }
-    fft.realTransform(out, input);
-    const power = (k: number) => out[k * 2]! * out[k * 2]! + out[k * 2 + 1]! * out[k * 2 + 1]!;
+    spectrum.powers(powers, windows.at(Math.round((t + 0.5) * hop - size * 0.75)));
     const at = t * SIZE;
     for (let k = 0; k < keys; k++) {
       let most = 0;
       for (let bin = edges[k]!; bin < Math.max(edges[k]! + 1, edges[k + 1]!); bin++)
-        most = Math.max(most, power(bin));
-      now[k] = Math.log1p((Math.sqrt(most) * 4) / size / SILENT);
+        most = Math.max(most, powers[bin]!);
+      now[k] = Math.log1p(Math.sqrt(most) / SILENT);
     }
     // What stands above its neighbours is a tone; what is as loud on both sides is noise.
     for (let k = 0; k < keys; k++) {
@@ -70,8 +58,8 @@ export function soundFeatures(samples: Samples, checkpoint?: Checkpoint): Featur
     }
     for (let b = 0; b < BANDS; b++) {
       let sum = 0;
-      for (let bin = bands[b]!; bin < bands[b + 1]!; bin++) sum += power(bin);
-      const level = Math.log1p((Math.sqrt(sum) * 4) / size / SILENT);
+      for (let bin = bands[b]!; bin < bands[b + 1]!; bin++) sum += powers[bin]!;
+      const level = Math.log1p(Math.sqrt(sum) / SILENT);
       values[at + CLASSES * 2 + b] = Math.max(0, level - was[b]!);
       was[b] = level;
     }

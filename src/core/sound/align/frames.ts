@@ -99,3 +99,12 @@ export function transposed({ hopMs, frames, values }: Features, by: number): Fea
     }
   return { hopMs, frames, values: out };
 }
+
+/** What begins low begins in another band. */
+export function bandsTurned({ hopMs, frames, values }: Features, by: number): Features {
+  const out = values.slice();
+  for (let t = 0; t < frames; t++)
+    for (let b = 0; b < BANDS; b++)
+      out[t * SIZE + CLASSES * 2 + ((b + by) % BANDS)] = values[t * SIZE + CLASSES * 2 + b]!;
+  return { hopMs, frames, values: out };
+}

@@ -1,6 +1,8 @@
-import type { StepCall } from '../../../core/steps/call';
-import { count, plain } from '../../../core/target/words';
-import type { LaidPiece } from '../../stores/job';
+import type { StepCall } from '../../core/steps/call';
+import type { Jump } from '../../core/sound/align/align';
+import { jumpMs, missingBars, sayBars } from '../../core/sound/align/jumps';
+import { count, plain } from '../../core/target/words';
+import type { LaidPiece } from './job';
 
 /** A way to bring score and recording together. */
 export interface Way {
@@ -43,6 +45,36 @@ export function waysTogether(piece: LaidPiece, ms: number, bars: number, goesOut
         ? `Cut ${seconds(ms)} off the sound`
         : `Put ${seconds(ms)} of silence before the sound`,
       call('sound-later', { ms: ms > 0 ? -exact : exact }),
+    );
+  return out;
+}
+
+/**
+ * What is done about a place at which one has what the other has not, the score first.
+ * @param goesOut the sound goes out with the score, and may be changed as well
+ */
+export function waysOfJump(piece: LaidPiece, jump: Jump, goesOut: boolean): Way[] {
+  const more = jumpMs(jump);
+  const lost = missingBars(piece, jump);
+  const out: Way[] = [];
+  const way = (says: string, step: StepCall) => out.push({ says, did: says, steps: [step] });
+  if (lost) way(`Cut ${sayBars(lost)} out of the score`, call('cut-bars', lost));
+  if (!goesOut) return out;
+  const round = (ms: number) => Math.round(ms * 10) / 10;
+  const from = lost ? piece.clock.msAt(piece.bars.barStart(lost.fromBar - 1)) : jump.scoreFromMs;
+  const atMs = round(Math.max(0, lost ? from + jump.beforeMs : jump.soundFromMs));
+  if (more > 0)
+    way(
+      `Put ${seconds(more)} of silence into the sound`,
+      call('sound-gap', { atMs, ms: round(more) }),
+    );
+  else
+    way(
+      `Cut ${seconds(more)} out of the sound`,
+      call('sound-cut', {
+        fromMs: round(jump.soundFromMs),
+        toMs: round(jump.soundFromMs - more),
+      }),
     );
   return out;
 }
