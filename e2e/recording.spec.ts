@@ -11,7 +11,7 @@ import { drop, settled, stage, test } from './desk';
  */
 
 const BPM = 112;
-const BARS = 20;
+const BARS = 16;
 const BAR_MS = 240_000 / BPM;
 const PPQ = 384;
 const tune = madeUpTune(5, { bars: BARS, bpm: BPM });
@@ -94,7 +94,7 @@ test('one whose tempo changes: fitted along it, and the drift is measured again'
 }) => {
   await bring(
     page,
-    recording((ms) => 1500 + ms + 900 * Math.sin(ms / 9000)),
+    recording((ms) => 1500 + ms + 700 * Math.sin(ms / 8000)),
   );
   await expect(lined(page)).toHaveText(/tempo of the recording wanders/);
   await isFirst(page, /^Fit the tempo along it/);
@@ -103,14 +103,14 @@ test('one whose tempo changes: fitted along it, and the drift is measured again'
 });
 
 test('one that lacks bars: they are named, and cut out of the score', async ({ page }) => {
-  const [from, to] = [8 * BAR_MS - 1, 12 * BAR_MS - 1];
+  const [from, to] = [6 * BAR_MS - 1, 10 * BAR_MS - 1];
   await bring(
     page,
     recording((ms) => (ms < from ? ms + 30 : ms < to ? null : ms - 4 * BAR_MS + 30)),
   );
-  await expect(lined(page)).toContainText('The recording lacks bars 9 to 12 of the score.');
-  await isFirst(page, /^Cut bars 9 to 12 out of the score/);
-  await button(page, /^Cut bars 9 to 12/).click();
+  await expect(lined(page)).toContainText('The recording lacks bars 7 to 10 of the score.');
+  await isFirst(page, /^Cut bars 7 to 10 out of the score/);
+  await button(page, /^Cut bars 7 to 10/).click();
   await settled(page);
   await expect(lined(page)).not.toContainText('lacks', { timeout: 20_000 });
   await button(page, /^Move the score/)

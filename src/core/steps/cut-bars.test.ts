@@ -18,8 +18,8 @@ testStep('cut-bars', [
     expect: (r) => {
       expect(notes(r).map((n) => [n[0], n[1], n[2]])).toEqual([
         [0, 480, 60],
-        [BAR - 100, 100, 61],
-        [BAR, 480, 63],
+        [BAR - 100, BAR, 61],
+        [BAR, BAR + 480, 63],
       ]);
       expect(r.pieces[0]!.score.tracks[1]!.endTick).toBe(2 * BAR);
     },

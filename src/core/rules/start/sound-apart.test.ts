@@ -8,7 +8,7 @@ import { soundApart } from './sound-apart';
 
 const BPM = 120;
 const BAR_MS = 2000;
-const tune = madeUpTune(8, { bars: 24, bpm: BPM });
+const tune = madeUpTune(8, { bars: 16, bpm: BPM });
 const ticks = (ms: number) => Math.round((ms * 480) / 500);
 const long = (() => {
   const [line, drums] = [new Track('Line'), new Track('Kit')];
@@ -16,7 +16,7 @@ const long = (() => {
     const track = n.drum ? drums : line;
     track.note(n.drum ? 10 : 1, ticks(n.ms), Math.max(1, ticks(n.lengthMs)), n.key, n.velocity);
   }
-  return song([conductor(BPM), line, drums], { endTick: 24 * BAR });
+  return song([conductor(BPM), line, drums], { endTick: 16 * BAR });
 })();
 
 /** The tune as a recording has it: each note where it is said, more than once or not at all. */
@@ -30,16 +30,16 @@ function recorded(at: (ms: number) => number[]) {
   return { ms: lengthMs(samples), heard: { firstMs, lastMs, onsets, features } };
 }
 const lacking = recorded((ms) => {
-  if (ms < 8 * BAR_MS - 1) return [ms + 400];
-  return ms < 12 * BAR_MS - 1 ? [] : [ms - 4 * BAR_MS + 400];
+  if (ms < 6 * BAR_MS - 1) return [ms + 400];
+  return ms < 10 * BAR_MS - 1 ? [] : [ms - 4 * BAR_MS + 400];
 });
 const again = recorded((ms) => {
-  if (ms < 8 * BAR_MS - 1) return [ms];
-  return ms < 12 * BAR_MS - 1 ? [ms, ms + 4 * BAR_MS] : [ms + 4 * BAR_MS];
+  if (ms < 6 * BAR_MS - 1) return [ms];
+  return ms < 10 * BAR_MS - 1 ? [ms, ms + 4 * BAR_MS] : [ms + 4 * BAR_MS];
 });
 
 const other = (() => {
-  const samples = renderTune(madeUpTune(13, { bars: 24, bpm: 97 }), { rate: 16_000, seed: 4 });
+  const samples = renderTune(madeUpTune(13, { bars: 16, bpm: 97 }), { rate: 16_000, seed: 4 });
   const { firstMs, lastMs, onsets, features } = factsOf(samples);
   return { ms: lengthMs(samples), heard: { firstMs, lastMs, onsets, features } };
 })();

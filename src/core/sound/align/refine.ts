@@ -202,3 +202,16 @@ export function lineThrough(
   for (let i = 0; i < n; i++) if (Math.abs(y[i]! - offset - ratio * x[i]!) <= 25) on++;
   return { offset, ratio, on: n === 0 ? 0 : on / n };
 }
+
+/** Places beside one that tell where it should be, and how far off it is believed. */
+const BESIDE = 5;
+const BELIEVED_MS = 30;
+
+/** How well each place agrees with those around it, from 0 to 1. */
+export function surenessOf(places: readonly Place[]): number[] {
+  const offs = places.map((p) => p.soundMs - p.scoreMs);
+  return offs.map((off, i) => {
+    const near = offs.slice(Math.max(0, i - BESIDE), i + BESIDE + 1).sort((a, b) => a - b);
+    return Math.max(0, 1 - Math.abs(off - near[near.length >> 1]!) / BELIEVED_MS);
+  });
+}
