@@ -546,6 +546,14 @@ describe('the command line', () => {
     const aligned = await call('align', tide, recording, '--json');
     expect(aligned.status).toBe(1);
     const { found } = aligned.json()[0] as { found: { offsetMs: number; tempoRatio: number } };
+    const whole = await call('align', tide, recording, '--json', '--onsets', '--beats');
+    expect(lines.align.safeParse(whole.json()[0]).error).toBeUndefined();
+    const several = await call('align', tide, recording, tide, recording);
+    expect(several.stdout.split('\n').slice(0, 3)).toEqual([
+      expect.stringMatching(/^score +recording +begins +tempo +found +sure/),
+      expect.stringMatching(/5\.62\d s later +as the score +\d+ % +yes/),
+      expect.stringMatching(/5\.62\d s later/),
+    ]);
     expect(Math.abs(found.offsetMs - 5625)).toBeLessThan(5);
     expect(found.tempoRatio).toBeCloseTo(1, 4);
     expect((await call('align', tide, recording)).stdout).toMatch(/5\.62\d s later \(3 bars\)/);

@@ -1,21 +1,9 @@
 import { SAMPLE_ROLES } from '../core/sources/module/samples/roles';
 import * as z from 'zod';
+import { FiguresJson, hash, ms, severity, TallyJson, tick } from './schema-parts';
+import { AlignLine, SetHandOverLine, SetProofLine, SetStatusLine } from './schema-sets';
 
 /** What `--json` prints, one object a line. The docs' schema and the tests come from here. */
-const tick = z.int().min(0);
-const ms = z.number().describe('Milliseconds, at most three decimals');
-const hash = z.string().regex(/^[0-9a-f]{64}$/);
-const severity = z.enum(['stop', 'caution', 'remark']);
-
-const share = z
-  .number()
-  .min(0)
-  .max(1)
-  .nullable()
-  .describe('Share of the source, 0 to 1; null where there is none, or it cannot be held');
-/** What a listener follows. */
-const FiguresJson = z.strictObject({ tune: share, bass: share, beat: share, chords: share });
-
 export const DamageJson = z.strictObject({
   code: z.string(),
   byteOffset: z.int().min(0),
@@ -113,13 +101,6 @@ export const FindingJson = z.strictObject({
   ),
   choice: z.string().nullable().describe('What is to be chosen: its mends are candidates'),
   noMend: z.string().nullable(),
-});
-
-export const TallyJson = z.strictObject({
-  stops: z.int().min(0),
-  cautions: z.int().min(0),
-  remarks: z.int().min(0),
-  leftAsIs: z.int().min(0),
 });
 
 const source = { file: z.string(), sha256: hash };
@@ -335,5 +316,9 @@ export const lines = {
   rehearse: RehearseLine,
   check: CheckLine,
   compare: CompareLine,
+  align: AlignLine,
+  'set proof': SetProofLine,
+  'set hand-over': SetHandOverLine,
+  'set status': SetStatusLine,
   unusable: UnusableLine,
 } as const;

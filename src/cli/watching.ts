@@ -61,7 +61,8 @@ export async function watchAndMend(folder: string, options: WatchOptions): Promi
   });
   for (const name of [...watch.files.keys()].sort()) void next(name);
   if (!once) {
-    print(`Watching ${folder}. Ctrl-C ends it.`);
+    // Of what goes out as data each line is an object.
+    (options.json ? complain : print)(`Watching ${folder}. Ctrl-C ends it.`);
     await untilEnded();
   }
   await last;

@@ -14,6 +14,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeEach, describe, expect, it } from 'vitest';
+import { lines } from '../schema';
 import { call, spawned } from '../../../testing/command-line';
 import { CardProblem } from '../../core/sets/card-folder';
 import { NodeCard } from './node-card';
@@ -62,6 +63,13 @@ describe('a set on the command line', () => {
       expect(handed.status).toBe(0);
       expect(handed.json()[0]).toMatchObject({ written: ['TURNOFTH.mid', 'THELONGC.mid'] });
       const again = await call('set', set, 'hand-over', '--out', card, '--json');
+      const told = {
+        'set proof': await call('set', set, 'proof', '--json'),
+        'set hand-over': again,
+        'set status': await call('set', set, 'status', card, '--json'),
+      };
+      for (const [line, said] of Object.entries(told))
+        expect(lines[line as keyof typeof told].safeParse(said.json()[0]).error).toBeUndefined();
       expect(again.json()[0]).toMatchObject({ written: [], bytes: 0 });
       const rehearsed = await call('rehearse', card, '--target', 'bell-loft', '--json');
       expect(rehearsed.json()).toMatchObject([{ refused: [] }, { refused: [] }]);
