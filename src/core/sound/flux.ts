@@ -84,14 +84,16 @@ export function fluxOf(
     return to;
   };
   const past = Array.from({ length: shape.back + 1 }, () => new Float64Array(bands));
-  const floor = loudness(count, (t) => look(past[0]!, t)) * 10 ** (shape.floorDb / 20);
+  const { loudest, quiet } = levelsOf(count, bands, (t) => look(past[0]!, t));
+  const floor = loudest * 10 ** (shape.floorDb / 20);
+  const floors = quiet.map((q) => Math.max(floor, q * ABOVE_NOISE));
   for (const row of past) row.fill(0);
   const values = new Float32Array(count);
   if (floor <= SILENT * 10 ** (shape.floorDb / 20)) return values;
   for (let t = 0; t < count; t++) {
     if (t % CHECK_EVERY === 0) checkpoint?.(t, count);
     const now = look(past[t % past.length]!, t);
-    for (let b = 0; b < bands; b++) now[b] = Math.log1p(now[b]! / floor);
+    for (let b = 0; b < bands; b++) now[b] = Math.log1p(now[b]! / floors[b]!);
     const before = past[(t + 1) % past.length]!;
     let sum = 0;
     for (let b = 0; b < bands; b++) {
@@ -103,11 +105,23 @@ export function fluxOf(
   return values;
 }
 
-/** How loud the strongest tone of loud windows is. */
-function loudness(count: number, look: (t: number) => Float64Array): number {
+/** What is there all the time is noise: what rises by less than so much of it counts little. */
+const ABOVE_NOISE = 2;
+/** A tenth of the windows are as soft or softer. */
+const QUIET = 0.1;
+
+/** How loud the strongest tone of loud windows is, and how loud each band is where little sounds. */
+function levelsOf(count: number, bands: number, look: (t: number) => Float64Array) {
   const most: number[] = [];
-  for (let i = 0; i < TRIED; i++)
-    most.push(look(Math.floor(((i + 0.5) * count) / TRIED)).reduce((a, b) => Math.max(a, b), 0));
+  const each = Array.from({ length: bands }, () => new Float64Array(TRIED));
+  for (let i = 0; i < TRIED; i++) {
+    const now = look(Math.floor(((i + 0.5) * count) / TRIED));
+    for (let b = 0; b < bands; b++) each[b]![i] = now[b]!;
+    most.push(now.reduce((a, b) => Math.max(a, b), 0));
+  }
   most.sort((a, b) => a - b);
-  return Math.max(most[Math.floor(TRIED * 0.9)]!, most.at(-1)! / 4);
+  return {
+    loudest: Math.max(most[Math.floor(TRIED * 0.9)]!, most.at(-1)! / 4),
+    quiet: Float64Array.from(each, (row) => row.sort()[Math.floor(TRIED * QUIET)]!),
+  };
 }

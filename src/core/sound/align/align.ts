@@ -147,14 +147,14 @@ function byWhatSounds(input: AlignInput): Alignment | null {
   const part = (from: number): Checkpoint | undefined =>
     checkpoint && ((done, total) => checkpoint(from + (0.25 * done) / Math.max(1, total), 1));
   const { found } = waysOf(score, features, MOST_PAIRS, part(0));
-  const long = joined(
+  const whole = joined(
     found.stretches.filter((s) => lengthOf(s, found.hopMs) >= SHORTEST_MS),
     found.hopMs,
   );
-  if (long.length === 0) return null;
+  if (whole.length === 0) return null;
   const better = betterThan(score, features, isPitched(notes), part(0.5));
   const moments = momentsOf(notes);
-  const all = long.map((s) => put(s, found.hopMs, moments, onsets));
+  const { long, all } = straightened(whole, (s) => put(s, found.hopMs, moments, onsets));
   const places = all.flatMap((s) => s.places);
   const covered = all.reduce((n, s) => n + s.moments, 0) / Math.max(1, moments.length);
   const met = all.reduce((n, s) => n + s.met * s.moments, 0);
@@ -176,9 +176,9 @@ function byWhatSounds(input: AlignInput): Alignment | null {
     };
   });
   const confidence = sureOf({ better, covered, share, places: places.length });
-  const whole = { kind, offsetMs, ratio, offset, line, confidence, share, covered, better };
+  const said = { kind, offsetMs, ratio, offset, line, confidence, share, covered, better };
   const doubt = doubtOf({ confidence, better, covered, places: places.length });
-  return { ...whole, places, jumps, doubt };
+  return { ...said, places, jumps, doubt };
 }
 
 /** Places beside a jump that tell how far apart both are there. */
@@ -189,6 +189,51 @@ function laterBy(places: readonly Place[]): number | null {
   return offs[offs.length >> 1] ?? null;
 }
 
+/** What goes on as it was, but for so much and as much of what lies between: a tempo turns there. */
+const GOES_ON_MS = 150;
+const GOES_ON = 0.1;
+
+/**
+ * Stretches that go on where the one before ended are one, whatever was hard to hear between them; one
+ * between two such, to another place and back, was the same music elsewhere.
+ */
+function straightened(stretches: readonly Stretch[], putOne: (s: Stretch) => Put) {
+  let long = [...stretches];
+  let all = long.map(putOne);
+  const goOn = (a: Put, b: Put): boolean => {
+    const [left, right] = [a.places.slice(-NEAR_JUMP), b.places.slice(0, NEAR_JUMP)];
+    const [from, to] = [laterBy(left), laterBy(right)];
+    if (from === null || to === null) return false;
+    const between = right[0]!.scoreMs - left.at(-1)!.scoreMs;
+    const apart = right[right.length >> 1]!.scoreMs - left[left.length >> 1]!.scoreMs;
+    // At its own tempo it is later by and by.
+    const later = (tempoOfPut(a, b) - 1) * apart;
+    return between >= 0 && Math.abs(to - from - later) <= GOES_ON_MS + GOES_ON * between;
+  };
+  for (let k = 0; k + 1 < all.length;) {
+    const over = [1, 2].find((n) => k + n < all.length && goOn(all[k]!, all[k + n]!));
+    if (over === undefined) {
+      k++;
+      continue;
+    }
+    const one = together(long[k]!, long[k + over]!);
+    long = [...long.slice(0, k), one, ...long.slice(k + over + 1)];
+    all = [...all.slice(0, k), putOne(one), ...all.slice(k + over + 1)];
+  }
+  return { long, all };
+}
+
+/** The tempo of two stretches, by the longer of them; 1 where there is little to go by. */
+function tempoOfPut(a: Put, b: Put): number {
+  const { places } = a.places.length > b.places.length ? a : b;
+  return lineOf(places)?.ratio ?? 1;
+}
+
+const together = (a: Stretch, b: Stretch): Stretch => ({
+  score: Int32Array.of(...a.score, ...b.score),
+  sound: Int32Array.of(...a.sound, ...b.sound),
+});
+
 /** Both go on after as long a gap: nothing is missing there, it was only hard to hear. */
 const SAME_GAP_MS = 900;
 
@@ -198,11 +243,7 @@ function joined(stretches: readonly Stretch[], hopMs: number): Stretch[] {
     const before = out.at(-1);
     const gap = (a: Int32Array, b: Int32Array) => (b[0]! - a.at(-1)!) * hopMs;
     const apart = before && gap(before.score, s.score) - gap(before.sound, s.sound);
-    if (before && Math.abs(apart!) <= SAME_GAP_MS)
-      out[out.length - 1] = {
-        score: Int32Array.of(...before.score, ...s.score),
-        sound: Int32Array.of(...before.sound, ...s.sound),
-      };
+    if (before && Math.abs(apart!) <= SAME_GAP_MS) out[out.length - 1] = together(before, s);
     else out.push(s);
   }
   return out;
@@ -361,9 +402,11 @@ const isPitched = (notes: readonly FeatureNote[]) =>
  * best at another place; all in as few frames, so that they are held against each other.
  */
 function betterThan(score: Features, sound: Features, pitched: boolean, checkpoint?: Checkpoint) {
-  const right = waysOf(score, sound, FEW_PAIRS, checkpoint);
+  // What drums play is gone in frames that are long.
+  const pairs = pitched ? FEW_PAIRS : MOST_PAIRS;
+  const right = waysOf(score, sound, pairs, checkpoint);
   if (right.found.value <= 0) return { song: -1, place: -1 };
-  const by = step(score.frames, sound.frames, FEW_PAIRS);
+  const by = step(score.frames, sound.frames, pairs);
   const few = coarser(score, by);
   // Drums alone are the same in every key: low ones as high ones are others.
   const others = pitched
