@@ -2,7 +2,7 @@ import { basename } from 'node:path';
 import { safeName, type CompanionSound } from '../core/outputs/define-writer';
 import type { Heard } from '../core/sound/beside';
 import { decodeSound, SOUND_KINDS, soundKindOf } from '../core/sound/decode';
-import { sayBeat } from '../core/sound/beat';
+import { sayBeat } from '../core/sound/say-beat';
 import { factsOf, type SoundFacts } from '../core/sound/facts';
 import { decibels } from '../core/sound/level';
 import { lengthMs, type Samples } from '../core/sound/samples';

@@ -2,7 +2,7 @@
 import { NButton } from 'naive-ui';
 import { useFileDialog } from '@vueuse/core';
 import { computed } from 'vue';
-import { sayBeat } from '../../../core/sound/beat';
+import { sayBeat } from '../../../core/sound/say-beat';
 import { decibels } from '../../../core/sound/level';
 import { playsBeside, soundGoesOut } from '../../../core/target/sound';
 import { count, plain } from '../../../core/target/words';
