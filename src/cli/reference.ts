@@ -10,6 +10,8 @@ import { baseOf, baseRendition } from '../core/plan/base';
 import { Trials } from '../core/plan/trial';
 import type { RuleDefinition } from '../core/rules/define-rule';
 import { rules } from '../core/rules/index';
+import { SET_RULE_STORIES } from '../core/sets/rule-stories';
+import { setRules } from '../core/sets/rules';
 import { proof } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
 import { mapsOf } from '../core/score/inventory';
@@ -111,6 +113,22 @@ page('rules.md', 'Rules', [
       ),
     ),
   ),
+]);
+page('set-rules.md', 'Rules over the songs of a set', [
+  'They are asked of all songs of a set beside each other, whatever each of them is for. What a target wants of a card stands in its block `card`.',
+  ...setRules.flatMap(({ id, title }) => {
+    const story = SET_RULE_STORIES[id];
+    if (!story) throw new Error(`${id} has no story.`);
+    return [
+      '',
+      `## ${title} (\`${id}\`)`,
+      '',
+      story.asks,
+      '',
+      `- Why people meet it: ${story.why}`,
+      `- What the mends do: ${story.mends}`,
+    ];
+  }),
 ]);
 mkdirSync(join(folder, 'rules'), { recursive: true });
 for (const rule of rules) {

@@ -14,7 +14,10 @@ export interface ReadCard {
 
 async function manifestAt(folder: CardFolder, path: string, there: ReadonlySet<string>) {
   if (!there.has(path)) return null;
-  const { manifest, problem } = parseManifest(await folder.read(path));
+  const bytes = await folder.read(path);
+  // A browser makes a file before it fills it: cut then, there is none yet.
+  if (bytes.length === 0) return null;
+  const { manifest, problem } = parseManifest(bytes);
   if (manifest) return manifest;
   throw new CardProblem(`${folder.name}: ${problem} Nothing was written.`);
 }
