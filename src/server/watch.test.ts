@@ -51,6 +51,22 @@ describe('a folder that is watched', () => {
     await eventually(() => expect(saved.map((f) => f.name)).toEqual(['b.mid', 'c.mid']));
   });
 
+  it('two desks are told alike, and one that goes takes nothing from the other', async () => {
+    await begin();
+    const other: string[] = [];
+    const gone: string[] = [];
+    const end = watch.listen({ saved: (f) => gone.push(f.name) });
+    watch.listen({ saved: (f) => other.push(f.name) });
+    writeFileSync(at('a.mid'), tune);
+    await eventually(() => expect([saved.length, other, gone]).toEqual([1, ['a.mid'], ['a.mid']]));
+    end();
+    writeFileSync(at('b.mid'), tune);
+    await eventually(() => expect(other).toEqual(['a.mid', 'b.mid']));
+    expect(gone).toEqual(['a.mid']);
+    const reads = await Promise.all([1, 2].map(() => watch.read(saved[1]!.id)));
+    for (const bytes of reads) expect(Buffer.from(bytes!).equals(tune)).toBe(true);
+  });
+
   it('a score that is saved in portions is told of once, whole', async () => {
     await begin();
     const third = Math.ceil(tune.length / 3);

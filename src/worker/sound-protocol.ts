@@ -1,6 +1,7 @@
 import type { PartRef } from '../core/score/score';
 import type { SoundFacts } from '../core/sound/facts';
-import type { Doubt, Jump } from '../core/sound/align/align';
+import type { Jump } from '../core/sound/align/align';
+import type { Doubt } from '../core/sound/align/sure';
 import type { Features } from '../core/sound/align/frames';
 import type { Onsets } from '../core/sound/onsets';
 import type { Peaks } from '../core/sound/peaks';

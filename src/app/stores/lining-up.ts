@@ -1,7 +1,7 @@
 import { watchDebounced } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { Doubt } from '../../core/sound/align/align';
+import type { Doubt } from '../../core/sound/align/sure';
 import { heardFeatures } from '../../core/sound/align/frames';
 import { jumpMs, missingBars, sayBars } from '../../core/sound/align/jumps';
 import { editedTime, endOf, recordingTime } from '../../core/sound/edits';

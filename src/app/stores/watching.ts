@@ -8,6 +8,7 @@ import { useJob } from './job';
 import { useNewerExports } from './newer-exports';
 import { useSet } from './set';
 import { useShelf } from './shelf';
+import { bare, jobsOf, titlesOf, type WatchedJob } from './watched-jobs';
 
 /** A file of the watched folder, as the server tells of it. */
 interface Saved {
@@ -28,8 +29,6 @@ export interface Came {
   /** From the save to the findings on the screen. */
   readonly ms: number | null;
 }
-
-const bare = (name: string) => name.split('/').at(-1)!;
 
 /** The folder that the server watches: what is saved there comes in as a newer export of its source. */
 export const useWatching = defineStore('watching', () => {
@@ -74,25 +73,12 @@ export const useWatching = defineStore('watching', () => {
     };
   }
 
-  /** The job that a file is a newer export for: the one that is open before the others. */
-  function jobFor(name: string): { job: JobRecord; key: string } | null {
-    const of = (j: JobRecord) => {
-      const source = sourcesOf(j).find((s) => bare(s.name) === bare(name));
-      return source ? { job: j, key: source.key } : null;
-    };
-    const open = job.record && of(job.record);
-    if (open) return open;
-    for (const j of shelf.jobs) {
-      const found = of(j);
-      if (found) return found;
-    }
-    return null;
-  }
+  const jobsFor = (name: string) => jobsOf(name, job.record, shelf.jobs);
 
   async function take(file: Saved) {
     const began = performance.now();
     ids.set(file.name, file.id);
-    const found = jobFor(file.name);
+    const [found, ...others] = jobsFor(file.name);
     const known = found && sourcesOf(found.job).some((s) => s.sha256 === file.sha256);
     if (known) return;
     // What lay there before is no save: it is taken when it is asked for.
@@ -104,6 +90,15 @@ export const useWatching = defineStore('watching', () => {
     const state = await useFor(found.job, found.key, sha256, name);
     const ms = Math.round(performance.now() - began);
     put({ ...plain(file), state, title: found.job.title, ms });
+    const also = await useForAll(others, sha256, name);
+    if (also.length > 0) put({ ...plain(file), state, title: titlesOf([found, ...also]), ms });
+  }
+  /** Those of the jobs that took it: one that is open in another tab does not. */
+  async function useForAll(jobs: readonly WatchedJob[], sha256: string, name: string) {
+    const took: WatchedJob[] = [];
+    for (const other of jobs)
+      if ((await useFor(other.job, other.key, sha256, name)) === 'taken') took.push(other);
+    return took;
   }
   const plain = ({ name, sha256 }: Saved) => ({ name, sha256 });
   const ids = new Map<string, string>();
@@ -144,12 +139,14 @@ export const useWatching = defineStore('watching', () => {
 
   /** A file that waits becomes the newer export of its job, a song of the open set, or a job. */
   async function accept(c: Came) {
-    const found = jobFor(c.name);
+    const [found, ...others] = jobsFor(c.name);
     const sha256 = await fetched({ id: ids.get(c.name) ?? '', name: c.name });
     if (!sha256) return void put({ ...c, state: 'unread' });
     if (found) {
-      const state = await useFor(found.job, found.key, sha256, bare(c.name));
-      return void put({ ...c, state, title: found.job.title });
+      const name = bare(c.name);
+      const state = await useFor(found.job, found.key, sha256, name);
+      const also = await useForAll(others, sha256, name);
+      return void put({ ...c, state, title: titlesOf([found, ...also]) });
     }
     const made = await useNewerExports().newSong(
       { sha256, name: bare(c.name) },

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { madeUpTune, renderTune, type Sung } from '../../../testing/render-tune';
 import { beatsOf } from './beat';
-import { align, SURE } from './align/align';
+import { align } from './align/align';
+import { SURE } from './align/sure';
 import { soundFeatures } from './align/features';
 import { lineUp, struckOf } from './line-up';
 import { noveltyOf, onsetsOf } from './onsets';
