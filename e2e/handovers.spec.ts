@@ -63,7 +63,7 @@ test('handed over with stops open: what the device drops is named and leads to i
   const axe = await new AxeBuilder({ page }).analyze();
   expect(axe.violations.map((v) => v.id)).toEqual([]);
   await page.keyboard.press('Escape');
-  await page.getByTestId('dropped').getByRole('button', { name: 'Keys it does not have' }).click();
+  await page.getByTestId('dropped').getByRole('button', { name: 'Notes on keys that do not exist' }).click();
   await expect(page).toHaveURL(/\/proof$/);
   await expect(page.locator('.note.open, .open')).not.toHaveCount(0);
 });
@@ -103,7 +103,7 @@ test('a companion sound: brought in, held against the score, delivered, taken aw
   await expect(page.getByText('pier.wav')).toBeVisible();
   await settled(page);
   await stage(page, 'Proof').click();
-  await expect(page.locator('.margin')).toContainText('Not as long as the sound');
+  await expect(page.locator('.margin')).toContainText(/Score [\d.,]+ s, sound [\d.,]+ s/);
   await stage(page, 'Handover').click();
   await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
   await page.getByRole('button', { name: 'Hand over all the same' }).click();
@@ -122,7 +122,7 @@ test('a chain is edited as links', async ({ page }) => {
   await page.getByLabel('Shift, semitones').press('Tab');
   await settled(page);
   await expect(
-    page.getByRole('button', { name: /Pattern A, 1 times, shifted by -3/ }),
+    page.getByRole('button', { name: /Pattern A, once, shifted by -3/ }),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Move earlier' }).click();
   await settled(page);

@@ -135,7 +135,7 @@ test('bars are repeated, each pass a little otherwise, and what differs is liste
 }) => {
   await openDemo(page, 'Rope walk');
   await stage(page, 'Seating').click();
-  await page.getByText('Repeat bars, each pass a little otherwise').click();
+  await page.getByText('Repeat bars, vary each repeat slightly').click();
   await page.getByLabel('Repeat from bar').fill('15');
   await page.getByLabel('Bars to repeat').fill('2');
   await page.getByLabel('Times more').fill('2');

@@ -10,11 +10,11 @@ test('a stroke that the device drops shows its reason and leads to its finding',
 }) => {
   await openDemo(page, 'Turn of the tide');
   await stage(page, 'Rehearsal').click();
-  await expect(page.getByTestId('rehearsal-verdict')).toContainText('it plays otherwise');
+  await expect(page.getByTestId('rehearsal-verdict')).toContainText('play differently or not at all');
   await tab(page, /^Dropped/).click();
   const early = page.locator('.item').filter({ hasText: 'its rest is missing' });
   await expect(early).toContainText('played otherwise');
-  await early.getByRole('button', { name: /Starts too soon$/ }).click();
+  await early.getByRole('button', { name: /Rest missing at the start$/ }).click();
   await expect(page.locator('[data-code="rest-owed"].open')).toBeVisible();
   // Mended, the device plays it; the stage is told without being asked.
   await page.getByRole('button', { name: /^Mend what loses nothing/ }).click();

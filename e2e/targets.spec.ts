@@ -41,14 +41,14 @@ alone(
     await page.locator('.beside .n-select').click();
     await page.getByText('Salt bell round', { exact: true }).click();
     const found = page.locator('.findings li');
-    await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(1);
+    await expect(found.filter({ hasText: 'Key repeated too soon' })).toHaveCount(1);
     const apart = page.getByRole('textbox', {
       name: 'The same key comes again after … ms or later',
     });
     await expect(apart).toHaveValue('180');
     await apart.fill('0');
     await apart.press('Tab');
-    await expect(found.filter({ hasText: 'Struck again too soon' })).toHaveCount(0);
+    await expect(found.filter({ hasText: 'Key repeated too soon' })).toHaveCount(0);
 
     // As text: a wrong key is marked with the nearest known one and nothing can be saved.
     await page.getByRole('button', { name: 'Text beside it' }).click();

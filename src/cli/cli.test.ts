@@ -543,11 +543,10 @@ describe('the command line', () => {
     writeFileSync(recording, recordingOf(new Uint8Array(readFileSync(tide)), { rest: 5625 }));
     const [facts] = (await call('inventory', 'testing/sounds/quay.flac', '--json')).json();
     expect(facts).toMatchObject({ sound: { kind: 'flac', lengthMs: 1500, rate: 22_050 } });
-    const aligned = await call('align', tide, recording, '--json');
+    const aligned = await call('align', tide, recording, '--json', '--onsets', '--beats');
     expect(aligned.status).toBe(1);
     const { found } = aligned.json()[0] as { found: { offsetMs: number; tempoRatio: number } };
-    const whole = await call('align', tide, recording, '--json', '--onsets', '--beats');
-    expect(lines.align.safeParse(whole.json()[0]).error).toBeUndefined();
+    expect(lines.align.safeParse(aligned.json()[0]).error).toBeUndefined();
     const several = await call('align', tide, recording, tide, recording);
     expect(several.stdout.split('\n').slice(0, 3)).toEqual([
       expect.stringMatching(/^score +recording +begins +tempo +found +sure/),
@@ -563,5 +562,5 @@ describe('the command line', () => {
       findings: expect.arrayContaining([expect.objectContaining({ code: 'sound-length' })]),
     });
     expect((await call('align', tide, tide)).stderr).toMatch(/no recording that can be read/);
-  });
+  }, 60_000);
 });

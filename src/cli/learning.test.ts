@@ -29,7 +29,7 @@ describe('a target with its own proof', () => {
     const strict = { ...heron, target: { ...heron.target, start: { leadInMs: 9000 } } };
     const bad = await call('check-target', put('bad.quilltarget', writeTargetPack(strict)));
     expect(bad.status).toBe(1);
-    expect(bad.stderr).toContain('BROKEN taken taken/quay-hop.mid: Before it is ready');
+    expect(bad.stderr).toContain('BROKEN taken taken/quay-hop.mid: First note');
     const none = await call('check-target', put('none.quilltarget', 'PK\u0003\u0004'));
     expect(none.status).toBe(2);
   });

@@ -79,7 +79,7 @@ async function mend(reach: MendReach) {
 </script>
 
 <template>
-  <DialogCard title="How far may mending go?" :width="560" @close="emit('close')">
+  <DialogCard title="Which mends should be applied?" :width="560" @close="emit('close')">
     <ul class="reaches">
       <li v-for="{ reach, title } in REACHES" :key="reach">
         <NButton

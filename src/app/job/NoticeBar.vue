@@ -38,9 +38,7 @@ async function save() {
     <p v-if="newer && !job.readOnly" class="notice" role="status">
       {{ newer.name }} was changed on the shelf since this job took it up ({{ job.plan?.version }},
       now {{ newer.version }}).
-      <button class="link" type="button" @click="job.repin(newer)">
-        Hold it against the new one
-      </button>
+      <button class="link" type="button" @click="job.repin(newer)">Use the updated target</button>
     </p>
     <p v-if="job.saveProblem" class="notice bad" role="alert">
       {{ job.saveProblem }}

@@ -179,8 +179,8 @@ function go(ms: number, tick: number) {
         load is silent.
       </template>
       <template v-else>
-        {{ rehearsed.standIn }}: loaded; {{ count(played!.dropped.length, what) }} it plays
-        otherwise, or not at all.
+        {{ rehearsed.standIn }}: loaded; {{ count(played!.dropped.length, what) }}
+        {{ played!.dropped.length === 1 ? 'plays' : 'play' }} differently or not at all.
       </template>
     </p>
     <p v-if="rehearsal.problem" class="wax" role="alert">{{ rehearsal.problem }}</p>

@@ -78,7 +78,7 @@ function voice(n: number, on: boolean) {
 }
 const shift = (n: number) => (n === 0 ? '' : ` ${n > 0 ? '+' : '−'}${Math.abs(n)}`);
 const sayLink = (l: ChainLink) =>
-  `Pattern ${l.pattern}, ${l.repeats} times${l.shift === 0 ? '' : `, shifted by ${l.shift}`}, ${l.voices.length} voices`;
+  `Pattern ${l.pattern}, ${l.repeats === 1 ? 'once' : `${l.repeats} times`}${l.shift === 0 ? '' : `, shifted by ${l.shift}`}, ${l.voices.length} voices`;
 </script>
 
 <template>

@@ -88,7 +88,7 @@ function show(params: RepeatParams, pass: number) {
 <template>
   <FoldedPart
     class="repeat"
-    title="Repeat bars, each pass a little otherwise"
+    title="Repeat bars, vary each repeat slightly"
     :open="there.length > 0"
   >
     <form class="row" @submit.prevent="add">
@@ -126,7 +126,7 @@ function show(params: RepeatParams, pass: number) {
         />
       </label>
       <label class="switch">
-        <NSwitch v-model:value="differs" size="small" aria-label="Each pass a little otherwise" />
+        <NSwitch v-model:value="differs" size="small" aria-label="Vary each repeat slightly" />
         <span>each otherwise</span>
       </label>
       <template v-if="differs">

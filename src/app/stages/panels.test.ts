@@ -343,7 +343,7 @@ describe('messages', () => {
     await atRest();
     const { wrapper } = await mounted(NoticeBar);
     await eventually(() => expect(wrapper.text()).toContain('was changed on the shelf'));
-    await button(wrapper, 'Hold it against the new one').trigger('click');
+    await button(wrapper, 'Use the updated target').trigger('click');
     await atRest();
     expect(job.plan!.version).toBe('1.0.0');
     expect(wrapper.text()).not.toContain('was changed on the shelf');

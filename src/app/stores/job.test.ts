@@ -81,7 +81,7 @@ describe('the open job', () => {
     expect(job.shown!.commonShiftMs).toBe(5625);
     job.undo();
     await eventually(() => expect(first('rest-owed')).toBeDefined());
-    expect(job.said).toBe('Undone: Starts too soon: Put back 3 bars of rest');
+    expect(job.said).toBe('Undone: Rest missing at the start: Put back 3 bars of rest');
     job.redo();
     await eventually(() => expect(first('rest-owed')).toBeUndefined());
     await eventually(async () => expect((await readJob('tide'))!.plans[0]!.past).toHaveLength(1));

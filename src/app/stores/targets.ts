@@ -175,7 +175,7 @@ export const useTargets = defineStore('targets', () => {
       if (!free) open.push(job.title);
     }
     if (open.length > 0)
-      problem.value = `Open in another tab, and not given it: ${open.join(', ')}.`;
+      problem.value = `Not updated (open in another tab): ${open.join(', ')}.`;
   }
 
   return {

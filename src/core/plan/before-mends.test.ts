@@ -26,7 +26,7 @@ const cases: readonly (readonly [
 ])[] = [
   [
     'sound-length',
-    'End it with the sound',
+    'End the score with the sound',
     builtIn('fog-pier'),
     () => song([conductor(), new Track('H').note(1, 0, 480, 50, 90)], { endTick: 9600 }),
   ],
@@ -39,14 +39,14 @@ const cases: readonly (readonly [
   ],
   [
     'event-early',
-    'Set them at the very start',
+    'Move the events to the start',
     builtIn('lantern-rail'),
     () =>
       song([conductor(), new Track('L').event(700, 0xb0, 16, 7, 90).note(16, 5760, 480, 30, 90)]),
   ],
   [
     'seam-jumps',
-    'Say it again where the loop begins',
+    'Repeat the setting where the loop begins',
     targetWith({ end: { loops: true, loopMarker: 'ROUND' } }),
     () =>
       song(

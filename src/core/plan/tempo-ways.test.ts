@@ -41,7 +41,9 @@ it('a tempo under which the target’s own times stay kept comes first, with the
   expect(bars.length).toBe(2);
   for (const way of bars) expect(way.title).toMatch(/: up to [\d,.]+ ms beside the clock$/);
   // By the tempo that lasts as long the clock agrees again at the end: the drift is the smaller.
-  expect(bars.at(-1)!.costs).toMatch(/, then 2 stops: off its clock time, too close together$/);
+  expect(bars.at(-1)!.costs).toMatch(
+    /, then 2 stops: notes off their clock time, notes too close together$/,
+  );
 });
 
 it('told drift is the drift that notes have', () => {

@@ -70,7 +70,7 @@ const without = (tick: number) =>
 function weigh(tick: number) {
   lining.setAnchors(
     lining.anchors.map((a) => (a.tick === tick ? { ...a, out: !a.out } : a)),
-    'An anchor counts otherwise',
+    'Anchor on or off',
   );
 }
 function moveAnchor(tick: number, ms: number) {
@@ -214,7 +214,7 @@ function go(tick: number) {
         title="The tempo of all other bars stays as it is"
         @click="lining.countOnly(fromBar ?? 1, toBar ?? bars)"
       >
-        Leave the rest alone
+        Use only these bars
       </NButton>
     </div>
     <div v-if="counted >= 2" class="ways">

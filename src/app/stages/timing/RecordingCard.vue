@@ -51,9 +51,7 @@ onChange((files) => {
           first sound at {{ sayClock(facts.firstMs) }}, peak
           {{ decibels(facts.peak).toFixed(1).replace('-', '−') }} dB;
           {{ count(facts.onsets.ms.length, 'onset')
-          }}<template v-if="beat"
-            >, {{ sayBeat(beat) }}</template
-          >
+          }}<template v-if="beat">, {{ sayBeat(beat) }}</template>
         </template>
       </p>
       <p v-else-if="!facts && !recording.problem" class="soft said">Being listened to…</p>

@@ -95,7 +95,7 @@ async function make() {
     <p class="soft small">
       {{
         goesOut
-          ? 'What is done here is kept as a list and done when the WAV is written: the recording itself stays as it came.'
+          ? 'Applied when the WAV is exported; the recording is unchanged.'
           : `${job.target?.name} takes no sound along: what is done here is heard and seen, and goes nowhere.`
       }}
     </p>

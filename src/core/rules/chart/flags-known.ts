@@ -14,7 +14,7 @@ export const flagKnown = defineRule({
   phase: 'notes',
   codes: {
     'flag-unknown': says<{ countText: string; flag: string; allowed: string }>({
-      title: 'A flag it does not know',
+      title: 'Flag that the target does not know',
       wrong: (f) => `${f.countText} the flag “${f.flag}”.`,
       then: (f, w) => `${w.Target} knows ${f.allowed} and refuses the chart.`,
     }),

@@ -25,7 +25,7 @@ export const holds = defineRule({
   phase: 'spacing',
   codes: {
     'release-gap': says<{ gap: string; name: string; countText: string; one: number }>({
-      title: 'No time to let go',
+      title: 'Holds too close to let go',
       wrong: (f) =>
         `${f.countText} of “${f.name}” ${f.one ? 'ends' : 'end'} under ${f.gap} ms before the next note of the lane.`,
       then: (_, w) => `${w.Target} counts the release as missed.`,
@@ -112,7 +112,7 @@ export const holds = defineRule({
             allowed: { holdsOverlap: false },
             mends: [
               mend(
-                'End each where the next begins',
+                'Shorten each hold to the next',
                 holdRules,
                 { holdMs: Math.max(1, holdMs), noOverlap: true, ...lanes },
                 group.parts,

@@ -19,7 +19,7 @@ export const phraseBreaks = defineRule({
       beats: number;
       other: string;
     }>({
-      title: 'A rest that the hardest level does not have',
+      title: 'Rest missing in the hardest level',
       wrong: (f) =>
         `“${f.name}” rests for ${f.beats} beats ${f.countText} where “${f.other}” plays on.`,
       then: (_, w) => `${w.Target} ends a phrase there, and counts what comes next as a new one.`,

@@ -19,12 +19,12 @@ export const rungDensity = defineRule({
   phase: 'spacing',
   codes: {
     'rung-dense': says<{ rung: number; name: string; most: number; allowed: number }>({
-      title: 'Too dense for its rung',
+      title: 'Too many notes for this level',
       wrong: (f) => `Rung ${f.rung} of “${f.name}” asks for up to ${f.most} strikes in one second.`,
       then: (f, w) => `${w.Target} allows ${f.allowed} there; a player of that rung cannot follow.`,
     }),
     'lanes-together': says<{ rung: number; name: string; most: number; allowed: number }>({
-      title: 'Too many lanes together',
+      title: 'Too many lanes at once for this level',
       wrong: (f) => `Rung ${f.rung} of “${f.name}” asks for up to ${f.most} lanes together.`,
       then: (f, w) => `${w.Target} allows ${f.allowed} there and drops the others.`,
     }),

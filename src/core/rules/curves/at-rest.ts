@@ -15,7 +15,7 @@ export const atRest = defineRule({
   phase: 'end',
   codes: {
     'not-at-rest': says<{ name: string; countText: string; rest: number; one: number }>({
-      title: 'Left standing at the end',
+      title: 'Value not at rest at the end',
       named: (f) => `${f.name} left standing at the end`,
       wrong: (f) => `${f.name}: ${f.countText} ${f.one ? 'does' : 'do'} not end at ${f.rest}.`,
       then: (_, w) => `${w.Target} stays so until the next show.`,

@@ -19,14 +19,14 @@ export const curveJumps = defineRule({
   phase: 'events',
   codes: {
     jump: says<{ name: string; countText: string; most: number; allowed: number; one: number }>({
-      title: 'A jump between two values',
+      title: 'Value jumps',
       named: (f) => `${f.name} jumps`,
       wrong: (f) =>
         `${f.countText} of ${f.name} ${f.one ? 'is' : 'are'} over ${f.allowed}, the largest ${f.most}.`,
       then: (_, w) => `${w.Target} is heard to click there.`,
     }),
     slew: says<{ name: string; countText: string; fullText: string; one: number }>({
-      title: 'Faster than it can follow',
+      title: 'Value changes faster than the device follows',
       named: (f) => `${f.name} faster than it can follow`,
       wrong: (f) =>
         `${f.countText} of ${f.name} ${f.one ? 'moves' : 'move'} faster than from 0 to full in ${f.fullText} ms.`,
@@ -77,7 +77,7 @@ export const curveJumps = defineRule({
           measured: { value: most, unit: 'steps' },
           allowed: { mostJump: b.mostJump! },
           mends: [
-            mend('Lead up to them by values between', rampJumps, {
+            mend('Fill the jumps with values between', rampJumps, {
               ...wantedOf(jumps.own),
               mostJump: b.mostJump!,
               perSecond: rate,
@@ -99,7 +99,7 @@ export const curveJumps = defineRule({
           measured: { value: fast.count, unit: 'values' },
           allowed: { slewMs: b.slewMs! },
           mends: [
-            mend('Fade as fast as it follows', slewCurve, {
+            mend('Fade as fast as the device follows', slewCurve, {
               ...wantedOf(fast.own),
               fullMs: b.slewMs!,
               perSecond: rate,

@@ -28,14 +28,14 @@ export const curveRate = defineRule({
   phase: 'density',
   codes: {
     'curve-rate': says<{ name: string; countText: string; perSecond: number; one: number }>({
-      title: 'Too many values a second',
+      title: 'Too many controller values a second',
       named: (f) => `${f.name}, too many values`,
       wrong: (f) =>
         `${f.countText} of ${f.name} ${f.one ? 'comes' : 'come'} over ${f.perSecond} a second.`,
       then: (_, w) => `${w.Target} drops what comes too fast, and the value may stay wrong.`,
     }),
     'curves-rate': says<{ countText: string; perSecond: number; one: number }>({
-      title: 'Too many values in all',
+      title: 'Too many values a second in all',
       wrong: (f) =>
         `Of all controllers together ${f.countText} ${f.one ? 'comes' : 'come'} over ${f.perSecond} a second.`,
       then: (_, w) => `${w.Target} drops what comes too fast, and values may stay wrong.`,

@@ -17,7 +17,7 @@ export const curveSettled = defineRule({
   phase: 'spacing',
   codes: {
     'not-settled': says<{ name: string; countText: string; restText: string; one: number }>({
-      title: 'Still moving before a preset',
+      title: 'Value still moving before a preset',
       named: (f) => `${f.name} still moves before a preset`,
       wrong: (f) =>
         `${f.countText} of ${f.name} ${f.one ? 'comes' : 'come'} within ${f.restText} ms before a preset.`,
@@ -56,7 +56,10 @@ export const curveSettled = defineRule({
         measured: { value: moving.count, unit: 'values' },
         allowed: { settledMs },
         mends: [
-          mend('Come to rest before it', settleCurve, { ...wantedOf(moving.own), settledMs }),
+          mend('Reach the last value before the preset', settleCurve, {
+            ...wantedOf(moving.own),
+            settledMs,
+          }),
         ],
       });
     }

@@ -21,7 +21,7 @@ export const curveSpacing = defineRule({
       allowedText: string;
       one: number;
     }>({
-      title: 'Values too close together',
+      title: 'Controller values too close together',
       named: (f) => `${f.name}, too close together`,
       wrong: (f) =>
         `${f.countText} of ${f.name} ${f.one ? 'follows' : 'follow'} another sooner than ${f.allowedText} ms, the closest after ${f.leastText} ms.`,

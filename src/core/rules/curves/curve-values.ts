@@ -16,13 +16,13 @@ export const curveRange = defineRule({
   phase: 'events',
   codes: {
     'value-unknown': says<{ name: string; countText: string; known: string; one: number }>({
-      title: 'A value it does not know',
+      title: 'Controller value not supported',
       named: (f) => `Values of ${f.name}`,
       wrong: (f) => `${f.countText} of ${f.name} ${f.one ? 'is' : 'are'} not ${f.known}.`,
       then: (_, w) => `${w.Target} passes over what it does not know.`,
     }),
     'value-beyond': says<{ name: string; countText: string; range: string; one: number }>({
-      title: 'A value out of range',
+      title: 'Controller value out of range',
       named: (f) => `${f.name} out of range`,
       wrong: (f) => `${f.countText} of ${f.name} ${f.one ? 'lies' : 'lie'} outside ${f.range}.`,
       then: (_, w) => `${w.Target} stops at its bound.`,
@@ -65,7 +65,7 @@ export const curveRange = defineRule({
           measured: { value: strange.count, unit: 'values' },
           allowed: { values: b.values! },
           mends: [
-            mend('Take the nearest that it knows', curveValues, {
+            mend('Use the nearest value that is supported', curveValues, {
               ...wantedOf(strange.own),
               only: b.values!,
             }),

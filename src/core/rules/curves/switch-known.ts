@@ -17,7 +17,7 @@ export const switchKnown = defineRule({
   phase: 'events',
   codes: {
     'switch-known': says<{ name: string; countText: string; one: number }>({
-      title: 'A switch that changes nothing',
+      title: 'Switch values without effect',
       named: (f) => `${f.name}, nothing changed`,
       wrong: (f) =>
         `${f.countText} of ${f.name} ${f.one ? 'says' : 'say'} what the preset has done already.`,
@@ -71,7 +71,7 @@ export const switchKnown = defineRule({
           known.own.length === 1
             ? [
                 within(
-                  mend('Take them out', strip, {
+                  mend('Leave these values out', strip, {
                     kinds: ['controllers' as const],
                     controllers: [...controllers],
                   }),

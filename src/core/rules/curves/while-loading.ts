@@ -17,7 +17,7 @@ export const whileLoading = defineRule({
   phase: 'spacing',
   codes: {
     'value-missed': says<{ name: string; countText: string; loadText: string; one: number }>({
-      title: 'Missed while a preset loads',
+      title: 'Values missed while a preset loads',
       named: (f) => `${f.name} missed while a preset loads`,
       wrong: (f) =>
         `${f.countText} of ${f.name} ${f.one ? 'comes' : 'come'} within ${f.loadText} ms of a preset.`,
@@ -56,7 +56,7 @@ export const whileLoading = defineRule({
         measured: { value: missed.count, unit: 'values' },
         allowed: { loadMs },
         mends: [
-          mend('Let them wait until it is there', spaceCurve, {
+          mend('Delay the values until the preset is loaded', spaceCurve, {
             ...wantedOf(missed.own),
             afterPresetMs: loadMs,
             ...(b.apartMs === undefined ? {} : { apartMs: b.apartMs }),

@@ -16,7 +16,7 @@ export const filled = defineRule({
   phase: 'end',
   codes: {
     'empty-end': says<{ barsText: string }>({
-      title: 'The end is empty',
+      title: 'Empty bars at the end',
       wrong: (f) => `${f.barsText} at the end without a note.`,
       then: (_, w) => `${w.Target} plays them too: a hole in every round.`,
     }),

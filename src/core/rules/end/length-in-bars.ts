@@ -80,12 +80,14 @@ export const wholeBars = defineRule({
   phase: 'end',
   codes: {
     'not-whole-bars': says<{ bars: string; barsText: string; allowed: string }>({
-      title: 'Ends inside a bar',
+      title: 'Length not in whole bars',
+      named: (f) => `${f.bars} bars, needs whole bars`,
       wrong: (f) => `The piece is ${f.bars} bars long.`,
       then: (_, w) => `${w.Target} goes on at the end of the file, so the beat stumbles there.`,
     }),
     'bars-not-allowed': says<{ bars: string; barsText: string; allowed: string }>({
-      title: 'A length it does not take',
+      title: 'Length in bars not supported',
+      named: (f) => `${f.barsText} long, takes ${f.allowed}`,
       wrong: (f) => `The piece is ${f.barsText} long.`,
       then: (f, w) => `${w.Target} takes ${f.allowed}.`,
     }),

@@ -17,7 +17,7 @@ export const loopMarker = defineRule({
   phase: 'end',
   codes: {
     'loop-missing': says<{ label: string }>({
-      title: 'No loop marker',
+      title: 'Loop marker missing',
       wrong: (f) => `There is no marker “${f.label}”.`,
       then: (_, w) => `${w.Target} does not know where to go on and stops at the end.`,
     }),
@@ -27,7 +27,7 @@ export const loopMarker = defineRule({
       then: (_, w) => `${w.Target} takes one of them, and not always the same.`,
     }),
     'loop-not-bars': says<{ label: string; bars: string }>({
-      title: 'The loop is no whole number of bars',
+      title: 'Loop length not in whole bars',
       wrong: (f) => `From “${f.label}” to the end it is ${f.bars} bars.`,
       then: (_, w) => `${w.Target} goes round there, and the beat stumbles.`,
     }),

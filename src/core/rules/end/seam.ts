@@ -38,12 +38,12 @@ export const seam = defineRule({
   phase: 'end',
   codes: {
     'seam-hangs': says<{ countText: string }>({
-      title: 'Hangs over the seam',
+      title: 'Notes ring over the loop point',
       wrong: (f) => `${f.countText} not end before the loop goes round.`,
       then: (_, w) => `${w.Target} goes back with them still sounding, one more in each round.`,
     }),
     'seam-jumps': says<{ name: string; what: string }>({
-      title: 'Jumps at the seam',
+      title: 'Sound changes at the loop point',
       wrong: (f) => `${f.what} of “${f.name}” ends otherwise than the loop begins.`,
       then: () => 'The first round sounds as it should and every later one does not.',
     }),
@@ -65,8 +65,8 @@ export const seam = defineRule({
         data: { countText: hanging.count === 1 ? 'One note does' : `${hanging.count} notes do` },
         measured: { value: hanging.count, unit: 'notes' },
         mends: [
-          mend('End them with their bar', pairStuck, { until: 'bar-end' }),
-          mend('Give them the usual length', pairStuck, { until: 'median' }),
+          mend('End the notes with their bar', pairStuck, { until: 'bar-end' }),
+          mend('Give the notes their usual length', pairStuck, { until: 'median' }),
         ],
       });
     const again = block.loopMarker === undefined ? {} : { marker: block.loopMarker };
@@ -87,7 +87,9 @@ export const seam = defineRule({
         },
         measured: { value: differs.length, unit: 'values' },
         mends: [
-          ...(once ? [] : [mend('Say it again where the loop begins', stateSeam, again, [part])]),
+          ...(once
+            ? []
+            : [mend('Repeat the setting where the loop begins', stateSeam, again, [part])]),
           ...(controllers.length === differs.length
             ? [
                 {
@@ -98,7 +100,7 @@ export const seam = defineRule({
                 },
               ]
             : once
-              ? [mend('Say it again where the loop begins', stateSeam, again, [part])]
+              ? [mend('Repeat the setting where the loop begins', stateSeam, again, [part])]
               : []),
         ],
       });

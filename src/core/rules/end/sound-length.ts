@@ -20,7 +20,8 @@ export const soundLength = defineRule({
   needs: ['recording'],
   codes: {
     'sound-length': says<{ piece: string; sound: string; within: string }>({
-      title: 'Not as long as the sound',
+      title: 'Score and sound differ in length',
+      named: (f) => `Score ${f.piece} s, sound ${f.sound} s`,
       wrong: (f) => `The piece is ${f.piece} s long, the sound ${f.sound} s.`,
       then: (f, w) =>
         `${w.Target} allows ${f.within} between the two and stops where the shorter one ends.`,
@@ -57,9 +58,13 @@ export const soundLength = defineRule({
       ...(clock.tickAt(recordingMs) > 0
         ? {
             mends: [
-              mend('End it with the sound', setLength, { toMs }),
+              mend('End the score with the sound', setLength, { toMs }),
               ...(soundName !== null && soundGoesOut(target)
-                ? [mend('End the sound with it', soundEnd, { ms: Math.round(ms * 1000) / 1000 })]
+                ? [
+                    mend('End the sound with the score', soundEnd, {
+                      ms: Math.round(ms * 1000) / 1000,
+                    }),
+                  ]
                 : []),
             ],
           }

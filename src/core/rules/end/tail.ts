@@ -15,7 +15,7 @@ export const tail = defineRule({
   phase: 'end',
   codes: {
     'tail-cut': says<{ leftText: string; allowedText: string }>({
-      title: 'The tail is cut',
+      title: 'Last note is cut off',
       wrong: (f) =>
         `The piece ends ${f.leftText} ms behind its last event; ${f.allowedText} ms are needed.`,
       then: (_, w) => `${w.Target} stops while its sound still hangs over.`,
@@ -42,7 +42,7 @@ export const tail = defineRule({
       data: { leftText: plain(Math.round(left)), allowedText: plain(tailMs) },
       measured: { value: left, unit: 'ms' },
       allowed: { tailMs },
-      mends: [mend('End behind the tail', setLength, { tailMs })],
+      mends: [mend('End the piece after the last note rings out', setLength, { tailMs })],
     });
   },
 });

@@ -16,12 +16,12 @@ export const tracksEqual = defineRule({
   phase: 'end',
   codes: {
     'tracks-unequal': says<{ first: string; last: string }>({
-      title: 'Tracks of unequal length',
+      title: 'Tracks of different lengths',
       wrong: (f) => `The tracks end between ${f.first} and ${f.last}.`,
       then: (_, w) => `${w.Target} starts each again at its own end, and they drift apart.`,
     }),
     'past-end': says<{ countText: string }>({
-      title: 'Rings past the end',
+      title: 'Notes ring past the end of the track',
       wrong: (f) => `${f.countText} past the end of the track.`,
       then: (_, w) => `${w.Target} stops there and may leave them hanging.`,
     }),
@@ -42,7 +42,7 @@ export const tracksEqual = defineRule({
           data: { first: say(first), last: say(last) },
           measured: { value: last - first, unit: 'ticks' },
           allowed: { tracksEqual: true },
-          mends: [mend('End them all at the common end', setLength, {})],
+          mends: [mend('End all tracks at the common end', setLength, {})],
         });
       }
     }
@@ -62,7 +62,7 @@ export const tracksEqual = defineRule({
       data: { countText: places.count === 1 ? 'One note sounds' : `${places.count} notes sound` },
       measured: { value: places.count, unit: 'notes' },
       allowed: { nothingPast: true },
-      mends: end > 0 ? [mend('Cut them at the end', setLength, { tracksEnd: true })] : [],
+      mends: end > 0 ? [mend('Cut the notes at the end', setLength, { tracksEnd: true })] : [],
       ...(end > 0 ? {} : { noMend: 'The track has no length: set one first.' }),
     });
   },

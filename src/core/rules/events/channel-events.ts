@@ -40,7 +40,7 @@ export const channelEvents = defineRule({
   phase: 'events',
   codes: {
     controllers: says<{ countText: string; one: number; numbers: string; taken: string }>({
-      title: 'Controllers',
+      title: 'Controllers not supported',
       wrong: (f) => `There ${f.one ? 'is' : 'are'} ${f.countText} (${f.numbers}).`,
       then: (f, w) =>
         f.taken === 'others'
@@ -50,17 +50,17 @@ export const channelEvents = defineRule({
             : `${w.Target} has no controllers and may stop at the first one.`,
     }),
     programs: says<{ countText: string; one: number }>({
-      title: 'Program changes',
+      title: 'Program changes not supported',
       wrong: (f) => `There ${f.one ? 'is' : 'are'} ${f.countText}.`,
       then: (_, w) => `${w.Target} has one sound and may stop at a program change.`,
     }),
     bends: says<{ countText: string; one: number }>({
-      title: 'Pitch bends',
+      title: 'Pitch bends not supported',
       wrong: (f) => `There ${f.one ? 'is' : 'are'} ${f.countText}.`,
       then: (_, w) => `${w.Target} cannot bend and may stop at one.`,
     }),
     aftertouch: says<{ countText: string; one: number }>({
-      title: 'Aftertouch',
+      title: 'Aftertouch not supported',
       wrong: (f) => `There ${f.one ? 'is' : 'are'} ${f.countText}.`,
       then: (_, w) => `${w.Target} knows no aftertouch and may stop at it.`,
     }),
@@ -91,7 +91,7 @@ export const channelEvents = defineRule({
           measured: { value: found.total, unit: 'controller events' },
           allowed: without ? { controllersWithout } : { controllers },
           mends: [
-            mend('Take them out', strip, {
+            mend('Remove these events', strip, {
               kinds: ['controllers'],
               ...(allowed || without ? { controllers: numbers } : {}),
             }),
@@ -113,7 +113,7 @@ export const channelEvents = defineRule({
         data: { countText: count(found.total, word), one: found.total === 1 ? 1 : 0 },
         measured: { value: found.total, unit: code },
         allowed: { [code]: 'none' },
-        mends: [mend('Take them out', strip, { kinds: [code] })],
+        mends: [mend('Remove these events', strip, { kinds: [code] })],
       });
     };
     none('programs', block.programs, [0xc0], 'program change');

@@ -15,7 +15,7 @@ export const repeatedEvents = defineRule({
   phase: 'events',
   codes: {
     repeated: says<{ countText: string; one: number }>({
-      title: 'Said twice',
+      title: 'Repeated controllers',
       wrong: (f) =>
         `${f.countText} ${f.one ? 'repeats' : 'repeat'} the value that is already in force.`,
       then: (_, w) =>
@@ -36,7 +36,9 @@ export const repeatedEvents = defineRule({
       spans: spansOf(ticks),
       data: { countText: count(total, 'event'), one: total === 1 ? 1 : 0 },
       measured: { value: total, unit: 'events' },
-      mends: [mend('Drop the repeats', dropDuplicates, { notes: false, events: true })],
+      mends: [
+        mend('Remove the repeated controllers', dropDuplicates, { notes: false, events: true }),
+      ],
     });
   },
 });

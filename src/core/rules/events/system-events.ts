@@ -17,7 +17,7 @@ export const systemEvents = defineRule({
   phase: 'events',
   codes: {
     sysex: says<{ countText: string; one: number }>({
-      title: 'System exclusive data',
+      title: 'System exclusive data not supported',
       wrong: (f) => `There ${f.one ? 'is' : 'are'} ${f.countText}.`,
       then: (_, w) => `${w.Target} cannot read another device's data and may stop at it.`,
     }),
@@ -47,7 +47,9 @@ export const systemEvents = defineRule({
         measured: { value: list.length, unit: `${word}s` },
         allowed: { [code]: 'none' },
         mends: [
-          mend('Take them out', strip, { kinds: [code === 'sysex' ? 'sysex' : 'unknown meta'] }),
+          mend('Remove these events', strip, {
+            kinds: [code === 'sysex' ? 'sysex' : 'unknown meta'],
+          }),
         ],
       });
     }

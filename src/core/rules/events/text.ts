@@ -30,7 +30,7 @@ export const text = defineRule({
           : `${w.Target} reads ${f.most === 1 ? 'one' : f.most} and may stop at the next.`,
     }),
     markers: says<{ countText: string; one: number; beside?: string }>({
-      title: 'Markers',
+      title: 'Markers not supported',
       wrong: (f) => `There ${f.one ? 'is' : 'are'} ${f.countText}.`,
       then: (f, w) =>
         f.beside
@@ -38,18 +38,19 @@ export const text = defineRule({
           : `${w.Target} reads no markers and may stop at one.`,
     }),
     'other-text': says<{ countText: string; one: number; sample: string }>({
-      title: 'Text events',
+      title: 'Text events not supported',
       wrong: (f) => `There ${f.one ? 'is' : 'are'} ${f.countText}, such as “${f.sample}”.`,
       then: (_, w) => `${w.Target} reads no text beside a track name and may stop at it.`,
     }),
     'marker-long': says<{ countText: string; one: number; most: number; sample: string }>({
-      title: 'Labels too long',
+      title: 'Markers too long to show',
+      named: (f) => `${f.countText} over ${f.most} characters`,
       wrong: (f) =>
         `${f.countText} ${f.one ? 'is' : 'are'} longer than ${f.most} characters, such as “${f.sample}”.`,
       then: (f, w) => `${w.Target} shows ${f.most} characters and cuts the rest.`,
     }),
     'marker-letters': says<{ countText: string; one: number; sample: string }>({
-      title: 'Letters it cannot show',
+      title: 'Markers with letters that cannot be shown',
       wrong: (f) =>
         `${f.countText} ${f.one ? 'holds' : 'hold'} letters outside plain ASCII, such as “${f.sample}”.`,
       then: (_, w) => `${w.Target} shows a blank for each of them.`,
@@ -86,7 +87,7 @@ export const text = defineRule({
         },
         measured: { value: others.length, unit: 'text events' },
         allowed: { others: 'none' },
-        mends: [mend('Take the text out', strip, { kinds: ['text'] })],
+        mends: [mend('Remove the text events', strip, { kinds: ['text'] })],
       });
     const label = target.end?.loopMarker;
     const extra = block.markers === 'loop-marker' ? marks.filter((m) => m.text !== label) : [];
@@ -103,7 +104,7 @@ export const text = defineRule({
         measured: { value: extra.length, unit: 'markers' },
         allowed: { markers: label },
         mends: [
-          mend('Take the others out', strip, {
+          mend('Remove the other markers', strip, {
             kinds: ['markers'],
             ...(label === undefined ? {} : { keepMarker: label }),
           }),
@@ -154,7 +155,7 @@ export const text = defineRule({
           sample: foreign[0]!.text,
         },
         allowed: { markerLetters: 'printable-ascii' },
-        mends: [mend('Spell them in plain letters', markerStep, { transliterate: true })],
+        mends: [mend('Spell markers in plain letters', markerStep, { transliterate: true })],
       });
   },
 });

@@ -18,24 +18,24 @@ export const captionRule = defineRule({
   phase: 'events',
   codes: {
     'captions-none': says<{ notes: string }>({
-      title: 'No captions',
+      title: 'Captions missing',
       wrong: (f) => `There are ${f.notes} and no captions.`,
       then: (_, w) => `${w.Target} turns through empty pages.`,
     }),
     'captions-count': says<{ captions: string; notes: string }>({
-      title: 'Advances and captions do not agree',
+      title: 'Page turns and captions differ in number',
       wrong: (f) => `There are ${f.captions} and ${f.notes}.`,
       then: (_, w) =>
         `${w.Target} turns one caption at each advance: from the first that is missing on it shows the wrong one.`,
     }),
     'caption-large': says<{ countText: string; lines: number; line: number; sample: string }>({
-      title: 'Captions too large',
+      title: 'Captions too long to show',
       wrong: (f) =>
         `${f.countText} more than ${f.lines} lines of ${f.line} characters, such as “${f.sample}”.`,
       then: (_, w) => `${w.Target} cuts what does not fit.`,
     }),
     'caption-lead': says<{ countText: string; worst: string; lowest: string; highest: string }>({
-      title: 'Turned at the wrong moment',
+      title: 'Captions turned too early or late',
       wrong: (f) => `${f.countText} turned ${f.worst}.`,
       then: (f, w) =>
         `${w.Target} needs each ${f.lowest} to ${f.highest} ms before its first word.`,
@@ -123,7 +123,7 @@ export const captionRule = defineRule({
         ...(wrapped
           ? {
               mends: [
-                mend('Break them at words', captionStep, {
+                mend('Break captions at words', captionStep, {
                   from: 'present' as const,
                   longestLine: block.longestLine,
                 }),
@@ -161,7 +161,7 @@ export const captionRule = defineRule({
       measured: { value: Math.round(worst * 1000) / 1000, unit: 'ms' },
       allowed: { leadLeastMs, leadMostMs },
       mends: [
-        mend('Turn each of them in time', turnInTime, {
+        mend('Turn each caption in time', turnInTime, {
           noteNumber: block.noteNumber,
           leadLeastMs,
           ...(Number.isFinite(leadMostMs) ? { leadMostMs } : {}),

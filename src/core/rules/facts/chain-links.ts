@@ -22,17 +22,18 @@ export const chainLinks = defineRule({
       then: (f, w) => `${w.Target} holds ${f.most} patterns and plays none of the others.`,
     }),
     'link-unknown': says<{ letters: string; known: string }>({
-      title: 'A link to nothing',
+      title: 'Chain link to a missing pattern',
       wrong: (f) => `The chain names ${f.letters}; there are ${f.known}.`,
       then: (_, w) => `${w.Target} refuses the chain.`,
     }),
     'links-many': says<{ links: number; most: number }>({
-      title: 'The chain is too long',
+      title: 'Too many chain links',
+      named: (f) => `${f.links} chain links, holds ${f.most}`,
       wrong: (f) => `The chain has ${count(f.links, 'link')}.`,
       then: (f, w) => `${w.Target} holds ${f.most}.`,
     }),
     'link-beyond': says<{ countText: string; what: string; allowed: string }>({
-      title: 'A link beyond its limits',
+      title: 'Chain link out of its limits',
       wrong: (f) => `${f.countText} ${f.what}.`,
       then: (f, w) => `${w.Target} takes ${f.allowed}.`,
     }),

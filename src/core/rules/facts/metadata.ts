@@ -123,22 +123,23 @@ export const metadata = defineRule({
   phase: 'naming',
   codes: {
     'metadata-missing': says<{ field: string }>({
-      title: 'Something is not told',
+      title: 'Metadata missing',
+      named: (f) => `Missing: ${f.field}`,
       wrong: (f) => `No ${f.field} is given.`,
       then: (_, w) => `${w.Target} asks for it and does not show a song without.`,
     }),
     'metadata-kind': says<{ field: string; value: string; fault: string }>({
-      title: 'Value of another kind',
+      title: 'Metadata of the wrong kind',
       wrong: (f) => `The ${f.field} “${f.value}” is ${f.fault}.`,
       then: (_, w) => `${w.Target} cannot read it.`,
     }),
     'metadata-long': says<{ field: string; value: string; length: number; most: number }>({
-      title: 'Too long to show',
+      title: 'Name too long to show',
       wrong: (f) => `The ${f.field} “${f.value}” has ${f.length} characters.`,
       then: (f, w) => `${w.Target} shows ${f.most}.`,
     }),
     'metadata-letters': says<{ field: string; value: string; outside: string }>({
-      title: 'Letters it cannot show',
+      title: 'Name with letters that cannot be shown',
       wrong: (f) => `The ${f.field} “${f.value}” holds ${f.outside}.`,
       then: (_, w) => `${w.Target} shows a blank there, or refuses the song.`,
     }),

@@ -14,12 +14,12 @@ export const strandNames = defineRule({
   phase: 'seating',
   codes: {
     'strand-unknown': says<{ name: string; names: string }>({
-      title: 'Nobody listens for it',
+      title: 'Strand without a listener',
       wrong: (f) => `“${f.name}” is none of the names that are listened for.`,
       then: (f, w) => `${w.Target} listens for ${f.names} and passes over the rest.`,
     }),
     'strand-twice': says<{ name: string; times: number }>({
-      title: 'Two strands of one name',
+      title: 'Two strands with one name',
       wrong: (f) => `${f.times} parts are named “${f.name}”.`,
       then: (_, w) => `${w.Target} keeps the last of them.`,
     }),

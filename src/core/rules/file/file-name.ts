@@ -48,7 +48,7 @@ export const fileName = defineRule({
   phase: 'naming',
   codes: {
     'file-name': says<{ name: string; allowed: string }>({
-      title: 'A name it does not list',
+      title: 'File name not on the list',
       wrong: (f) => `The file would be named “${f.name}”.`,
       then: (f, w) => `${w.Target} lists ${f.allowed}; others it does not show.`,
     }),

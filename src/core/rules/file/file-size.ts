@@ -54,7 +54,8 @@ export const fileSize = defineRule({
   phase: 'end',
   codes: {
     'file-large': says<{ bytes: string; most: string }>({
-      title: 'Too large',
+      title: 'File too large',
+      named: (f) => `${f.bytes} bytes, holds ${f.most}`,
       wrong: (f) => `The file takes ${f.bytes} bytes.`,
       then: (f, w) => `${w.Target} has room for ${f.most} and cuts off the rest.`,
     }),

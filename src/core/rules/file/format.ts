@@ -15,17 +15,19 @@ export const format = defineRule({
   phase: 'naming',
   codes: {
     format: says<{ format: number; allowed: string }>({
-      title: 'Another format',
+      title: 'SMF format not supported',
+      named: (f) => `SMF format ${f.format}, needs ${f.allowed}`,
       wrong: (f) => `This would be delivered as SMF ${f.format}.`,
       then: (f, w) => `${w.Target} reads SMF ${f.allowed} and nothing else.`,
     }),
     'conductor-track': says<NoFacts>({
-      title: 'No track for the tempo',
+      title: 'Tempo track missing',
       wrong: () => 'Tempo, meter or markers stand on a track with notes.',
       then: (_, w) => `${w.Target} looks for them in a first track of their own.`,
     }),
     'note-tracks': says<{ tracks: number; most: number }>({
       title: 'Too many tracks with notes',
+      named: (f) => `Notes on ${f.tracks} tracks, reads ${f.most}`,
       wrong: (f) => `Notes stand on ${f.tracks} tracks.`,
       then: (f, w) =>
         `${w.Target} reads ${f.most === 1 ? 'one track' : `the first ${f.most} tracks`} and drops the rest.`,
@@ -48,7 +50,7 @@ export const format = defineRule({
     } else if (layout === 'conductor-first' && !hasConductorTrack(piece)) {
       report({
         code: 'conductor-track',
-        mends: [mend('Give them a track of their own', setFormat, as)],
+        mends: [mend('Move tempo and markers to a track of their own', setFormat, as)],
       });
     }
     const played = playedTracks(score);
@@ -61,7 +63,7 @@ export const format = defineRule({
         ...(mostNoteTracks === 1
           ? {
               mends: [
-                mend('Put them on one track', setFormat, {
+                mend('Put all notes on one track', setFormat, {
                   ...as,
                   oneTrack: trackFor(target, score, played[0]!),
                 }),

@@ -12,7 +12,7 @@ export const namesApart = defineRule({
   over: 'delivery',
   codes: {
     'name-taken': says<{ first: string; second: string; place: string }>({
-      title: 'Two files for one place',
+      title: 'Two files with one name',
       wrong: (f) => `“${f.first}” and “${f.second}” both take ${f.place}.`,
       then: (_, w) => `${w.Target} keeps one of them.`,
     }),

@@ -34,7 +34,8 @@ export const ppq = defineRule({
   phase: 'tempo and meter',
   codes: {
     ppq: says<{ ppq: number; allowed: string }>({
-      title: 'Another PPQ',
+      title: 'PPQ not supported',
+      named: (f) => `PPQ ${f.ppq}, takes ${f.allowed}`,
       wrong: (f) => `The file has ${f.ppq} ticks to a quarter note.`,
       then: (f, w) => `${w.Target} takes ${f.allowed}.`,
     }),

@@ -25,7 +25,7 @@ export const notesInFrames = defineRule({
       then: (_, w) => `${w.Target} sees one of them.`,
     }),
     'before-first-frame': says<{ countText: string; one: number; shift: number }>({
-      title: 'Before the first frame',
+      title: 'Notes before the first frame',
       wrong: (f) => `The shift of ${f.shift} frames moves ${f.countText} before the first frame.`,
       then: (_, w) => `${w.Target} begins at frame 0 and never sees them.`,
     }),
@@ -80,7 +80,7 @@ export const notesInFrames = defineRule({
       measured: { value: first, unit: 'frames' },
       allowed: { leastFrame: 0 },
       mends: [
-        mend('Shift by no more than there is room for', metadata, {
+        mend('Shift by as much as there is room for', metadata, {
           frameShift: String(shift - first),
         }),
       ],

@@ -16,22 +16,22 @@ export const wholeFrames = defineRule({
   phase: 'end',
   codes: {
     'frame-rate': says<{ rate: number; allowed: string }>({
-      title: 'A frame rate it does not have',
+      title: 'Frame rate not supported',
       wrong: (f) => `${f.rate} frames a second are asked for.`,
       then: (f, w) => `${w.Target} runs at ${f.allowed}.`,
     }),
     'frame-shift': says<{ shift: number; lowest: number; highest: number }>({
-      title: 'Shifted too far',
+      title: 'Frame shift too large',
       wrong: (f) => `The start is shifted by ${f.shift} frames.`,
       then: (f, w) => `${w.Target} takes ${f.lowest} to ${f.highest}.`,
     }),
     'ending-unknown': says<{ ending: string; allowed: string }>({
-      title: 'An ending it does not know',
+      title: 'Ending not supported',
       wrong: (f) => `“${f.ending}” is asked for at the end.`,
       then: (f, w) => `${w.Target} knows ${f.allowed}.`,
     }),
     'frames-drift': says<{ frames: string; drift: string }>({
-      title: 'A pass is no whole number of frames',
+      title: 'Loop length not in whole frames',
       wrong: (f) => `A pass lasts ${f.frames} frames.`,
       then: (f) => `Round again it drifts by ${f.drift} ms with each pass.`,
     }),

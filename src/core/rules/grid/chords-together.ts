@@ -17,13 +17,13 @@ export const chords = defineRule({
   phase: 'spacing',
   codes: {
     'chord-spread': says<{ chordsText: string; ms: string; within: string }>({
-      title: 'Chords not struck together',
+      title: 'Chord notes not struck together',
       wrong: (f) => `${f.chordsText} spread over up to ${f.ms} ms.`,
       then: (f, w) =>
         `${w.Target} takes what comes within ${f.within} ms of the trigger and misses the rest.`,
     }),
     'trigger-missing': says<{ chordsText: string; one: number; lowest: number; highest: number }>({
-      title: 'Chords without a trigger',
+      title: 'Chords without a trigger key',
       wrong: (f) =>
         `${f.chordsText} no key of ${f.lowest}–${f.highest} struck with ${f.one ? 'it' : 'them'}.`,
       then: (_, w) => `${w.Target} holds such a chord without a sound.`,
@@ -73,7 +73,12 @@ export const chords = defineRule({
           measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
           allowed: { chordWithinMs },
           mends: [
-            mend('Strike them together', quantise, { chordWithinMs: CHORD_SPREAD_MS }, parts),
+            mend(
+              'Strike the chord notes together',
+              quantise,
+              { chordWithinMs: CHORD_SPREAD_MS },
+              parts,
+            ),
           ],
         });
       if (silentCount > 0)

@@ -14,7 +14,7 @@ export const offGrid = defineRule({
   phase: 'spacing',
   codes: {
     'off-grid': says<{ name: string; share: number; ms: string }>({
-      title: 'Nearly on the grid',
+      title: 'Notes slightly off the grid',
       wrong: (f) =>
         `${f.share === 100 ? 'All' : `${f.share} percent of the`} notes of “${f.name}” stand near a sixteenth and not on it, by ${f.ms} ms in the middle.`,
       then: () =>

@@ -19,18 +19,18 @@ export const rowLimits = defineRule({
   phase: 'spacing',
   codes: {
     'row-crowded': says<{ most: number; places: number; allowed: number }>({
-      title: 'Too many in one row',
+      title: 'Too many notes in one row',
       wrong: (f) => `Up to ${f.most} in one row, in ${f.places} rows.`,
       then: (f, w) => `${w.Target} tears where more than ${f.allowed} stand side by side.`,
     }),
     'row-again': says<{ name: string; countText: string; one: number }>({
-      title: 'In two rows running',
+      title: 'Notes in two rows running',
       wrong: (f) =>
         `${f.countText} of “${f.name}” ${f.one ? 'stands' : 'stand'} in the row behind the same key.`,
       then: (_, w) => `${w.Target} makes one long hole of the two: the second is not heard.`,
     }),
     'row-shared': says<{ name: string; countText: string; one: number }>({
-      title: 'Twice in one row',
+      title: 'Two notes on one key in a row',
       wrong: (f) =>
         `${f.countText} of “${f.name}” ${f.one ? 'falls' : 'fall'} in the row of the same key.`,
       then: (_, w) => `${w.Target} has one hole for both.`,

@@ -60,17 +60,18 @@ export const rows = defineRule({
   phase: 'spacing',
   codes: {
     'off-row': says<{ countText: string; rate: number; ms: string }>({
-      title: 'Between the rows',
+      title: 'Notes between the rows',
       wrong: (f) => `${f.countText} off the rows at ${f.rate} a second, by up to ${f.ms} ms.`,
       then: (_, w) => `${w.Target} punches each on the nearest row, and the rhythm limps.`,
     }),
     'too-many-rows': says<{ rows: string; rate: number; most: string; metres: string }>({
-      title: 'Too long',
+      title: 'Too many rows',
+      named: (f) => `${f.rows} rows, holds ${f.most}`,
       wrong: (f) => `The piece takes ${f.rows} rows at ${f.rate} a second (${f.metres} m).`,
       then: (f, w) => `${w.Target} holds ${f.most}.`,
     }),
     'rows-unknown': says<{ rate: string; allowed: string }>({
-      title: 'A row rate it does not have',
+      title: 'Row rate not supported',
       wrong: (f) => `${f.rate} rows a second are asked for.`,
       then: (f, w) => `${w.Target} runs at ${f.allowed}.`,
     }),
@@ -138,7 +139,7 @@ export const rows = defineRule({
       allowed: { mostRows },
       mends: [
         ...slower.slice(-1).map((r) => toRows(r)),
-        mend('Cut it at the last row', setLength, {
+        mend('Cut the piece at the last row', setLength, {
           toMs: roundMs((mostRows * 1000) / rate),
         }),
       ],

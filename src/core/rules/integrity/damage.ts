@@ -14,7 +14,7 @@ export const damage = defineRule({
   over: 'delivery',
   codes: {
     damage: says<{ says: string; byteOffset: number }>({
-      title: 'Damage in the source',
+      title: 'Source file is damaged',
       wrong: (f) => String(f.says),
       then: () => 'The handover is written clean; the source stays as it is.',
     }),

@@ -16,7 +16,7 @@ export const division = defineRule({
   phase: 'tempo and meter',
   codes: {
     frames: says<{ rate: number }>({
-      title: 'Timed in frames',
+      title: 'SMF timed in frames',
       wrong: (f) => `This file counts ${f.rate} frames a second, not quarter notes.`,
       then: (_, w) => `${w.Target} reads PPQ only, and has no tempo to count by.`,
     }),

@@ -36,7 +36,7 @@ export const strayOff = defineRule({
           name: part.name,
         },
         measured: { value: ticks.length, unit: 'note-offs' },
-        mends: [mend('Take them out', strip, { kinds: ['stray note-offs'] }, [part])],
+        mends: [mend('Remove the note-offs', strip, { kinds: ['stray note-offs'] }, [part])],
       });
     }
   },

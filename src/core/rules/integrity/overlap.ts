@@ -15,13 +15,13 @@ export const overlap = defineRule({
   phase: 'integrity',
   codes: {
     overlap: says<{ countText: string; one: number; name: string }>({
-      title: 'The same key overlaps',
+      title: 'Notes on one key overlap',
       wrong: (f) =>
         `${f.countText} of “${f.name}” ${f.one ? 'begins' : 'begin'} while the same key still sounds.`,
       then: (_, w) => `The first note-off ends both for ${w.target}: one is cut, or hangs.`,
     }),
     doubled: says<{ countText: string; one: number; name: string }>({
-      title: 'Notes struck twice',
+      title: 'Notes struck twice at once',
       wrong: (f) =>
         `${f.countText} of “${f.name}” ${f.one ? 'is' : 'are'} struck twice at the same tick.`,
       then: (_, w) => `${w.Target} plays one of the two, or hangs on the other.`,

@@ -19,7 +19,7 @@ export const sequences = defineRule({
       name: string;
       othersText: string;
     }>({
-      title: 'One sequence of several',
+      title: 'More than one sequence in the file',
       wrong: (f) =>
         `“${f.file}” holds ${f.sequences} sequences; sequence ${f.taken} is taken${f.name ? ` (“${f.name}”)` : ''}. The others hold ${f.othersText}.`,
       then: (_, w) => `${w.Target} gets this one alone.`,

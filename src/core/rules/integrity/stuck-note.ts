@@ -15,7 +15,7 @@ export const stuck = defineRule({
   phase: 'integrity',
   codes: {
     stuck: says<{ countText: string; one: number; name: string }>({
-      title: 'Notes that never end',
+      title: 'Notes without a note-off',
       wrong: (f) => `${f.countText} of “${f.name}” ${f.one ? 'has' : 'have'} no note-off.`,
       then: (_, w) => `${w.Target} holds them until it is switched off.`,
     }),
@@ -43,7 +43,7 @@ export const stuck = defineRule({
             { until: 'median' as const },
             [part],
           ),
-          mend('End them with their bar', pairStuck, { until: 'bar-end' as const }, [part]),
+          mend('End the notes with their bar', pairStuck, { until: 'bar-end' as const }, [part]),
         ],
       });
     }

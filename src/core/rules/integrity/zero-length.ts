@@ -14,7 +14,7 @@ export const zeroLength = defineRule({
   phase: 'integrity',
   codes: {
     'zero-length': says<{ countText: string; one: number; name: string }>({
-      title: 'Notes of no length',
+      title: 'Notes of length 0',
       wrong: (f) =>
         `${f.countText} of “${f.name}” ${f.one ? 'ends' : 'end'} at the tick of ${f.one ? 'its' : 'their'} start.`,
       then: (_, w) => `${w.Target} may play nothing, or let them hang.`,
@@ -38,7 +38,7 @@ export const zeroLength = defineRule({
           name: part.name,
         },
         measured: { value: places.count, unit: 'notes' },
-        mends: [mend('Leave them out', leaveOut, { empty: true }, [part])],
+        mends: [mend('Leave these notes out', leaveOut, { empty: true }, [part])],
       });
     }
   },

@@ -61,7 +61,12 @@ export const ownLimits = defineRule({
           );
         if (isByNote(limit))
           mends.push(
-            mend('Leave out what breaks it', holdLimit, { ...params, by: 'drop' as const }, parts),
+            mend(
+              'Leave out the notes beyond the limit',
+              holdLimit,
+              { ...params, by: 'drop' as const },
+              parts,
+            ),
           );
         report({
           code: 'own-limit',

@@ -12,7 +12,7 @@ export const barsAlike = defineRule({
   phase: 'notes',
   codes: {
     'bars-alike': says<{ bars: number; name: string }>({
-      title: 'Every bar alike',
+      title: 'Every bar is the same',
       wrong: (f) => `All ${f.bars} bars of “${f.name}” are note for note the same.`,
       then: () => 'Perhaps one bar was copied by mistake, or one bar is enough.',
     }),

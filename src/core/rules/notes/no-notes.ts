@@ -14,7 +14,7 @@ export const takesNoNotes = defineRule({
   phase: 'notes',
   codes: {
     'notes-taken': says<{ countText: string; name: string; one: number }>({
-      title: 'Notes where none are taken',
+      title: 'Notes on a target that takes none',
       wrong: (f) => `“${f.name}” has ${f.countText}.`,
       then: (_, w) => `${w.Target} takes no notes, and may stop at one.`,
     }),
@@ -36,7 +36,7 @@ export const takesNoNotes = defineRule({
         },
         measured: { value: part.notes.count, unit: 'notes' },
         allowed: { none: true },
-        mends: [mend('Leave its notes out', leaveNotesOut, {}, [part])],
+        mends: [mend('Leave the notes out', leaveNotesOut, {}, [part])],
       });
     }
   },

@@ -18,6 +18,7 @@ export const noteCount = defineRule({
   codes: {
     'too-many-notes': says<{ count: string; most: string }>({
       title: 'Too many notes',
+      named: (f) => `${f.count} notes, holds ${f.most}`,
       wrong: (f) => `There are ${f.count} notes.`,
       then: (f, w) => `${w.Target} holds ${f.most} and stops reading there.`,
     }),

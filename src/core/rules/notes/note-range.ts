@@ -39,7 +39,7 @@ export const noteRange = defineRule({
       range: string;
       keys: string;
     }>({
-      title: 'Out of range',
+      title: 'Notes out of range',
       wrong: (f) =>
         `${f.notesText} of “${f.name}” ${f.one ? 'is' : 'are'} outside ${f.range}: ${f.keys}.`,
       then: (_, w) =>
@@ -52,7 +52,7 @@ export const noteRange = defineRule({
       range: string;
       keys: string;
     }>({
-      title: 'Keys it does not have',
+      title: 'Notes on keys that do not exist',
       wrong: (f) => `${f.notesText} of “${f.name}” ${f.one ? 'is' : 'are'} on ${f.keys}.`,
       then: (_, w) => `${w.Target} has no such key inside its range and stays silent.`,
     }),

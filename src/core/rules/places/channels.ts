@@ -13,7 +13,7 @@ export const channels = defineRule({
   phase: 'seating',
   codes: {
     'other-channel': says<{ name: string; channel: number; notesText: string; allowed: string }>({
-      title: 'On a channel it does not hear',
+      title: 'Channel that is not heard',
       wrong: (f) => `“${f.name}” is on channel ${f.channel}: ${f.notesText}.`,
       then: (f, w) => `${w.Target} listens to ${f.allowed} and to nothing else.`,
     }),

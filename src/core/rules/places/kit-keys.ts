@@ -36,13 +36,13 @@ export const kitKeys = defineRule({
       then: (f, w) => `${w.Target} has no sound there in the kit ${f.kit} and stays silent.`,
     }),
     'kit-open': says<{ kit: string; allowed: string }>({
-      title: 'No kit chosen',
+      title: 'Kit not chosen',
       wrong: () => 'No kit is named for this song.',
       then: (f, w) =>
         `${w.Target} has ${f.allowed} and takes what its display shows last; ${f.kit} has most of these drums.`,
     }),
     'kit-unknown': says<{ kit: string; allowed: string }>({
-      title: 'A kit it does not have',
+      title: 'Kit that is not on the device',
       wrong: (f) => `The kit “${f.kit}” is named.`,
       then: (f, w) => `${w.Target} has ${f.allowed}.`,
     }),
@@ -110,7 +110,7 @@ export const kitKeys = defineRule({
             kit.keys.map((k) => ({ key: k.noteNumber, name: k.name })),
           ),
         }),
-        mend('Leave these notes out', leaveOut, { keys: missing }),
+        mend('Leave these drums out', leaveOut, { keys: missing }),
       ],
     });
   },

@@ -18,7 +18,7 @@ export const placeLength = defineRule({
   phase: 'end',
   codes: {
     'place-length': says<{ name: string; bars: string; place: string; allowed: string }>({
-      title: 'Not the length of its place',
+      title: 'File too long or short for its place',
       wrong: (f) => `“${f.name}” is ${f.bars} bars long.`,
       then: (f, w) => `${w.Target} takes ${f.allowed} for ${f.place} and loses the beat otherwise.`,
     }),

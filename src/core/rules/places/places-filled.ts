@@ -15,12 +15,12 @@ export const placesFilled = defineRule({
   over: 'delivery',
   codes: {
     'place-missing': says<{ place: string; file: string; times: number }>({
-      title: 'A place is missing',
+      title: 'Place without a file',
       wrong: (f) => `No file takes ${f.place} (${f.file}).`,
       then: (_, w) => `${w.Target} does not show a song without it.`,
     }),
     'place-twice': says<{ place: string; file: string; times: number }>({
-      title: 'One place, two files',
+      title: 'Two files in one place',
       wrong: (f) => `${f.times} files take ${f.place}.`,
       then: (_, w) => `${w.Target} keeps one of them.`,
     }),

@@ -19,7 +19,7 @@ export const places = defineRule({
   phase: 'seating',
   codes: {
     'no-place': says<{ name: string }>({
-      title: 'No place for this file',
+      title: 'File without a place',
       wrong: (f) => `“${f.name}” takes none of the places.`,
       then: (_, w) => `${w.Target} plays files by their places and passes over any other.`,
     }),

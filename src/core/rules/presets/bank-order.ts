@@ -16,7 +16,7 @@ export const bankOrder = defineRule({
   phase: 'events',
   codes: {
     'bank-far': says<{ countText: string; mostText: string; allowedText: string; one: number }>({
-      title: 'A bank far before its program',
+      title: 'Bank select too far before its program',
       wrong: (f) =>
         `${f.countText} ${f.one ? 'stands' : 'stand'} up to ${f.mostText} ms before the program.`,
       then: (f, w) => `${w.Target} waits ${f.allowedText} ms for a program and forgets the bank.`,
@@ -46,7 +46,7 @@ export const bankOrder = defineRule({
       },
       measured: { value: widest, unit: 'ms' },
       allowed: { bankWithinMs: most },
-      mends: [mend('Write banks right before their programs', gatherBanks, {})],
+      mends: [mend('Move bank selects to their programs', gatherBanks, {})],
     });
   },
 });

@@ -16,7 +16,7 @@ export const presetAgain = defineRule({
   phase: 'events',
   codes: {
     'preset-again': says<{ countText: string; name: string; one: number }>({
-      title: 'A preset chosen again',
+      title: 'Preset chosen again',
       wrong: (f) =>
         `${f.countText} ${f.one ? 'chooses' : 'choose'} what is there already, ${f.name} first.`,
       then: (_, w) => `${w.Target} loads it again, and the tail of its sound is cut.`,
@@ -39,7 +39,7 @@ export const presetAgain = defineRule({
       },
       measured: { value: again.length, unit: 'presets' },
       allowed: { again: block.again },
-      mends: [mend('Choose each only once', dropPresetRepeats, {})],
+      mends: [mend('Keep the first choice of each preset', dropPresetRepeats, {})],
     });
   },
 });

@@ -15,7 +15,7 @@ export const presetAtStart = defineRule({
   phase: 'events',
   codes: {
     'preset-missing': says<NoFacts>({
-      title: 'No preset at the start',
+      title: 'Preset missing at the start',
       wrong: () => 'No preset is chosen at tick 0.',
       then: (_, w) => `${w.Target} begins with what the last song left there.`,
     }),

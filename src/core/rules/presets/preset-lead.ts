@@ -25,7 +25,7 @@ export const presetLead = defineRule({
       late: number;
       one: number;
     }>({
-      title: 'A preset beside its place',
+      title: 'Preset at the wrong moment',
       named: (f) => (f.late ? 'Presets too late' : 'Presets too early'),
       wrong: (f) =>
         `${f.countText} ${f.one ? 'does' : 'do'} not stand ${f.rangeText} ms before the ${f.place}: ${f.name} ${f.worstText}.`,

@@ -49,7 +49,7 @@ export const presetSpacing = defineRule({
       },
       measured: { value: least, unit: 'ms' },
       allowed: { apartMs },
-      mends: [mend('Keep the last of those too close', spacePresets, { apartMs })],
+      mends: [mend('Keep the last of presets that are too close', spacePresets, { apartMs })],
     });
   },
 });

@@ -15,7 +15,7 @@ export const presetsKnown = defineRule({
   phase: 'events',
   codes: {
     'preset-unknown': says<{ name: string; countText: string }>({
-      title: 'A preset that is not there',
+      title: 'Preset that does not exist',
       named: (f) => `No preset at ${f.name}`,
       wrong: (f) => `There is no preset at ${f.name}; it is chosen ${f.countText}.`,
       then: (_, w) => `${w.Target} has nothing there and goes silent.`,
@@ -43,7 +43,7 @@ export const presetsKnown = defineRule({
         allowed: { presets: block.list.length },
         mends: [
           mend(`Choose ${near.name} instead`, changePreset, { bank, program, ...instead }),
-          mend('Choose none there', changePreset, { bank, program }),
+          mend('Choose no preset there', changePreset, { bank, program }),
         ],
       });
     }

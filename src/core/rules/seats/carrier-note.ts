@@ -15,12 +15,12 @@ export const carrier = defineRule({
   phase: 'end',
   codes: {
     'carrier-missing': says<NoFacts>({
-      title: 'No carrier note',
+      title: 'Carrier note missing',
       wrong: () => 'The file holds no note.',
       then: (_, w) => `${w.Target} may drop a file without notes, and the tempo map with it.`,
     }),
     'carrier-differs': says<NoFacts>({
-      title: 'Not the carrier note',
+      title: 'Carrier note on another key',
       wrong: () => 'The notes of this file are not the one carrier note through the whole length.',
       then: (_, w) => `${w.Target} would play them.`,
     }),

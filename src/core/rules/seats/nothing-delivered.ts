@@ -23,7 +23,7 @@ export const nothingDelivered = defineRule({
   over: 'delivery',
   codes: {
     'no-notes': says<{ came: number; cameText: string }>({
-      title: 'Nothing would be delivered',
+      title: 'Delivery without notes',
       wrong: (f) =>
         f.came === 0
           ? 'The source holds no note.'
@@ -31,13 +31,13 @@ export const nothingDelivered = defineRule({
       then: (_, w) => `${w.Target} gets a file in which nothing happens.`,
     }),
     'no-drums': says<{ parts: number }>({
-      title: 'No drums',
+      title: 'Drum part missing',
       wrong: (f) =>
         `None of the ${count(f.parts, 'part')} is drums: ${f.parts === 1 ? 'it is' : 'all are'} left out.`,
       then: (_, w) => `${w.Target} plays drums alone, and would play nothing.`,
     }),
     'file-empty': says<{ file: string }>({
-      title: 'An empty file',
+      title: 'File without notes',
       wrong: (f) => `“${f.file}” holds no note.`,
       then: (_, w) => `${w.Target} plays nothing for it.`,
     }),

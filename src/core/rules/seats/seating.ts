@@ -61,30 +61,30 @@ export const seating = defineRule({
   phase: 'seating',
   codes: {
     unseated: says<{ names: string; parts: number; notes: number; notesText: string }>({
-      title: 'No seat',
+      title: 'Part without a seat',
       wrong: (f) => `${f.names} ${f.parts === 1 ? 'has' : 'have'} no seat.`,
       then: (f, w) =>
         `${w.Target} ignores or misplays ${f.parts === 1 ? 'it' : 'them'}: ${f.notesText}.`,
     }),
     'wrong-channel': says<{ name: string; channel: number; allowed: number; seat: string }>({
-      title: 'On another channel',
+      title: 'Part on the wrong channel',
       wrong: (f) => `“${f.name}” is on channel ${f.channel}.`,
       then: (f, w) =>
         `${w.Target} listens on channel ${f.allowed} for ${f.seat} and hears nothing.`,
     }),
     'wrong-track': says<{ name: string; track: string; allowed: string; seat: string }>({
-      title: 'On another track',
+      title: 'Part on the wrong track',
       wrong: (f) =>
         `“${f.name}” stands on ${f.track ? `the track “${f.track}”` : 'a track without a name'}.`,
       then: (f, w) => `${w.Target} looks for ${f.seat} on the track “${f.allowed}”.`,
     }),
     'empty-seat': says<{ seat: string }>({
-      title: 'An empty seat',
+      title: 'Seat without a part',
       wrong: (f) => `No part takes the seat ${f.seat}.`,
       then: (_, w) => `${w.Target} plays nothing there.`,
     }),
     'left-out': says<{ names: string; parts: number; notes: number; notesText: string }>({
-      title: 'Left out',
+      title: 'Part left out',
       wrong: (f) => `${f.names} ${f.parts === 1 ? 'is' : 'are'} left out: ${f.notesText}.`,
       then: () => 'They are listed in the receipt.',
     }),

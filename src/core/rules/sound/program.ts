@@ -18,7 +18,7 @@ export const program = defineRule({
   phase: 'events',
   codes: {
     'program-missing': says<{ name: string }>({
-      title: 'No program',
+      title: 'Program change missing',
       wrong: (f) => `“${f.name}” sets no program.`,
       then: (_, w) => `${w.Target} plays it with whatever sound was there before.`,
     }),
@@ -29,7 +29,7 @@ export const program = defineRule({
       seat: string;
       sound: string;
     }>({
-      title: 'A sound that the seat does not have',
+      title: 'Sound that the seat does not have',
       wrong: (f) => `“${f.name}” asks for program ${f.program}.`,
       then: (f, w) => `${w.Target} has ${f.sounds} on ${f.seat} and plays the first instead.`,
     }),
@@ -40,19 +40,19 @@ export const program = defineRule({
       seat: string;
       sound: string;
     }>({
-      title: 'Program off by one',
+      title: 'Program numbers off by one',
       wrong: (f) =>
         `“${f.name}” asks for program ${f.program}; the seat has its neighbour, ${f.sound}.`,
       then: (_, w) =>
         `Programs are counted from 0 in the file and from 1 on many devices. ${w.Target} would play another sound.`,
     }),
     'program-again': says<{ name: string; times: number; channel: number }>({
-      title: 'Program changes on the way',
+      title: 'Program changes within the piece',
       wrong: (f) => `Channel ${f.channel} (“${f.name}”) is given a program ${f.times} times.`,
       then: (_, w) => `${w.Target} takes one program a channel, at the start.`,
     }),
     'program-late': says<{ name: string; late: string }>({
-      title: 'Program not at the start',
+      title: 'Program change not at the start',
       wrong: (f) => `The program of “${f.name}” ${f.late}.`,
       then: (_, w) => `${w.Target} sets its sounds up before it plays and passes over later ones.`,
     }),

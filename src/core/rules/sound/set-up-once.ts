@@ -20,7 +20,7 @@ export const setUp = defineRule({
       then: (_, w) => `${w.Target} keeps what the last song left there.`,
     }),
     'set-up-again': says<{ name: string; numbers: string }>({
-      title: 'Set up more than once',
+      title: 'Set-up sent more than once',
       wrong: (f) => `“${f.name}” sets controller ${f.numbers} several times, or not at tick 0.`,
       then: (_, w) => `${w.Target} expects each exactly once, at tick 0, and stops at another.`,
     }),

@@ -15,7 +15,7 @@ export const silentChannel = defineRule({
   phase: 'events',
   codes: {
     'silent-channel': says<{ name: string; channel: number; eventsText: string }>({
-      title: 'A channel without notes',
+      title: 'Channel without notes',
       wrong: (f) => `“${f.name}” has ${f.eventsText} on channel ${f.channel} and no note.`,
       then: (_, w) => `${w.Target} makes a row for it that stays dark.`,
     }),
@@ -42,7 +42,7 @@ export const silentChannel = defineRule({
             { kinds: ['controllers', 'programs', 'bends', 'aftertouch', 'stray note-offs'] },
             [part],
           ),
-          mend('Leave it out', leaveOut, {}, [part]),
+          mend('Leave the channel out', leaveOut, {}, [part]),
         ],
       });
     }

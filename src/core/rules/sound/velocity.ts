@@ -27,12 +27,12 @@ export const velocity = defineRule({
       then: (_, w) => `${w.Target} does not sound them as they are meant.`,
     }),
     'velocity-ignored': says<{ countText: string; one: number; as: number }>({
-      title: 'Velocity is not kept',
+      title: 'Velocity is ignored',
       wrong: (f) => `${f.countText} ${f.one ? 'has' : 'have'} another velocity than ${f.as}.`,
       then: (f, w) => `${w.Target} knows no velocity: every note is delivered with ${f.as}.`,
     }),
     'velocity-alike': says<{ name: string; countText: string; value: number }>({
-      title: 'All struck alike',
+      title: 'All notes have one velocity',
       wrong: (f) => `All ${f.countText} of “${f.name}” have velocity ${f.value}.`,
       then: () => 'Perhaps the dynamics were lost in an export. It will sound like a machine.',
     }),

@@ -19,14 +19,15 @@ export const atOnce = defineRule({
   summary: 'No more notes sounding in the same instant than the target can play.',
   story: {
     why: 'Chords or ringing notes on something that has one voice, or few.',
-    mends: 'End each where the next begins, or keep the highest, loudest or newest.',
+    mends: 'Shorten overlaps, or keep the highest, loudest or newest.',
   },
   block: 'polyphony',
   reads: ['together'],
   phase: 'spacing',
   codes: {
     'at-once': says<{ most: number; together: number; places: number }>({
-      title: 'Too many at once',
+      title: 'Too many notes at once',
+      named: (f) => `${f.most} at once, plays ${f.together}`,
       wrong: (f, w) =>
         `Up to ${f.most} ${w.notes} sound together, in ${f.places} ${f.places === 1 ? 'place' : 'places'}.`,
       then: (f, w) =>
@@ -61,8 +62,8 @@ export const atOnce = defineRule({
           ...(struckTogether ? spreading(line, target, { piece }, together) : []),
           mend(
             struckTogether
-              ? 'End what rings on, of chords keep what is missed most'
-              : 'End each where the next begins',
+              ? 'Shorten overlaps, keep the most important chord notes'
+              : 'Shorten overlaps',
             fitVoices,
             { voices: together, over },
             scope,
@@ -117,12 +118,7 @@ function widest({ start, count: notes }: LineNotes): number {
 
 /** One voice: what still sounds gives way to the next; of notes struck together the highest stays. */
 function shortening(struckTogether: boolean, scope: readonly Part[] | undefined): Mend {
-  const cut = mend(
-    'End each where the next begins',
-    shorten,
-    { until: 'next-note' as const },
-    scope,
-  );
+  const cut = mend('Shorten overlaps', shorten, { until: 'next-note' as const }, scope);
   if (!struckTogether) return cut;
   const keep = { voices: 1, keep: 'highest', over: 'seat' } as const;
   return {

@@ -15,7 +15,7 @@ export const apart = defineRule({
   phase: 'density',
   codes: {
     'too-close': says<{ count: number; apart: string; least: string }>({
-      title: 'Too close together',
+      title: 'Notes too close together',
       wrong: (f, w) =>
         `${f.count} ${f.count === 1 ? w.note : w.notes} ${f.count === 1 ? 'comes' : 'come'} within ${f.apart} ms of the one before, the closest after ${f.least} ms.`,
       then: (f, w) =>

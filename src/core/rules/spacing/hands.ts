@@ -17,7 +17,7 @@ export const hands = defineRule({
   phase: 'spacing',
   codes: {
     'too-wide': says<{ name: string; most: number; allowed: number }>({
-      title: 'Too wide for a hand',
+      title: 'Span too wide for one hand',
       wrong: (f) => `“${f.name}” spans up to ${f.most} semitones at once.`,
       then: (f, w) => `${w.Target} draws a hand of ${f.allowed} semitones; nobody can play more.`,
     }),

@@ -14,7 +14,7 @@ export const longest = defineRule({
   phase: 'spacing',
   codes: {
     'too-long': says<{ count: number; name: string; longest: string; most: string }>({
-      title: 'Too long',
+      title: 'Notes too long',
       wrong: (f, w) =>
         `${f.count} ${f.count === 1 ? w.note : w.notes} of “${f.name}” ${f.count === 1 ? 'lasts' : 'last'} over ${f.longest} ms, the longest ${f.most} ms.`,
       then: (_, w) => `${w.Target} cannot hold a ${w.note} that long.`,

@@ -17,7 +17,7 @@ export const openShare = defineRule({
   phase: 'spacing',
   codes: {
     'open-too-long': says<{ name: string; most: string; stretch: string; allowed: string }>({
-      title: 'Open too long',
+      title: 'Part open for too long',
       wrong: (f) => `“${f.name}” is open for up to ${f.most} ms in ${f.stretch} ms.`,
       then: (f, w) => `${w.Target} runs out of breath after ${f.allowed} ms and falls silent.`,
     }),
@@ -48,7 +48,12 @@ export const openShare = defineRule({
             { mostOpenMs, inMs: openInMs, evenly: true },
             group.parts,
           ),
-          mend('Shorten what is too long', limitOpen, { mostOpenMs, inMs: openInMs }, group.parts),
+          mend(
+            'Shorten the notes that stay open too long',
+            limitOpen,
+            { mostOpenMs, inMs: openInMs },
+            group.parts,
+          ),
         ],
       });
     }

@@ -29,7 +29,7 @@ export const sameKey = defineRule({
       within: string;
       apart: string;
     }>({
-      title: 'Struck again too soon',
+      title: 'Key repeated too soon',
       wrong: (f) => `${f.countText} ${f.one ? 'follows' : 'follow'} the same key ${f.within}.`,
       then: (f, w) =>
         `${w.Target} needs ${f.apart} ms before the same key moves again; the second ${w.note} is lost.`,
@@ -80,7 +80,9 @@ export const sameKey = defineRule({
           ...givingElsewhere(target, line, { apartMs: apart }),
           ...(target.chart?.holdMs === undefined
             ? []
-            : [mend('Make one hold of each', oneLongNote, { apartMs: apart }, line.parts)]),
+            : [
+                mend('Join repeated notes into holds', oneLongNote, { apartMs: apart }, line.parts),
+              ]),
           thinTo('beats'),
           thinTo('first'),
           thinTo('loudest'),

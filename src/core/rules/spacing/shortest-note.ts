@@ -15,7 +15,7 @@ export const shortest = defineRule({
   phase: 'spacing',
   codes: {
     'too-short': says<{ count: number; name: string; shortest: string; least: string }>({
-      title: 'Too short',
+      title: 'Notes too short',
       wrong: (f, w) =>
         `${f.count} ${f.count === 1 ? w.note : w.notes} of “${f.name}” ${f.count === 1 ? 'lasts' : 'last'} under ${f.shortest} ms, the shortest ${f.least} ms.`,
       then: (_, w) => `${w.Target} does not notice a ${w.note} that short.`,

@@ -46,7 +46,8 @@ export const strikes = defineRule({
   phase: 'density',
   codes: {
     'too-dense': says<{ name: string; most: number; allowed: number }>({
-      title: 'Too dense',
+      title: 'Too many notes a second',
+      named: (f) => `${f.most} notes a second, takes ${f.allowed}`,
       wrong: (f, w) => `“${f.name}” has up to ${f.most} ${w.notes} in one second.`,
       then: (f, w) =>
         `${w.Target} keeps up with ${f.allowed}; what is more may come late or not at all.`,

@@ -16,7 +16,7 @@ export const clock = defineRule({
   phase: 'tempo and meter',
   codes: {
     'clock-moved': says<{ notesText: string; ms: string }>({
-      title: 'Off its clock time',
+      title: 'Notes off their clock time',
       wrong: (f) => `${f.notesText} moved on the clock against the source, by up to ${f.ms} ms.`,
       then: (_, w) =>
         `${w.Target} runs beside the recording, so these ${w.notes} come at the wrong moment.`,

@@ -15,7 +15,7 @@ export const earlyEvents = defineRule({
   phase: 'start',
   codes: {
     'event-early': says<{ name: string; countText: string; one: number }>({
-      title: 'Events before it is ready',
+      title: 'Events before the target is ready',
       wrong: (f) =>
         `${f.countText} of “${f.name}” ${f.one ? 'stands' : 'stand'} inside the lead-in, behind tick 0.`,
       then: (_, w) =>
@@ -47,7 +47,7 @@ export const earlyEvents = defineRule({
         },
         measured: { value: ticks[0]!, unit: 'ticks' },
         allowed: { beforeTick: until },
-        mends: [mend('Set them at the very start', gatherSetUp, before, [part])],
+        mends: [mend('Move the events to the start', gatherSetUp, before, [part])],
       });
     }
   },

@@ -17,7 +17,8 @@ export const firstNote = defineRule({
   phase: 'start',
   codes: {
     'first-note': says<{ ms: string; leadIn: string }>({
-      title: 'Before it is ready',
+      title: 'First note before the target is ready',
+      named: (f) => `First note at ${f.ms} ms, ready at ${f.leadIn} ms`,
       wrong: (f) => `The first note stands at ${f.ms} ms.`,
       then: (f, w) => `${w.Target} is ready after ${f.leadIn} ms and drops what comes before.`,
     }),

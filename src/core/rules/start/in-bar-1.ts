@@ -15,7 +15,7 @@ export const inBar1 = defineRule({
   phase: 'start',
   codes: {
     'empty-start': says<{ barsText: string }>({
-      title: 'Begins too late',
+      title: 'First note after bar 1',
       wrong: (f) => `${f.barsText} before the first note.`,
       then: (_, w) => `${w.Target} begins at bar 1 and loops the silence with it.`,
     }),

@@ -17,7 +17,7 @@ export const quietStart = defineRule({
   phase: 'start',
   codes: {
     'start-busy': says<{ countText: string; firstText: string; readyText: string; one: number }>({
-      title: 'Sent before it is ready',
+      title: 'Events sent before the target is ready',
       wrong: (f) =>
         `${f.countText} ${f.one ? 'stands' : 'stand'} before ${f.readyText} ms, the first at ${f.firstText} ms.`,
       then: (_, w) => `${w.Target} hears only what stands at the very start.`,
@@ -54,8 +54,10 @@ export const quietStart = defineRule({
       mends: [
         ...(noteEarly
           ? []
-          : [mend('Send them at the very start', gatherSetUp, { beforeMs: quietMs })]),
-        mend('Begin later', restAtStart, { bars: Math.max(1, Math.ceil(quietMs / barMs)) }),
+          : [mend('Send the events at the start', gatherSetUp, { beforeMs: quietMs })]),
+        mend('Begin the music later', restAtStart, {
+          bars: Math.max(1, Math.ceil(quietMs / barMs)),
+        }),
       ],
     });
   },

@@ -20,14 +20,14 @@ export const restSwallowed = defineRule({
   needs: ['recording'],
   codes: {
     'rest-swallowed': says<{ differ: string; barsText: string }>({
-      title: 'The rest at the start is gone',
+      title: 'Rest missing at the start, by the sound’s length',
       wrong: (f) =>
         `The score begins at once and ends ${f.differ} s before the sound: ${f.barsText}.`,
       then: () =>
         'An export that begins at the first note swallows the rest, and everything is early against the recording.',
     }),
     'rest-swallowed-heard': says<{ early: string; barsText: string }>({
-      title: 'The rest at the start is gone',
+      title: 'Rest missing at the start, by the sound',
       wrong: (f) =>
         `The first note sounds ${f.early} s before the recording has it: ${f.barsText}.`,
       then: () =>

@@ -27,6 +27,7 @@ export const soundApart = defineRule({
   codes: {
     'sound-apart': says<{ ms: string; what: string }>({
       title: 'Score and recording are apart',
+      named: (f) => `Recording ${f.ms} ms ${f.what} than the score`,
       wrong: (f) => `What the score plays is heard ${f.ms} ms ${f.what} in the recording.`,
       then: (_, w) => `${w.Target} starts both at once, so every ${w.note} misses by as much.`,
     }),

@@ -19,7 +19,7 @@ export const soundLeadIn = defineRule({
   needs: ['recording'],
   codes: {
     'sound-lead-in': says<{ score: string; sound: string; differ: string }>({
-      title: 'Sound and score do not begin together',
+      title: 'Sound and score begin apart',
       wrong: (f) =>
         `The score is ${f.score} s long with its lead-in, the sound ${f.sound} s: ${f.differ} s apart.`,
       then: (_, w) =>

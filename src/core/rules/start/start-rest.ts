@@ -22,7 +22,7 @@ export const startRest = defineRule({
       leadInText: string;
       earlyS: string;
     }>({
-      title: 'Starts too soon',
+      title: 'Rest missing at the start',
       wrong: (f) =>
         `${f.has === 0 ? 'This file begins at once' : `Only ${f.hasText} of rest stand before the first note`}; ${f.owedText} owed.`,
       then: (f, w) =>

@@ -18,7 +18,7 @@ export const declaredBpm = defineRule({
   needs: ['declared'],
   codes: {
     'declared-differs': says<{ declared: string; file: string; drift: string }>({
-      title: 'Another BPM is declared',
+      title: 'Declared BPM differs from the file',
       wrong: (f) => `${f.declared} BPM are declared, the file begins at ${f.file}.`,
       then: (f, w) =>
         `${w.Target} goes by what is declared: after one minute it stands ${f.drift} ms beside the sound.`,

@@ -12,7 +12,7 @@ export const meterAbsent = defineRule({
   phase: 'tempo and meter',
   codes: {
     'meter-absent': says<{ none: number; bar: number }>({
-      title: 'No meter at the start',
+      title: 'Meter missing at the start',
       wrong: (f) =>
         f.none ? 'The file names no meter.' : `The first meter stands at bar ${f.bar}.`,
       then: (_, w) => `Readers assume 4/4 until then, and ${w.target} counts its bars by it.`,

@@ -14,7 +14,7 @@ export const meterAllowed = defineRule({
   phase: 'tempo and meter',
   codes: {
     'meter-not-listed': says<{ meters: string; allowed: string }>({
-      title: 'A meter it does not count',
+      title: 'Meter not supported',
       wrong: (f) => `The piece has ${f.meters}.`,
       then: (f, w) => `${w.Target} counts ${f.allowed} only.`,
     }),

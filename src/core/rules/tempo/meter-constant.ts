@@ -14,7 +14,7 @@ export const meterConstant = defineRule({
   phase: 'tempo and meter',
   codes: {
     'meter-changes': says<{ changes: number; meters: string; first: string }>({
-      title: 'The meter changes',
+      title: 'Meter changes not supported',
       wrong: (f) =>
         `The meter changes ${f.changes === 1 ? 'once' : `${f.changes} times`}: ${f.meters}.`,
       then: (f, w) => `${w.Target} counts the whole piece in ${f.first}.`,

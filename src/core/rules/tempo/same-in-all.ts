@@ -18,12 +18,12 @@ export const sameInAll = defineRule({
   over: 'delivery',
   codes: {
     'tempos-differ': says<{ values: string; first: string }>({
-      title: 'Not one tempo for all files',
+      title: 'Files with different tempos',
       wrong: (f) => `The files begin at ${f.values}.`,
       then: (f, w) => `${w.Target} runs all of them at that of ${f.first}.`,
     }),
     'meters-differ': says<{ values: string; first: string }>({
-      title: 'Not one meter for all files',
+      title: 'Files with different meters',
       wrong: (f) => `The files begin in ${f.values}.`,
       then: (f, w) => `${w.Target} counts all of them as ${f.first}.`,
     }),

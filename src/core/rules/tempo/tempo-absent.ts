@@ -12,7 +12,7 @@ export const tempoAbsent = defineRule({
   phase: 'tempo and meter',
   codes: {
     'tempo-absent': says<{ none: number; bar: number }>({
-      title: 'No tempo at the start',
+      title: 'Tempo missing at the start',
       wrong: (f) =>
         f.none ? 'The file names no tempo.' : `The first tempo stands at bar ${f.bar}.`,
       then: (_, w) => `Readers assume 120 BPM until then; ${w.target} may keep the tempo it had.`,

@@ -22,12 +22,12 @@ export const tempoAllowed = defineRule({
       bpm: string;
       allowed: string;
     }>({
-      title: 'A tempo it does not have',
+      title: 'Tempo not supported',
       wrong: (f) => `${f.placesText} ${f.bpm} BPM.`,
       then: (f, w) => `${w.Target} has ${f.allowed} BPM and takes the nearest.`,
     }),
     'tempo-not-whole': says<{ placesText: string; bpm: string; allowed: string }>({
-      title: 'Not a whole tempo',
+      title: 'Tempo not in whole BPM',
       wrong: (f) => `${f.placesText} ${f.bpm} BPM.`,
       then: (_, w) => `${w.Target} keeps whole numbers only and would play beside the beat.`,
     }),

@@ -20,7 +20,7 @@ export const tempoApart = defineRule({
       leastText: string;
       one: number;
     }>({
-      title: 'Tempos too close together',
+      title: 'Tempo changes too close together',
       wrong: (f) =>
         `${f.countText} ${f.one ? 'follows' : 'follow'} another sooner than ${f.allowedText} ms, the closest after ${f.leastText} ms.`,
       then: (_, w) => `${w.Target} has not settled to the one before.`,
@@ -51,7 +51,7 @@ export const tempoApart = defineRule({
       },
       measured: { value: least, unit: 'ms' },
       allowed: { apartMs },
-      mends: [mend('Make one of those too close', spaceTempos, { apartMs })],
+      mends: [mend('Merge tempo changes that are too close', spaceTempos, { apartMs })],
     });
   },
 });

@@ -17,7 +17,7 @@ export const tempoConstant = defineRule({
   phase: 'tempo and meter',
   codes: {
     'tempo-changes': says<{ changes: number; lowest: string; highest: string }>({
-      title: 'Tempo changes',
+      title: 'Tempo changes not supported',
       wrong: (f) =>
         `The tempo changes ${f.changes === 1 ? 'once' : `${f.changes} times`}, from ${f.lowest} to ${f.highest} BPM.`,
       then: (_, w) =>

@@ -15,6 +15,7 @@ export const tempoCount = defineRule({
   codes: {
     'tempo-count': says<{ count: number; most: number }>({
       title: 'Too many tempo events',
+      named: (f) => `${f.count} tempo events, keeps ${f.most}`,
       wrong: (f) => `The file holds ${f.count} tempo events.`,
       then: (f, w) => `${w.Target} keeps ${f.most} and plays on at the last of them.`,
     }),

@@ -26,6 +26,7 @@ export const tempoRange = defineRule({
   codes: {
     'tempo-range': says<{ places: number; bpm: string; lowest: string; highest: string }>({
       title: 'Tempo out of range',
+      named: (f) => `Tempo ${f.bpm} BPM, takes ${f.lowest} to ${f.highest}`,
       wrong: (f) =>
         `The tempo ${f.places === 1 ? 'is' : `is, in ${f.places} places,`} ${f.bpm} BPM.`,
       then: (f, w) =>
