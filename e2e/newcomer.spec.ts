@@ -57,7 +57,7 @@ test('the newcomer: open, see, mend, undo, leave as is, reload, hand over', asyn
   await expect(note(page, 'too-short')).toContainText('A blink is wanted');
 
   await note(page, 'at-once')
-    .getByRole('button', { name: /^End what rings on/ })
+    .getByRole('button', { name: /^Shorten overlaps/ })
     .click();
   await expect(note(page, 'at-once')).toHaveCount(0);
   await note(page, 'too-close')

@@ -31,6 +31,8 @@ const emit = defineEmits<{ go: [ms: number] }>();
 const HEIGHT = 136;
 const PAD = { left: 46, right: 8, top: 10, bottom: 20 };
 const MOST_DOTS = 800;
+const JUMP_MS = 250;
+const JUMP_SHARE = 0.3;
 const frame = ref<HTMLElement>();
 /** It is drawn in a frame of its own, once it is known how wide it is. */
 const stands = useInTurn();
@@ -68,13 +70,24 @@ const marks = computed(() => {
   return [...even.filter((m) => Math.abs(m - middle) > room), middle];
 });
 const times = computed(() => ticks(0, props.endMs / 1000, 5));
-const path = computed(
-  () =>
-    line<DriftPoint>()
-      .x((p) => x.value(p.ms))
-      .y((p) => y.value(p.off))
-      .curve(curveMonotoneX)(thinned.value) ?? '',
-);
+const path = computed(() => {
+  const draw = line<DriftPoint>()
+    .x((p) => x.value(p.ms))
+    .y((p) => y.value(p.off))
+    .curve(curveMonotoneX);
+  return runs.value.map((run) => draw(run) ?? '').join('');
+});
+/** Where one has bars that the other lacks, the line ends and begins anew: no tempo is so far off. */
+const runs = computed(() => {
+  const out: DriftPoint[][] = [];
+  for (const p of thinned.value) {
+    const last = out.at(-1)?.at(-1);
+    const apart = last ? Math.abs(p.off - last.off) : 0;
+    if (last && apart <= JUMP_MS + JUMP_SHARE * (p.ms - last.ms)) out.at(-1)!.push(p);
+    else out.push([p]);
+  }
+  return out;
+});
 /** As many as there are pixels for. */
 const thinned = computed(() => {
   const each = Math.max(1, Math.ceil(sorted.value.length / MOST_DOTS));

@@ -3,6 +3,7 @@ import { NButton } from 'naive-ui';
 import { useFileDialog } from '@vueuse/core';
 import { computed } from 'vue';
 import { sayBeat } from '../../../core/sound/say-beat';
+import { isUnsaid } from '../../../core/target/unsaid';
 import { decibels } from '../../../core/sound/level';
 import { playsBeside, soundGoesOut } from '../../../core/target/sound';
 import { count, plain } from '../../../core/target/words';
@@ -57,12 +58,17 @@ onChange((files) => {
       <p v-else-if="!facts && !recording.problem" class="soft said">Being listened to…</p>
       <p v-for="doubt in recording.listened?.doubts" :key="doubt" class="soft">{{ doubt }}</p>
       <p v-if="!delivered && !brief" class="soft said">
-        {{ job.target?.name }}
-        {{
-          asked
-            ? 'is held against it; it is not delivered.'
-            : 'does not play it; it is a help here.'
-        }}
+        <template v-if="isUnsaid(job.target)"
+          >It is a help here. A target may ask for more.</template
+        >
+        <template v-else>
+          {{ job.target?.name }}
+          {{
+            asked
+              ? 'is held against it; it is not delivered.'
+              : 'does not play it; it is a help here.'
+          }}
+        </template>
       </p>
       <div v-if="facts" class="levels">
         <label>
