@@ -3,7 +3,7 @@ import { otherSound, RATE, type Played } from '../bench/align/other-sound';
 import { smf, Track } from '../demo/song';
 import { writeWave } from '../src/core/sound/render';
 import { madeUpTune, type Sung } from '../testing/render-tune';
-import { drop, settled, stage, test } from './desk';
+import { drop, openAt, settled, stage, test } from './desk';
 
 /*
  * From the drop of a song and of a recording with other sounds to a drift of about nothing. The
@@ -36,7 +36,7 @@ function recording(at: (ms: number) => number | null, of: readonly Sung[] = tune
 }
 
 async function bring(page: Page, wave: Uint8Array) {
-  await page.goto('/');
+  await openAt(page, '/');
   await drop(page, [
     { name: 'pier.mid', bytes: Buffer.from(song(tune)) },
     { name: 'pier.wav', bytes: Buffer.from(wave) },

@@ -19,7 +19,7 @@ function agreement(found: ArrayLike<number>, truth: ArrayLike<number>, withinMs:
   return (2 * hits) / (found.length + truth.length);
 }
 const mean = (a: readonly number[]) => a.reduce((x, y) => x + y, 0) / a.length;
-const SEEDS = Array.from({ length: 8 }, (_, i) => i + 1);
+const SEEDS = Array.from({ length: 6 }, (_, i) => i + 1);
 const inARoom = { noiseDb: 20, echo: true };
 const bpmOf = (seed: number) => 84 + ((seed * 37) % 60);
 const struck = (tune: readonly Sung[]) => struckOf(tune.map((n) => [n.ms, n.velocity]));
@@ -120,7 +120,7 @@ describe('music of known truth, with noise 20 dB below and a room’s echo', () 
     }
   }, 120_000);
   it('another song is never sure', () => {
-    for (const seed of SEEDS.slice(0, 6)) {
+    for (const seed of SEEDS.slice(0, 4)) {
       const tune = madeUpTune(seed, { bars: 14, bpm: bpmOf(seed) });
       const other = madeUpTune(seed + 40, { bars: 14, bpm: bpmOf(seed) });
       const found = laid(
