@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { saltBellRound, turnOfTheTide } from '../demo/tunes';
-import { alone, drop, stage, test } from './desk';
+import { alone, drop, settled, stage, test } from './desk';
 
 /** A folder of the browser itself stands in for a card. */
 async function withCard(page: Page) {
@@ -100,6 +100,34 @@ test('a set: mended, handed over into a folder, and then only what changed', asy
   await expect(dialog.getByText(/0 files written .* 2 removed/)).toBeVisible();
   const last = await onCard(page);
   expect(last).toEqual([...first.filter((p) => !p.includes('torn-page')), 'mine.txt'].sort());
+
+  // Somebody put another take under the name of a song: it is told, and opened beside ours.
+  const [theirs, other] = last.filter((p) => p.endsWith('.mid'));
+  await page.evaluate(
+    async ([to, from]) => {
+      const root = await navigator.storage.getDirectory();
+      const fileAt = async (path: string) => {
+        let at = await root.getDirectoryHandle('card');
+        const names = path.split('/');
+        for (const name of names.slice(0, -1)) at = await at.getDirectoryHandle(name);
+        return at.getFileHandle(names.at(-1)!);
+      };
+      const bytes = await (await (await fileAt(from!)).getFile()).arrayBuffer();
+      const stream = await (await fileAt(to!)).createWritable();
+      await stream.write(bytes);
+      await stream.close();
+    },
+    [theirs, other],
+  );
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Hand the set over' }).click();
+  await dialog.getByRole('button', { name: /^Boathouse, Friday, last written/ }).click();
+  const changed = dialog.getByRole('listitem').filter({ hasText: 'was changed on the card' });
+  await expect(changed).toHaveCount(1, { timeout: 60_000 });
+  await changed.getByRole('button', { name: 'Open theirs as a job' }).click();
+  await page.waitForURL('**/job/**');
+  await settled(page);
+  await expect(page.locator('.docket')).toContainText(theirs!.split('/').at(-1)!);
 });
 
 test('files dropped together are a set; newer exports find their songs', async ({ page }) => {

@@ -29,6 +29,13 @@ async function readIn() {
   await router.push(`/sets/${id}`);
 }
 
+async function bringTheirs(key: string) {
+  const id = await out.bringTheirs(key);
+  if (!id) return;
+  emit('close');
+  await router.push(`/job/${id}/intake`);
+}
+
 /** What tells two songs of one title apart. */
 function forTarget(key: string): string {
   const line = open.lineOf.get(key);
@@ -148,6 +155,16 @@ function tick(key: string, on: boolean) {
             />
             write ours over it
           </label>
+          <button
+            v-if="s.standing === 'theirs'"
+            class="link small"
+            type="button"
+            title="A job of its own, beside the one of this set"
+            :disabled="out.busy !== null"
+            @click="bringTheirs(s.key)"
+          >
+            Open theirs as a job
+          </button>
         </li>
         <li v-for="g in out.looked.comparison.gone" :key="`gone ${g.key}`" class="gone">
           <span class="serif">{{ g.title }}</span>

@@ -14,7 +14,7 @@ import type { CardSongReply, SongReply } from '../../worker/protocol';
 import { BrowserCard } from '../storage/browser-card';
 import { db, storageProblem, type CardRow } from '../storage/db';
 import { canWriteFolders, chooseFolder } from '../storage/folder';
-import { newKey } from '../storage/job';
+import { newKey, type JobRecord } from '../storage/job';
 import { readJob } from '../storage/jobs';
 import { saveFile } from '../storage/save-file';
 import { engine, sideEngine } from './engine';
@@ -299,26 +299,42 @@ export const useSetHandover = defineStore('set-handover', () => {
       const shelf = useShelf();
       const jobs = [];
       for (const song of await songsThere(now)) {
-        // What MIDI of it there is, else what our readers take.
-        const file =
-          song.files.find((f) => /\.midi?$/i.test(f.path)) ??
-          song.files.find((f) => /\.(json|csv|vtt)$/i.test(f.path));
-        const taken =
-          file &&
-          (await shelf.takeSource({
-            name: file.path.split('/').at(-1)!,
-            bytes: file.bytes.slice().buffer,
-          }));
-        const target = useTargets().find(song.target);
-        if (!file || !taken) {
-          shelf.problems.push(`${song.title}: no file of it on the card can be read in.`);
-          continue;
-        }
-        const made = { sha256: taken, name: file.path.split('/').at(-1)! };
-        const job = await readJob(await shelf.addJobFor(made, target ?? null));
+        const job = await jobOf(song.files, song.target);
         if (job) jobs.push(job);
+        else shelf.problems.push(`${song.title}: no file of it on the card can be read in.`);
       }
       return useSets().make(`${now.manifest.card} as it lies there`, jobs);
+    });
+
+  /** A job of files of a card: of the MIDI among them, else of what our readers take. */
+  async function jobOf(
+    files: readonly { readonly path: string; readonly bytes: Uint8Array }[],
+    targetId: string,
+  ): Promise<JobRecord | null> {
+    const shelf = useShelf();
+    const file =
+      files.find((f) => /\.midi?$/i.test(f.path)) ??
+      files.find((f) => /\.(json|csv|vtt)$/i.test(f.path));
+    if (!file) return null;
+    const name = file.path.split('/').at(-1)!;
+    const sha256 = await shelf.takeSource({ name, bytes: file.bytes.slice().buffer });
+    if (!sha256) return null;
+    const made = await shelf.addJobFor({ sha256, name }, useTargets().find(targetId) ?? null);
+    return (await readJob(made)) ?? null;
+  }
+
+  /** What somebody changed of a song on the card becomes a job beside ours; its id. */
+  const bringTheirs = (key: string) =>
+    working(async (): Promise<string | null> => {
+      const now = looked.value;
+      const song = now?.comparison.songs.find((s) => s.key === key);
+      const wanted = now?.made.wanted.find((w) => w.key === key);
+      if (!now || !song || !wanted) return null;
+      const files = [];
+      for (const { at } of song.theirs) files.push({ path: at, bytes: await now.card.read(at) });
+      const job = await jobOf(files, wanted.target);
+      if (!job) throw new CardProblem(`${song.title}: no file of theirs can be read in.`);
+      return job.id;
     });
 
   async function sameFolder(handle: FileSystemDirectoryHandle): Promise<CardRow | null> {
@@ -396,6 +412,7 @@ export const useSetHandover = defineStore('set-handover', () => {
     onCard,
     rehearseCard,
     readIn,
+    bringTheirs,
     written,
     cards,
     name,

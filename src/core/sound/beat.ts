@@ -38,9 +38,10 @@ export function beatsOf({ hopMs, fromMs, values }: Novelty): BeatEstimate | null
   tried.sort((a, b) => b.value - a.value);
   const best = tried[0]!;
   const places = best.beats.map((t) => Math.max(0, fromMs + finest(env, t) * hopMs));
+  const tempo = tempoOf(places);
   return {
-    ...tempoOf(places),
-    confidence: likely(best),
+    ...tempo,
+    confidence: likely(best, (tempo.to - tempo.from) / tempo.bpm),
     ms: Float64Array.from(places),
   };
 }
@@ -209,9 +210,15 @@ function slopeOf(ms: readonly number[]): number {
 /** Of beats that were right none was more uneven, and few stood out less. */
 const EVEN_ENOUGH = 0.052;
 const STANDS_OUT = 0.9;
+/** A tempo that changes by more is followed at another one as easily. */
+const ONE_TEMPO = 0.18;
 
 /** How likely beats are right, by what was seen on songs at hand (`npm run bench sound`). */
-function likely({ uneven, z }: Walked): number {
+function likely({ uneven, z }: Walked, range: number): number {
   const logistic = (x: number) => 1 / (1 + Math.exp(-x));
-  return logistic(150 * (EVEN_ENOUGH - uneven)) * logistic(5 * (z - STANDS_OUT));
+  return (
+    logistic(150 * (EVEN_ENOUGH - uneven)) *
+    logistic(5 * (z - STANDS_OUT)) *
+    logistic(40 * (ONE_TEMPO - range))
+  );
 }

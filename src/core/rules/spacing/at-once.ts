@@ -122,7 +122,7 @@ function shortening(struckTogether: boolean, scope: readonly Part[] | undefined)
   if (!struckTogether) return cut;
   const keep = { voices: 1, keep: 'highest', over: 'seat' } as const;
   return {
-    title: `${cut.title}, of two struck together keep the highest`,
+    title: `${cut.title}, keep the highest of each chord`,
     steps: [...cut.steps, ...mend('', keepVoices, keep, scope).steps],
   };
 }
