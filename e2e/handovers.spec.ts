@@ -63,7 +63,10 @@ test('handed over with stops open: what the device drops is named and leads to i
   const axe = await new AxeBuilder({ page }).analyze();
   expect(axe.violations.map((v) => v.id)).toEqual([]);
   await page.keyboard.press('Escape');
-  await page.getByTestId('dropped').getByRole('button', { name: 'Notes on keys that do not exist' }).click();
+  await page
+    .getByTestId('dropped')
+    .getByRole('button', { name: 'Notes on keys that do not exist' })
+    .click();
   await expect(page).toHaveURL(/\/proof$/);
   await expect(page.locator('.note.open, .open')).not.toHaveCount(0);
 });
@@ -121,9 +124,7 @@ test('a chain is edited as links', async ({ page }) => {
   await page.getByLabel('Shift, semitones').fill('-3');
   await page.getByLabel('Shift, semitones').press('Tab');
   await settled(page);
-  await expect(
-    page.getByRole('button', { name: /Pattern A, once, shifted by -3/ }),
-  ).toBeVisible();
+  await expect(page.getByRole('button', { name: /Pattern A, once, shifted by -3/ })).toBeVisible();
   await page.getByRole('button', { name: 'Move earlier' }).click();
   await settled(page);
   await expect(page.locator('.chain .link-card').first()).toContainText('−3');

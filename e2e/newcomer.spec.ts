@@ -21,7 +21,9 @@ test('the newcomer: open, see, mend, undo, leave as is, reload, hand over', asyn
     });
   expect(inked).toBeGreaterThan(300);
   // Marks on the sheet and notes in the margin name the same findings.
-  await expect(page.getByRole('button', { name: /^Note 1, stop: Rest missing at the start/ })).toBeVisible();
+  await expect(
+    page.getByRole('button', { name: /^Note 1, stop: Rest missing at the start/ }),
+  ).toBeVisible();
   await note(page, 'rest-owed').getByRole('button', { name: 'Put back 3 bars of rest' }).click();
   await expect(note(page, 'rest-owed')).toHaveCount(0);
   await expect(page.locator('.docket')).toContainText('first note 4.1');

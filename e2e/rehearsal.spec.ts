@@ -10,7 +10,9 @@ test('a stroke that the device drops shows its reason and leads to its finding',
 }) => {
   await openDemo(page, 'Turn of the tide');
   await stage(page, 'Rehearsal').click();
-  await expect(page.getByTestId('rehearsal-verdict')).toContainText('play differently or not at all');
+  await expect(page.getByTestId('rehearsal-verdict')).toContainText(
+    'play differently or not at all',
+  );
   await tab(page, /^Dropped/).click();
   const early = page.locator('.item').filter({ hasText: 'its rest is missing' });
   await expect(early).toContainText('played otherwise');

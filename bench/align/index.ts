@@ -324,7 +324,7 @@ for (const [n, song] of all.entries()) {
         song.name,
         take.kind,
         found &&
-          `${found.kind} off ${off.toFixed(1)} signed ${middle(signed).toFixed(1)} song ${found.better.song.toFixed(2)} place ${found.better.place.toFixed(2)} cov ${found.covered.toFixed(2)} share ${found.share.toFixed(2)} conf ${found.confidence.toFixed(2)} jumps ${found.jumps.map((j) => [j.scoreFromMs, j.scoreToMs, j.soundFromMs, j.soundToMs, j.beforeMs, j.afterMs].map(Math.round).join(" ")).join(" | ")} ratio ${found.ratio.toFixed(4)}`,
+          `${found.kind} off ${off.toFixed(1)} signed ${middle(signed).toFixed(1)} song ${found.better.song.toFixed(2)} place ${found.better.place.toFixed(2)} cov ${found.covered.toFixed(2)} share ${found.share.toFixed(2)} conf ${found.confidence.toFixed(2)} jumps ${found.jumps.map((j) => [j.scoreFromMs, j.scoreToMs, j.soundFromMs, j.soundToMs, j.beforeMs, j.afterMs].map(Math.round).join(' ')).join(' | ')} ratio ${found.ratio.toFixed(4)}`,
       );
   }
 }

@@ -174,8 +174,7 @@ export const useTargets = defineStore('targets', () => {
       );
       if (!free) open.push(job.title);
     }
-    if (open.length > 0)
-      problem.value = `Not updated (open in another tab): ${open.join(', ')}.`;
+    if (open.length > 0) problem.value = `Not updated (open in another tab): ${open.join(', ')}.`;
   }
 
   return {
