@@ -1,6 +1,6 @@
 import type { StepCall } from '../../core/steps/call';
 import type { Jump } from '../../core/sound/align/align';
-import { jumpMs, missingBars, sayBars } from '../../core/sound/align/jumps';
+import { editsOf, sayBars } from '../../core/sound/align/jumps';
 import { count, plain } from '../../core/target/words';
 import type { LaidPiece } from './job';
 
@@ -54,27 +54,13 @@ export function waysTogether(piece: LaidPiece, ms: number, bars: number, goesOut
  * @param goesOut the sound goes out with the score, and may be changed as well
  */
 export function waysOfJump(piece: LaidPiece, jump: Jump, goesOut: boolean): Way[] {
-  const more = jumpMs(jump);
-  const lost = missingBars(piece, jump);
+  const { moreMs, lost, silence, cut } = editsOf(piece, jump);
   const out: Way[] = [];
   const way = (says: string, step: StepCall) => out.push({ says, did: says, steps: [step] });
   if (lost) way(`Cut ${sayBars(lost)} out of the score`, call('cut-bars', lost));
   if (!goesOut) return out;
-  const round = (ms: number) => Math.round(ms * 10) / 10;
-  const from = lost ? piece.clock.msAt(piece.bars.barStart(lost.fromBar - 1)) : jump.scoreFromMs;
-  const atMs = round(Math.max(0, lost ? from + jump.beforeMs : jump.soundFromMs));
-  if (more > 0)
-    way(
-      `Put ${seconds(more)} of silence into the sound`,
-      call('sound-gap', { atMs, ms: round(more) }),
-    );
-  else
-    way(
-      `Cut ${seconds(more)} out of the sound`,
-      call('sound-cut', {
-        fromMs: round(jump.soundFromMs),
-        toMs: round(jump.soundFromMs - more),
-      }),
-    );
+  if (moreMs > 0)
+    way(`Put ${seconds(moreMs)} of silence into the sound`, call('sound-gap', silence));
+  else way(`Cut ${seconds(moreMs)} out of the sound`, call('sound-cut', cut));
   return out;
 }

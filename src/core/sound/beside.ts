@@ -119,7 +119,9 @@ export type Lies =
 /** By how much the sound begins later than the score; null where that is not one number, or not sure. */
 export function apartOf(lies: Lies | null): number | null {
   if (lies?.apartMs !== undefined) return lies.apartMs;
-  return lies?.found?.kind === 'offset' ? lies.found.offsetMs : null;
+  if (lies?.found?.kind !== 'offset') return null;
+  // Where bars are missing it is what holds at the start: behind them another holds.
+  return lies.found.jumps[0]?.beforeMs ?? lies.found.offsetMs;
 }
 
 /** What was found of the last pairs: most changes of a plan leave times and keys as they were. */

@@ -141,6 +141,14 @@ describe('files that were damaged, and files that say something wrong', () => {
     }
     expect(said).toEqual([]);
   });
+  it('the console is its own again, though several are decoded at once', async () => {
+    const { error, warn } = console;
+    await Promise.all(
+      ['quay.mp3', 'quay.ogg', 'quay.opus', 'quay.flac'].map((n) => decodeSound(file(n))),
+    );
+    expect(console.error).toBe(error);
+    expect(console.warn).toBe(warn);
+  });
 
   const withLength = (n: number, behind: number[] = []) => {
     const bytes = new Uint8Array([...wav, ...behind]);

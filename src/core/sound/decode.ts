@@ -154,15 +154,24 @@ async function unpack(
 /** Positions in Ogg Opus count 48,000 a second whatever was encoded (RFC 7845 4). */
 const OPUS_RATE = 48_000;
 
+/** Who is decoding now: decoders write to the console, which says not whose trouble it is. */
+const listening = new Set<string[]>();
+let own: Pick<Console, 'error' | 'warn'> | null = null;
+
 /** Decoders write their troubles to the console: they are told with the recording instead. */
 function hushed(troubles: string[]): () => void {
-  const { error, warn } = console;
-  const take = (...said: unknown[]) => void troubles.push(said.map(String).join(' '));
-  console.error = take;
-  console.warn = take;
+  listening.add(troubles);
+  if (!own) {
+    own = { error: console.error, warn: console.warn };
+    console.error = console.warn = (...said: unknown[]) => {
+      for (const list of listening) list.push(said.map(String).join(' '));
+    };
+  }
   return () => {
-    console.error = error;
-    console.warn = warn;
+    listening.delete(troubles);
+    if (listening.size > 0 || !own) return;
+    Object.assign(console, own);
+    own = null;
   };
 }
 

@@ -9,9 +9,7 @@ import { soundGoesOut } from '../../target/sound';
 import { cutBars } from '../../steps/cut-bars';
 import { soundCut, soundGap, soundLater } from '../../steps/companion';
 import type { Alignment } from '../../sound/align/align';
-import { jumpMs, missingBars, sayBars } from '../../sound/align/jumps';
-
-const round = (ms: number) => Math.round(ms * 10) / 10;
+import { editsOf, sayBars } from '../../sound/align/jumps';
 
 export const soundApart = defineRule({
   id: 'sound-apart',
@@ -139,18 +137,12 @@ export const soundApart = defineRule({
     function tellJumps({ jumps }: Alignment) {
       jumps.forEach((jump, k) => {
         const tick = clock.tickAt(jump.scoreFromMs);
-        const more = jumpMs(jump);
-        const lost = missingBars(maps, jump);
+        const { moreMs: more, lost, silence, cut } = editsOf(maps, jump);
         const where = lost ? sayBars(lost) : `bar ${bars.barAt(tick) + 1}`;
         const spans = [
           { fromTick: tick, toTick: Math.max(tick + 1, clock.tickAt(jump.scoreToMs)) },
         ];
         const common = { severity: 'caution', spans, cause: `jump ${k}` } as const;
-        // The sound has what stands before the bars that it lacks: there silence begins.
-        const from = lost ? clock.msAt(bars.barStart(lost.fromBar - 1)) : jump.scoreFromMs;
-        const at = Math.max(0, lost ? from + jump.beforeMs : jump.soundFromMs);
-        const silence = { atMs: round(at), ms: round(more) };
-        const cut = { fromMs: round(jump.soundFromMs), toMs: round(jump.soundFromMs - more) };
         if (more > 0)
           report({
             ...common,

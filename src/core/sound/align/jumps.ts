@@ -43,3 +43,31 @@ export function missingBars(
 
 export const sayBars = ({ fromBar, bars }: Bars): string =>
   bars === 1 ? `bar ${fromBar}` : `bars ${fromBar} to ${fromBar + bars - 1}`;
+
+const tenth = (ms: number) => Math.round(ms * 10) / 10;
+
+/** What is done about a jump: bars of the score that go, silence put into the sound, or a piece of it cut. */
+export interface JumpEdits {
+  /** By how much the score has more, in milliseconds; below 0 the sound has more. */
+  readonly moreMs: number;
+  readonly lost: Bars | null;
+  readonly silence: { readonly atMs: number; readonly ms: number };
+  readonly cut: { readonly fromMs: number; readonly toMs: number };
+}
+
+export function editsOf(
+  maps: { readonly clock: Clock; readonly bars: MeterMap },
+  jump: Jump,
+): JumpEdits {
+  const moreMs = jumpMs(jump);
+  const lost = missingBars(maps, jump);
+  // The sound has what stands before the bars that it lacks: there silence begins.
+  const from = lost ? maps.clock.msAt(maps.bars.barStart(lost.fromBar - 1)) : jump.scoreFromMs;
+  const atMs = tenth(Math.max(0, lost ? from + jump.beforeMs : jump.soundFromMs));
+  return {
+    moreMs,
+    lost,
+    silence: { atMs, ms: tenth(moreMs) },
+    cut: { fromMs: tenth(jump.soundFromMs), toMs: tenth(jump.soundFromMs - moreMs) },
+  };
+}
