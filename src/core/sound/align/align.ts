@@ -150,7 +150,7 @@ function byWhatSounds(input: AlignInput): Alignment | null {
   });
   const confidence = sureOf({ better, covered, share, places: places.length });
   const said = { kind, offsetMs, ratio, offset, line, confidence, share, covered, better };
-  const doubt = doubtOf({ confidence, better, covered, places: places.length });
+  const doubt = doubtOf({ confidence, better, covered, share, places: places.length });
   return { ...said, places, jumps, doubt };
 }
 

@@ -87,14 +87,21 @@ export function doubtOf(of: {
   confidence: number;
   better: Alignment['better'];
   covered: number;
+  share: number;
   places: number;
 }): Doubt | null {
-  const { confidence, better, covered, places } = of;
+  const { confidence, better, covered, share, places } = of;
   if (confidence >= SURE) return null;
-  if (better.song < 0.35) return 'other';
+  if (better.song < 0.35 && share < MET_BY_CHANCE) return 'other';
   if (covered < 0.5) return 'little';
   return places < 24 ? 'sparse' : 'repeats';
 }
+
+/** Another song meets fewer of its onsets, wherever it is laid. */
+const MET_BY_CHANCE = 0.4;
+/** Dense music is alike in every key: there it counts how many onsets are met, beside as many. */
+const MET = 0.35;
+const MET_SAYS = 0.55;
 
 const logistic = (x: number) => 1 / (1 + Math.exp(-x));
 
@@ -108,7 +115,7 @@ export function sureOf(of: {
   const few = Math.min(1, of.places / 24);
   return (
     few *
-    logistic(14 * (of.better.song - 0.42)) *
+    logistic(14 * (of.better.song + MET_SAYS * (of.share - MET) - 0.42)) *
     logistic(30 * (of.better.place - 0.06)) *
     logistic(25 * (of.covered - 0.45)) *
     logistic(20 * (of.share - 0.3))
