@@ -136,6 +136,12 @@ export async function isFor(page: Page, target: string) {
   await settled(page);
 }
 
+/** The seats of a target whose files have places too. */
+export async function seatDesk(page: Page) {
+  await stage(page, 'Seating').click();
+  await page.getByRole('tab', { name: /^Parts and seats/ }).click();
+}
+
 /** What is set up by and by is there, all of it. */
 export const stands = (page: Page, selector: string) =>
   page.locator(`${selector}[aria-busy="false"]`).waitFor();

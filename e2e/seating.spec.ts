@@ -1,5 +1,5 @@
 import { expect, type Locator, type Page } from '@playwright/test';
-import { drop, openDemo, planSays, revision, settled, stage, test } from './desk';
+import { drop, openDemo, planSays, revision, seatDesk, settled, stage, test } from './desk';
 import { smf, Track } from '../demo/song';
 
 const seat = (page: Page, name: string) =>
@@ -19,7 +19,7 @@ async function carry(page: Page, slip: Locator, to: Locator, look: () => Promise
 
 test('a slip is carried to a seat: the card says what would come of it first', async ({ page }) => {
   await openDemo(page, 'Tide table');
-  await stage(page, 'Seating').click();
+  await seatDesk(page);
   const slip = seat(page, 'Voice 1').locator('.slip');
   const before = await revision(page);
   await carry(page, slip, seat(page, 'Voice 2'), async () => {
@@ -41,7 +41,7 @@ test('a slip is carried to a seat: the card says what would come of it first', a
 
 test('by keys alone: a part, a seat by its digit, Enter, and Delete', async ({ page }) => {
   await openDemo(page, 'Tide table');
-  await stage(page, 'Seating').click();
+  await seatDesk(page);
   await page.locator('body').click({ position: { x: 330, y: 20 } });
   await page.keyboard.press(']');
   await expect(page.locator('.slip.picked')).toContainText('Voice 1');
@@ -85,7 +85,7 @@ test('an opened seat: pitch tried out and moved in one step, drums to the neares
   await page.locator('.docket .target').click();
   await page.locator('.n-base-select-option').getByText('Stomp crate', { exact: true }).click();
   await settled(page);
-  await stage(page, 'Seating').click();
+  await seatDesk(page);
   await page.getByRole('button', { name: 'Taken as they are' }).click();
   await page.getByRole('button', { name: 'Key by key…' }).click();
   await expect(page.locator('.map')).toContainText('without a place');
@@ -164,7 +164,7 @@ test('a card of the parts column is carried to a seat, and a slip by a finger', 
   });
   const page = await context.newPage();
   await openDemo(page, 'Tide table');
-  await stage(page, 'Seating').click();
+  await seatDesk(page);
   const card = page.locator('.parts .card').filter({ hasText: 'Voice 1' }).first();
   await carry(page, card, seat(page, 'Voice 3'), async () => {
     await expect(seat(page, 'Voice 3')).toHaveClass(/aimed/);

@@ -75,7 +75,7 @@ test('the wheel: rates tell drift and clashes, kits go round by themselves, leve
     .first()
     .click();
   await page.locator('.n-base-select-option').getByText('200 %', { exact: true }).click();
-  await page.getByRole('button', { name: 'Hear it in each kit in turn' }).click();
+  await page.getByRole('button', { name: 'Hear each kit' }).click();
   await expect(wheel).toContainText('Quay');
   await expect(wheel.locator('strong')).toContainText('Loft', { timeout: 15_000 });
   await page.keyboard.press('Escape');

@@ -114,6 +114,7 @@ try {
   await shot('recipes');
   await open('Tide table');
   await stage('Seating');
+  await page.getByRole('tab', { name: /^Parts and seats/ }).click();
   await page.locator('.slip').first().getByRole('button').click();
   await page.keyboard.press('2');
   await page.waitForTimeout(400);

@@ -1,6 +1,6 @@
 import { writeMidi, type MidiData, type MidiEvent } from 'midi-file';
 import { rehearse } from '../src/core/standin/index';
-import type { DeliveredFile, Played } from '../src/core/standin/played';
+import type { Complaint, DeliveredFile, Played } from '../src/core/standin/played';
 import type { Target } from '../src/core/target/schema';
 
 /** An event at its tick, before deltas are made of it. */
@@ -137,6 +137,16 @@ export interface Heard {
   readonly notes: readonly string[];
   readonly lost: readonly string[];
   readonly says: readonly string[];
+  /** Of what a MIDI file is refused for: the bytes that stand where it says, and what it says. */
+  readonly bytes: readonly string[];
+}
+
+/** "b3 07: It takes no controllers." for what is said of a byte; else the place as it is. */
+function bytesOf({ file, at, says }: Complaint, files: readonly DeliveredFile[]): string {
+  const n = /^byte (\d+)$/.exec(at)?.[1];
+  const bytes = files.find((f) => f.path === file)?.bytes.subarray(Number(n), Number(n) + 2) ?? [];
+  const hex = Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join(' ');
+  return `${n === undefined ? at : hex}: ${says}`;
 }
 
 export function hear(target: Target, files: readonly DeliveredFile[]): Heard {
@@ -147,6 +157,7 @@ export function hear(target: Target, files: readonly DeliveredFile[]): Heard {
     notes: played.events.map((e) => `${ms(e.atUs)} ${e.seat} ${e.key}`),
     lost: played.dropped.map((d) => `${ms(d.atUs)} ${d.seat} ${d.key}: ${d.because}`),
     says: played.refused.map((r) => `${r.file} ${r.at}: ${r.says}`),
+    bytes: played.refused.map((r) => bytesOf(r, files)),
   };
 }
 

@@ -32,6 +32,7 @@ type Asked =
   | 'seams'
   | 'driftFrom'
   | 'rowRates'
+  | 'songBars'
   | 'loudness'
   | 'learn'
   | 'moduleInfo'

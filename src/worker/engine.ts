@@ -16,8 +16,10 @@ import { fileLines } from '../core/handover/file-lines';
 import { handOver } from '../core/handover/hand-over';
 import { MEND_REACHES, type MendReach } from '../core/plan/mend';
 import { rowRatesOf } from '../core/plan/row-rates';
+import { runPlan } from '../core/plan/run';
 import { isJudgedBehind, judgedBehind, Trials } from '../core/plan/trial';
 import { seamCandidates } from '../core/reading/seams';
+import { songBars } from '../core/reading/stretches';
 import { proof, tallyOf } from '../core/rules/proof';
 import { inventoryOf, mapsOf } from '../core/score/inventory';
 import type { Rendition } from '../core/score/piece';
@@ -37,7 +39,7 @@ import { linkSound, lineUpWith, listenTo, loudnessFor, makeSound, receive } from
 import { trialView } from './trial-view';
 import { cameFrom, companionOf, Known, sha256, shiftJis, soundOf } from './known';
 import type { Engine, MendAllReply, MendTrialView } from './protocol';
-import { CHANGE_WORDS, findingView, mendReply } from './views';
+import { CHANGE_WORDS, findingView, mendReply, pieceFiles } from './views';
 
 /** The engine of one worker; all that it keeps between calls is in `known`. */
 export function makeEngine(known = new Known()): Engine {
@@ -113,7 +115,7 @@ export function makeEngine(known = new Known()): Engine {
         const maps = mapsOf(cameFrom(base, 0).score);
         const allMaps = pieces.map((p) => mapsOf(p.score));
         const view = {
-          pieces: pieces.map((p) => p.delivery.fileName),
+          pieces: pieceFiles(pieces, request.target),
           piece: shown,
           delivered: delivered.wire,
           source: before.wire,
@@ -296,6 +298,13 @@ export function makeEngine(known = new Known()): Engine {
         const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
         const { fromBars, loudness } = request;
         return seamCandidates(piece, { fromBars, ...(loudness ? { loudness } : {}) });
+      }),
+
+    songBars: (call, request, progress) =>
+      answer(call, progress, () => {
+        const { sources, target, plan } = request;
+        const { rendition } = runPlan({ base: baseFor(sources, plan), target, plan });
+        return rendition.pieces.map(songBars);
       }),
 
     rowRates: (call, request, progress) =>

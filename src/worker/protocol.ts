@@ -1,3 +1,4 @@
+import type { SongBars } from '../core/reading/stretches';
 import type { SetReceipt } from '../core/sets/set-receipt';
 import type { SongMatch } from '../core/sets/match-songs';
 import type {
@@ -192,9 +193,19 @@ export interface FindingView {
 /** More places of one finding are not shown; a hundred thousand of them take long to cross. */
 export const MOST_SPANS = 2000;
 
+/** A file of the delivery. */
+export interface PieceFile {
+  readonly name: string;
+  /** The place, pad or pattern that it takes, by its id, where a step or its name says so. */
+  readonly place: string | null;
+  /** As long as it is delivered; parts of a bar count. */
+  readonly bars: number;
+  readonly notes: number;
+}
+
 export interface RunView {
   /** The files of the delivery, of which one is shown. */
-  readonly pieces: readonly string[];
+  readonly pieces: readonly PieceFile[];
   readonly piece: number;
   readonly delivered: PieceWire;
   readonly source: PieceWire;
@@ -376,6 +387,12 @@ export interface Engine {
     },
     progress: Progress,
   ): Promise<Answer<readonly SeamCandidate[]>>;
+  /** The bars of each file that the plan comes to, and what somebody would take from them. */
+  songBars(
+    call: Call,
+    request: FitRequest,
+    progress: Progress,
+  ): Promise<Answer<readonly SongBars[]>>;
   /** What each row rate of the target would do to what is delivered. */
   rowRates(
     call: Call,

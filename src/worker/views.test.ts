@@ -5,7 +5,7 @@ import { runPlan } from '../core/plan/run';
 import { proof } from '../core/rules/proof';
 import { mapsOf } from '../core/score/inventory';
 import { MOST_SPANS, type RunRequest } from './protocol';
-import { findingView } from './views';
+import { findingView, pieceFiles } from './views';
 
 describe('a finding as it crosses to the screen', () => {
   it('brings the places that are shown, and says how many there are', () => {
@@ -21,5 +21,43 @@ describe('a finding as it crosses to the screen', () => {
     expect(view.spans).toEqual(found.spans.slice(0, MOST_SPANS));
     expect(view.notes).toHaveLength(2500);
     expect(view.where).toContain('2,499 more places');
+  });
+});
+
+describe('the files of a delivery', () => {
+  const carved = (id: string, places: readonly [place: string, file: string, bars: number][]) => {
+    const track = new Track('Drums').marker(0, 'On');
+    for (let i = 0; i < 32; i++) track.note(10, i * 480, 120, 36, 90);
+    const base = baseOf(song([conductor(), track]));
+    const target = builtIn(id);
+    const params = {
+      places: places.map(([place, fileName, bars], i) => ({
+        place,
+        fileName,
+        fromBar: 1 + i,
+        bars,
+      })),
+    };
+    const step = { key: 'k', step: 'carve', params, scope: {}, on: true };
+    const { rendition } = runPlan({ base, target, plan: { steps: places.length ? [step] : [] } });
+    return pieceFiles(rendition.pieces, target);
+  };
+  it('have the place that they were laid into, as long as they are there', () => {
+    expect(
+      carved('stomp-crate', [
+        ['b3', 'b3.mid', 2],
+        ['k1', 'k1.mid', 0.5],
+      ]).map(({ place, bars, notes }) => [place, bars, notes]),
+    ).toEqual([
+      ['b3', 2, 8],
+      ['k1', 0.5, 2],
+    ]);
+    expect(carved('pattern-pads', [['4_', '4_drums.mid', 2]])[0]!.place).toBe('4_');
+    expect(carved('tide-voices', [['C', 'C.mid', 2]])[0]!.place).toBe('C');
+  });
+  it('without a step by their names, and of patterns by their letters', () => {
+    expect(carved('stomp-crate', [])[0]!.place).toBeNull();
+    expect(carved('tide-voices', [])[0]!.place).toBe('A');
+    expect(carved('bell-loft', [])[0]!.place).toBeNull();
   });
 });

@@ -5,9 +5,21 @@ import { keptOf } from '../core/plan/fit';
 import { mendMany, type MendReach } from '../core/plan/mend';
 import { tallyOf } from '../core/rules/proof';
 import { sayFinding } from '../core/rules/say';
-import type { Maps } from '../core/score/inventory';
+import { lettersOf } from '../core/reading/chain';
+import { deliveredEnd } from '../core/reading/ends';
+import { mapsOf, type Maps } from '../core/score/inventory';
+import type { Piece } from '../core/score/piece';
+import { isIn } from '../core/score/score';
+import type { Target } from '../core/target/schema';
+import { slotsOf } from '../core/target/slots';
 import { soundOf, type Ran } from './known';
-import { MOST_SPANS, type FindingView, type MendAllReply, type RunRequest } from './protocol';
+import {
+  MOST_SPANS,
+  type FindingView,
+  type MendAllReply,
+  type PieceFile,
+  type RunRequest,
+} from './protocol';
 
 export function findingView(f: Finding, request: RunRequest, maps: readonly Maps[]): FindingView {
   const said = sayFinding(f, request.target, maps[f.piece ?? 0]!);
@@ -62,3 +74,19 @@ export const CHANGE_WORDS = [
   ['velocityChanged', 'of another velocity'],
   ['soundChanged', 'with another program, level or bend'],
 ] as const;
+
+/** The files of a delivery, each with the place that it takes. */
+export function pieceFiles(pieces: readonly Piece[], target: Target): PieceFile[] {
+  const slots = slotsOf(target, '');
+  const letters = lettersOf(pieces, target);
+  return pieces.map((piece, i) => {
+    const { fileName: name, place = null } = piece.delivery;
+    const bars = mapsOf(piece.score).bars.barsAt(deliveredEnd(piece));
+    return {
+      name,
+      place: slots.find((s) => s.holds({ name, place }))?.id ?? letters[i] ?? null,
+      bars: Math.round(bars * 1000) / 1000,
+      notes: piece.score.parts.reduce((n, p) => n + (isIn(p) ? p.notes.count : 0), 0),
+    };
+  });
+}

@@ -78,7 +78,7 @@ const facts = computed(() => {
 });
 
 const files = computed(() =>
-  (job.shown?.pieces ?? []).map((name, value) => ({ label: name, value })),
+  (job.shown?.pieces ?? []).map(({ name }, value) => ({ label: name, value })),
 );
 
 async function choose(id: string) {

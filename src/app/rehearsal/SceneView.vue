@@ -136,6 +136,10 @@ onBeforeUnmount(() => clearInterval(talking));
     :class="{ taken: handsOn.on }"
     aria-label="The device"
   >
+    <p v-if="refused" class="refused" role="status">
+      <b class="serif">It would not load this: {{ refused.says }}</b>
+      <span class="soft">{{ refused.file || 'The delivery' }}, {{ refused.at }}</span>
+    </p>
     <div ref="box" class="stand">
       <canvas
         ref="canvas"
@@ -147,10 +151,6 @@ onBeforeUnmount(() => clearInterval(talking));
         @pointerup="letGo"
         @pointercancel="letGo"
       ></canvas>
-    </div>
-    <div v-if="refused" class="refused" role="status">
-      <p class="serif">It would not load this: {{ refused.says }}</p>
-      <p class="soft">{{ refused.file || 'The delivery' }}, {{ refused.at }}</p>
     </div>
     <p v-if="!rehearsal.scene" class="soft wait">
       {{ rehearsal.problem ?? 'The device is given what would be handed over…' }}
@@ -181,7 +181,7 @@ canvas.over {
 .scene {
   position: relative;
   display: grid;
-  grid-template-rows: minmax(0, 1fr) auto;
+  grid-template-rows: auto minmax(0, 1fr) auto;
   min-height: 0;
   overflow: hidden;
   border-bottom: 1px solid var(--line);
@@ -197,6 +197,7 @@ canvas.over {
 }
 
 .stand {
+  grid-row: 2;
   min-height: 0;
   overflow: hidden;
 }
@@ -208,18 +209,24 @@ canvas {
 }
 
 .refused {
-  position: absolute;
-  top: 12px;
-  left: 12px;
-  max-width: calc(100% - 24px);
-  padding: 8px 12px;
-  border: 1px solid var(--wax);
-  border-radius: 5px;
+  display: flex;
+  flex-wrap: wrap;
+  grid-row: 1;
+  gap: 0 10px;
+  align-items: baseline;
+  margin: 0;
+  padding: 5px 12px;
+  border-bottom: 1px solid var(--wax);
   background: var(--page);
+}
+
+.refused b {
+  font-weight: 400;
 }
 
 .foot {
   display: flex;
+  grid-row: 3;
   gap: 10px;
   align-items: center;
   padding: 3px 10px 4px;

@@ -146,15 +146,17 @@ export class Pen {
     }
     const { c } = this;
     c.font = `${weight} ${size}px ${serif ? SERIF : SANS}`;
-    c.textAlign = align;
-    c.textBaseline = 'middle';
+    c.textAlign = 'left';
+    c.textBaseline = 'alphabetic';
     c.fillStyle = words.colour ?? this.colour.ink;
     let said = text;
     for (let n = text.length - 1; room !== undefined && n > 0; n--) {
       if (c.measureText(said).width <= room) break;
       said = `${text.slice(0, n)}…`;
     }
-    c.fillText(said, x, y);
-    c.textAlign = 'left';
+    // On whole pixels: between two, single letters are drawn with a stray line above them.
+    const wide = align === 'left' ? 0 : c.measureText(said).width;
+    const from = align === 'center' ? x - wide / 2 : x - wide;
+    c.fillText(said, Math.round(from), Math.round(y + size * 0.35));
   }
 }

@@ -11,6 +11,7 @@ import { aFewNotes, PICTURE_US } from './a-few-notes';
 import type { StrikeHands } from './hands/strikes';
 import { Pen } from './pen';
 import { sceneOf, scenes } from './scenes';
+import { boardOf } from './scenes/crate';
 import { FLASH_US, Timeline } from './timeline';
 
 /** A canvas that notes every number it is given, and every word. */
@@ -209,4 +210,34 @@ it('seats that the target does not name stand in the order of their numbers, beh
     ({ atUs: 0, kind: 'note', seat, key: 60, file: 'a.mid' }) as const;
   const played = ['channel 10', 'channel 2', 'one', 'channel 1'].map(event);
   expect(seatsIn(played, targetWith({}))).toEqual(['one', 'channel 1', 'channel 2', 'channel 10']);
+});
+
+describe('the board of the crate', () => {
+  const seats = findTarget('stomp-crate')!.seats.flatMap((s) => (s.kind === 'file' ? [s] : []));
+  it.each([
+    [420, 130],
+    [690, 260],
+    [1300, 420],
+  ])('has every place once, none over another, at %i by %i', (width, tall) => {
+    const { boxes, heads } = boardOf(seats, width, tall);
+    expect(new Set(boxes.map((b) => b.seat.id)).size).toBe(seats.length);
+    for (const b of boxes) {
+      expect(b.x).toBeGreaterThanOrEqual(0);
+      expect(b.x + b.w).toBeLessThanOrEqual(width);
+      expect(b.y + b.h).toBeLessThanOrEqual(tall + 10);
+      const over = boxes.filter(
+        (o) => o !== b && o.x < b.x + b.w && b.x < o.x + o.w && o.y < b.y + b.h && b.y < o.y + o.h,
+      );
+      expect(over.map((o) => o.seat.id)).toEqual([]);
+    }
+    expect(heads).toHaveLength(1 + 2 * 6);
+  });
+  it('has crossings in a table: a row for each from, a column for each to', () => {
+    const { boxes } = boardOf(seats, 690, 260);
+    const crossings = boxes.filter((b) => b.seat.plays === 'crossing');
+    expect(crossings).toHaveLength(30);
+    const by = (of: 'from' | 'to', at: 'x' | 'y') =>
+      new Set(crossings.map((b) => `${b.seat[of]} ${Math.round(b[at] * 10)}`)).size;
+    expect([by('from', 'y'), by('to', 'x')]).toEqual([6, 6]);
+  });
 });

@@ -4,6 +4,9 @@ import { xOf } from './layout';
 import { SANS } from './letters';
 import type { PaintInput } from './paint';
 
+/** On a whole pixel: between two, letters are drawn with a stray line above them. */
+const FLAG_BASE = 13;
+
 /** Bar numbers below, tempo and marker flags above; what does not fit is shortened, then left off. */
 export function paintHead(input: PaintInput) {
   const { context: c, layout, row, piece, light } = input;
@@ -71,7 +74,7 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
   ].sort((a, b) => a.tick - b.tick || (a.kind === 'tempo' ? -1 : 1));
   c.font = `12px ${SANS}`;
   c.lineWidth = 1;
-  c.textBaseline = 'middle';
+  c.textBaseline = 'alphabetic';
   const right = layout.width - 6;
   let free = 0;
   const markerBehind = nextMarkers(flags);
@@ -103,7 +106,7 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
       c.fill();
       c.stroke();
       c.fillStyle = colour.pillText;
-      c.fillText(text, x + 6, 9.5);
+      c.fillText(text, Math.round(x + 6), FLAG_BASE);
       free = x + w + 4;
     } else {
       c.fillStyle = colour.flag;
@@ -115,7 +118,7 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
       c.lineTo(x, 16);
       c.fill();
       c.fillStyle = colour.flagText;
-      c.fillText(text, x + 5, 9.5);
+      c.fillText(text, Math.round(x + 5), FLAG_BASE);
       free = x + w + 8;
     }
   });

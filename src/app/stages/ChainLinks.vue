@@ -12,10 +12,11 @@ const voices = computed(
   () => job.target?.seats.flatMap((s) => (s.kind === 'voice' ? [s.name] : [])) ?? [],
 );
 const letters = computed(() =>
-  (job.shown?.pieces ?? []).flatMap((file, i) => {
-    const letter = limits.value?.patterns[i];
-    return letter ? [{ label: `${letter}: ${file}`, value: letter }] : [];
-  }),
+  (job.shown?.pieces ?? []).flatMap(({ name, place }) =>
+    place && limits.value?.patterns.includes(place)
+      ? [{ label: `${place}: ${name}`, value: place }]
+      : [],
+  ),
 );
 const step = computed(() => job.plan?.now.steps.find((s) => s.step === 'chain') ?? null);
 const every = computed(() => voices.value.map((_, i) => i + 1));

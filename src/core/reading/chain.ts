@@ -2,9 +2,22 @@ import type { ChainLink, Piece, Rendition } from '../score/piece';
 import { isIn } from '../score/score';
 import type { Target } from '../target/schema';
 
-/** The letters of the pieces, in their order; none for those that there is no letter for. */
-export const lettersOf = (pieces: readonly Piece[], { chains }: Target): (string | null)[] =>
-  pieces.map((_, i) => chains?.patterns[i] ?? null);
+/**
+ * The letter of each piece: the pattern that a step laid it into, else the next that none has; null
+ * for those that there is no letter for.
+ */
+export function lettersOf(pieces: readonly Piece[], { chains }: Target): (string | null)[] {
+  const patterns = chains?.patterns ?? [];
+  const asked = pieces.map(({ delivery: { place } }, i) =>
+    place !== undefined &&
+    patterns.includes(place) &&
+    pieces.findIndex((p) => p.delivery.place === place) === i
+      ? place
+      : null,
+  );
+  const free = patterns.filter((p) => !asked.includes(p));
+  return asked.map((letter) => letter ?? free.shift() ?? null);
+}
 
 /** The voices of a target, numbered from 1 in the order of its seats. */
 export const voiceSeats = ({ seats }: Target) => seats.filter((s) => s.kind === 'voice');

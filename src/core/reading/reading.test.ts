@@ -387,6 +387,13 @@ describe('a chain of patterns', () => {
       { pattern: target.chains!.patterns[1], repeats: 1, shift: 0, voices: [] },
     ]);
   });
+  it('a piece that was laid into a pattern has its letter; others the next that is free', () => {
+    const laid = (place: string): Piece => ({ ...seated, delivery: { ...seated.delivery, place } });
+    expect(lettersOf([laid('C'), seated, laid('A')], target)).toEqual(['C', 'B', 'A']);
+    // Two in one pattern is a fault that a rule names; each file has a letter of its own.
+    expect(lettersOf([laid('C'), laid('C'), laid('no such')], target)).toEqual(['C', 'A', 'B']);
+    expect(chainOf({ pieces: [laid('C')] }, target)[0]!.pattern).toBe('C');
+  });
   it('is the one that was made', () => {
     const chain = [{ pattern: 'B', repeats: 4, shift: -2, voices: [2] }];
     expect(chainOf({ pieces: [{ ...seated, chain }] }, target)).toEqual(chain);

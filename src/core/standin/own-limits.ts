@@ -34,7 +34,7 @@ export function ownLimits(device: Device, time: DeviceTime, file: string): void 
   for (const limit of limits) {
     if ((limit.severity ?? 'stop') !== 'stop') continue;
     const because = limit.why.charAt(0).toLowerCase() + limit.why.slice(1);
-    const refuse = () => device.out.refuse(file, 0, limit.title, 'limits');
+    const refuse = () => device.out.refuse(file, 'the whole file', limit.title, 'limits');
     const whole = wholes(limit, time);
     if (whole !== null) {
       if (whole.some((n) => !holds(limit, n))) refuse();

@@ -8,7 +8,9 @@ import {
   readStrict,
   type StrictFile,
   type StrictMark,
+  type StrictMeter,
   type StrictTempo,
+  type Timed,
 } from './strict-smf';
 
 /** Loads a MIDI file as the target's data has it; null where the device refuses it. */
@@ -20,7 +22,7 @@ export function loadSmf(file: DeliveredFile, target: Target, out: Gathering): St
     return null;
   }
   const smf = read.file;
-  const no = (block: string, says: string) => out.refuse(file.path, 0, says, block);
+  const no: No = (block, says, at) => out.refuse(file.path, at, says, block);
   fileLimits(smf, file, target, no);
   eventLimits(smf, target, no);
   endLimits(smf, target, no);
@@ -28,25 +30,30 @@ export function loadSmf(file: DeliveredFile, target: Target, out: Gathering): St
   return out.refused.length > refusals ? null : smf;
 }
 
-type No = (block: string, says: string) => void;
+/** Bytes of a MIDI file that say what kind it is (SMF 1.0, header chunk). */
+const AT_FORMAT = 8;
+const AT_PPQ = 12;
+
+/** @param at the byte that is meant, or what else of the file is */
+type No = (block: string, says: string, at: number | string) => void;
 
 function fileLimits(smf: StrictFile, { bytes, path }: DeliveredFile, target: Target, no: No) {
   const { file, naming, text } = target;
   if (keeps(file)) {
     const { formats, ppq, mostBytes, layout } = file!;
     if (formats && !formats.includes(smf.format as 0))
-      no('file', `It reads no format ${smf.format}.`);
+      no('file', `It reads no format ${smf.format}.`, AT_FORMAT);
     if (mostBytes !== undefined && bytes.length > mostBytes)
-      no('file', `It has room for ${mostBytes} bytes.`);
+      no('file', `It has room for ${mostBytes} bytes.`, mostBytes);
     const fits =
       ppq === undefined ||
       ((ppq.multipleOf === undefined || smf.ppq % ppq.multipleOf === 0) &&
         smf.ppq >= (ppq.lowest ?? 1) &&
         smf.ppq <= (ppq.highest ?? 32_767) &&
         (ppq.only?.includes(smf.ppq) ?? true));
-    if (!fits) no('file', `It does not count ${smf.ppq} ticks to a quarter.`);
+    if (!fits) no('file', `It does not count ${smf.ppq} ticks to a quarter.`, AT_PPQ);
     if (layout === 'conductor-first' && smf.tracks[0]!.notes > 0)
-      no('file', 'The first track has to conduct, without notes.');
+      no('file', 'The first track has to conduct, without notes.', firstNote(smf, 0));
   }
   if (keeps(naming)) {
     const { letters, longest, ending, prefixes, only } = naming!;
@@ -61,52 +68,71 @@ function fileLimits(smf: StrictFile, { bytes, path }: DeliveredFile, target: Tar
       (prefixes && !prefixes.some((p) => stem.startsWith(p))) ||
       (only && !only.includes(name))
     )
-      no('naming', `It does not list a file of the name ${name}.`);
+      no('naming', `It does not list a file of the name ${name}.`, 'name');
   }
   if (keeps(text)) {
     const { mostTrackNames, markers, others } = text!;
-    const names = smf.tracks.reduce((n, t) => n + t.nameCount, 0);
-    if (mostTrackNames !== undefined && names > mostTrackNames)
-      no('text', `It takes ${count(mostTrackNames, 'track name')}; there are ${names}.`);
+    const names = smf.texts.filter((t) => t.type === 3);
+    if (mostTrackNames !== undefined && names.length > mostTrackNames)
+      no(
+        'text',
+        `It takes ${count(mostTrackNames, 'track name')}; there are ${names.length}.`,
+        names[mostTrackNames]!.at,
+      );
     const marks = smf.texts.filter((t) => t.type === 6);
-    if (markers === 'none' && marks.length > 0) no('text', 'It takes no markers.');
-    if (markers === 'loop-marker' && marks.some((m) => m.text !== target.end?.loopMarker))
-      no('text', 'It takes no markers but the one where the loop begins.');
-    if (others === 'none' && smf.texts.some((t) => t.type !== 3 && t.type !== 6))
-      no('text', 'It takes no other text.');
+    if (markers === 'none' && marks.length > 0) no('text', 'It takes no markers.', marks[0]!.at);
+    const strange = marks.find((m) => m.text !== target.end?.loopMarker);
+    if (markers === 'loop-marker' && strange)
+      no('text', 'It takes no markers but the one where the loop begins.', strange.at);
+    const other = smf.texts.find((t) => t.type !== 3 && t.type !== 6);
+    if (others === 'none' && other) no('text', 'It takes no other text.', other.at);
   }
 }
 
-function eventLimits(smf: StrictFile, { events, seats, carrier, notes }: Target, no: No) {
-  if (notes?.none && keeps(notes) && smf.notes.length > 0) no('notes', 'It takes no notes.');
+/** Byte of the first note of a track, or of all; of the first track where there is none. */
+const firstNote = (smf: StrictFile, track?: number) =>
+  smf.notes.find((n) => track === undefined || n.track === track)?.at ?? FIRST_TRACK;
+const FIRST_TRACK = 14;
+
+function eventLimits(smf: StrictFile, { events, carrier, notes }: Target, no: No) {
+  if (notes?.none && keeps(notes) && smf.notes.length > 0)
+    no('notes', 'It takes no notes.', smf.notes[0]!.at);
   if (keeps(events)) {
     const e = events!;
-    const of = (status: number) => smf.settings.filter((s) => s.status === status);
-    const numbers = of(0xb0).map((s) => s.data1);
-    if (e.controllers === 'none' && numbers.length > 0) no('events', 'It takes no controllers.');
+    const of = (...status: number[]) => smf.settings.filter((s) => status.includes(s.status));
+    /** What is not taken at all is told at the first of it. */
+    const none = (
+      taken: string | readonly number[] | undefined,
+      list: readonly StrictMark[],
+      says: string,
+    ) => {
+      if (taken === 'none' && list.length > 0) no('events', says, list[0]!.at);
+    };
+    const controllers = of(0xb0);
+    none(e.controllers as string, controllers, 'It takes no controllers.');
     const listed = Array.isArray(e.controllers) ? e.controllers : null;
-    const strange = numbers.find((n) => listed && !listed.includes(n));
-    if (strange !== undefined) no('events', `It takes no controller ${strange}.`);
-    const barred = numbers.find((n) => e.controllersWithout?.includes(n));
-    if (barred !== undefined) no('events', `It takes no controller ${barred}.`);
-    if (e.programs === 'none' && of(0xc0).length > 0) no('events', 'It takes no programs.');
-    if (e.bends === 'none' && of(0xe0).length > 0) no('events', 'It cannot bend.');
-    if (e.aftertouch === 'none' && of(0xa0).length + of(0xd0).length > 0)
-      no('events', 'It knows no aftertouch.');
-    if (e.sysex === 'none' && smf.sysex.length > 0) no('events', 'It takes no system exclusives.');
-    if (e.unknownMeta === 'none' && smf.unknownMeta.length > 0)
-      no('events', 'It does not know some of the meta events.');
+    const strange = controllers.find((s) => listed && !listed.includes(s.data1));
+    if (strange) no('events', `It takes no controller ${strange.data1}.`, strange.at);
+    const barred = controllers.find((s) => e.controllersWithout?.includes(s.data1));
+    if (barred) no('events', `It takes no controller ${barred.data1}.`, barred.at);
+    none(e.programs, of(0xc0), 'It takes no programs.');
+    none(e.bends, of(0xe0), 'It cannot bend.');
+    none(e.aftertouch, of(0xa0, 0xd0), 'It knows no aftertouch.');
+    none(e.sysex, smf.sysex, 'It takes no system exclusives.');
+    none(e.unknownMeta, smf.unknownMeta, 'It does not know some of the meta events.');
     if (e.controllersOnceAtStart) setUpOnce(smf, e.controllersOnceAtStart, no);
     if (e.programs === 'one-at-start') {
       for (const channel of new Set(of(0xc0).map((s) => s.channel))) {
         const own = of(0xc0).filter((s) => s.channel === channel);
         const first = smf.notes.find((n) => n.channel === channel);
-        if (first && own.length > 1) no('events', `Channel ${channel} has ${own.length} programs.`);
-        else if (first && own[0]!.tick > first.onTick)
-          no('events', `The program of channel ${channel} comes after its first note.`);
+        if (first && own.length > 1)
+          no('events', `Channel ${channel} has ${own.length} programs.`, own[1]!.at);
+        else if (first && own[0]!.tick > first.onTick) {
+          const says = `The program of channel ${channel} comes after its first note.`;
+          no('events', says, own[0]!.at);
+        }
       }
     }
-    void seats;
   }
   if (carrier && keeps(carrier)) {
     const [note] = smf.notes;
@@ -118,24 +144,34 @@ function eventLimits(smf: StrictFile, { events, seats, carrier, notes }: Target,
       note!.onTick === 0 &&
       note!.offTick >= Math.max(...smf.tracks.map((t) => t.endTick)) &&
       smf.tracks[note!.track]!.name === carrier.track;
-    if (!right) no('carrier', 'It needs the one carrier note through the whole length.');
+    const says = 'It needs the one carrier note through the whole length.';
+    if (!right) no('carrier', says, firstNote(smf));
   }
 }
 
 function setUpOnce(smf: StrictFile, wanted: readonly number[], no: No) {
-  const played = new Set(smf.notes.map((n) => n.channel));
-  for (const channel of played)
+  const first = new Map<number, number>();
+  for (const n of smf.notes) if (!first.has(n.channel)) first.set(n.channel, n.at);
+  for (const [channel, begins] of first)
     for (const number of wanted) {
       const own = smf.settings.filter(
         (s) => s.status === 0xb0 && s.channel === channel && s.data1 === number,
       );
-      if (own.length !== 1 || own[0]!.tick !== 0)
-        no('events', `Channel ${channel} needs controller ${number} once, at tick 0.`);
+      const wrong = own.length > 1 ? own[1]! : own.find((s) => s.tick !== 0);
+      if (own.length !== 1 || wrong) {
+        const says = `Channel ${channel} needs controller ${number} once, at tick 0.`;
+        no('events', says, wrong?.at ?? begins);
+      }
     }
 }
 
+interface Metered {
+  readonly ppq: number;
+  readonly meters: readonly Omit<StrictMeter, 'at'>[];
+}
+
 /** Bars are told by the meters of the file. */
-export function barsOf(smf: Pick<StrictFile, 'ppq' | 'meters'>): (tick: number) => number {
+export function barsOf(smf: Metered): (tick: number) => number {
   const whole = smf.ppq * 4;
   const list = [{ tick: 0, numerator: 4, denominator: 4, bar: 0 }];
   const sorted = [...smf.meters].sort(
@@ -161,23 +197,25 @@ export function barsOf(smf: Pick<StrictFile, 'ppq' | 'meters'>): (tick: number) 
 
 const isWhole = (bars: number) => Math.abs(bars - Math.round(bars)) < 1e-9;
 
-function endLimits(smf: StrictFile, { end, tempo, meter }: Target, no: No) {
+function endLimits(smf: StrictFile, { end, meter }: Target, no: No) {
   if (keeps(end) && smf.endTick > 0) {
     const { wholeBars, leastBars, mostBars, tracksEqual, loopMarker, loopWholeBars } = end!;
     const bars = barsOf(smf);
     const length = bars(smf.endTick);
+    const last = smf.tracks.find((t) => t.endTick === smf.endTick)!.endAt;
     // Exact lengths are the pads' own matter: they play what fits.
-    if (wholeBars && !isWhole(length)) no('end', `It is ${length.toFixed(3)} bars long.`);
-    if (leastBars !== undefined && length < leastBars - 1e-9) no('end', 'It is too short.');
+    if (wholeBars && !isWhole(length)) no('end', `It is ${length.toFixed(3)} bars long.`, last);
+    if (leastBars !== undefined && length < leastBars - 1e-9) no('end', 'It is too short.', last);
     if (mostBars !== undefined && length > mostBars + 1e-9)
-      no('end', `It holds ${count(mostBars, 'bar')}.`);
-    const ends = new Set(smf.tracks.map((t) => t.endTick));
-    if (tracksEqual && ends.size > 1) no('end', 'Its tracks do not end together.');
+      no('end', `It holds ${count(mostBars, 'bar')}.`, last);
+    const early = smf.tracks.find((t) => t.endTick !== smf.endTick);
+    if (tracksEqual && early) no('end', 'Its tracks do not end together.', early.endAt);
     if (loopMarker !== undefined) {
       const marks = smf.texts.filter((t) => t.type === 6 && t.text === loopMarker);
-      if (marks.length !== 1) no('end', `It needs the marker ${loopMarker} once.`);
+      if (marks.length !== 1)
+        no('end', `It needs the marker ${loopMarker} once.`, marks[1]?.at ?? last);
       else if (loopWholeBars && !(isWhole(bars(marks[0]!.tick)) && isWhole(length)))
-        no('end', 'Its loop is no whole number of bars.');
+        no('end', 'Its loop is no whole number of bars.', marks[0]!.at);
     }
   }
   if (keeps(meter) && meter?.only) {
@@ -185,9 +223,9 @@ function endLimits(smf: StrictFile, { end, tempo, meter }: Target, no: No) {
       (m) =>
         !meter.only!.some((o) => o.numerator === m.numerator && o.denominator === m.denominator),
     );
-    if (strange) no('meter', `It does not count ${strange.numerator}/${strange.denominator}.`);
+    if (strange)
+      no('meter', `It does not count ${strange.numerator}/${strange.denominator}.`, strange.at);
   }
-  void tempo;
 }
 
 const TEXT_WORDS: Readonly<Record<number, string>> = { 3: 'track', 5: 'lyric', 6: 'marker' };
@@ -309,14 +347,18 @@ export function playThrough(device: Device, smf: StrictFile, path: string) {
 
 /** What limits of its own are measured by, of a file as it was read. */
 export function timeOf(
-  smf: Pick<StrictFile, 'ppq' | 'meters' | 'tempos' | 'tracks' | 'endTick' | 'us'>,
+  smf: Timed &
+    Metered &
+    Pick<StrictFile, 'endTick' | 'us'> & {
+      readonly tracks: readonly { readonly notes: number }[];
+    },
 ): DeviceTime {
   const bars = barsOf(smf);
-  const order = (a: StrictMark, b: StrictMark) =>
-    a.tick - b.tick || a.track - b.track || a.order - b.order;
+  type Placed = Pick<StrictMark, 'tick' | 'track' | 'order'>;
+  const order = (a: Placed, b: Placed) => a.tick - b.tick || a.track - b.track || a.order - b.order;
   const meters = [...smf.meters].sort(order);
   const tempos = [...smf.tempos].sort(order);
-  const at = <T extends StrictMark>(list: readonly T[]) => list.some((m) => m.tick === 0);
+  const at = (list: readonly Placed[]) => list.some((m) => m.tick === 0);
   return {
     ppq: smf.ppq,
     endTick: smf.endTick,

@@ -15,6 +15,8 @@ export interface StrictNote {
   /** It has no note-off: it sounds to the end of its track. */
   held: boolean;
   track: number;
+  /** Byte at which its note-on begins. */
+  at: number;
 }
 
 export interface StrictMark {
@@ -22,6 +24,8 @@ export interface StrictMark {
   track: number;
   /** Place in its track. */
   order: number;
+  /** Byte at which it begins, behind its delta time. */
+  at: number;
 }
 export interface StrictTempo extends StrictMark {
   microsecondsPerQuarter: number;
@@ -45,7 +49,14 @@ export interface StrictSetting extends StrictMark {
 export interface StrictFile {
   format: number;
   ppq: number;
-  tracks: { name: string | null; nameCount: number; endTick: number; notes: number }[];
+  /** `endAt` is the byte of its end-of-track event. */
+  tracks: {
+    name: string | null;
+    nameCount: number;
+    endTick: number;
+    endAt: number;
+    notes: number;
+  }[];
   notes: StrictNote[];
   tempos: StrictTempo[];
   meters: StrictMeter[];
@@ -58,6 +69,12 @@ export interface StrictFile {
   /** Clock time of a tick in microseconds. */
   us(tick: number): number;
   endTick: number;
+}
+
+/** What time is told by, of a MIDI file or of any other. */
+export interface Timed {
+  readonly ppq: number;
+  readonly tempos: readonly Omit<StrictTempo, 'at'>[];
 }
 
 export type StrictResult =
@@ -159,7 +176,7 @@ class Reader {
     const until = this.at + 8 + view.getUint32(this.at + 4);
     if (until > bytes.length) throw new Broken(this.at + 4, `Track ${t + 1} is cut off.`);
     this.at += 8;
-    const track = { name: null as string | null, nameCount: 0, endTick: 0, notes: 0 };
+    const track = { name: null as string | null, nameCount: 0, endTick: 0, endAt: 0, notes: 0 };
     out.tracks.push(track);
     // Notes that sound, by channel and key; the one that began first ends first.
     const sounding = new Map<number, StrictNote[]>();
@@ -170,7 +187,7 @@ class Reader {
       if (ended) throw new Broken(this.at, 'More stands behind the end of the track.');
       tick += this.number(until);
       if (tick > 0x7fffffff) throw new Broken(this.at, 'The time runs past the last tick.');
-      const mark = { tick, track: t, order };
+      const mark = { tick, track: t, order, at: this.at };
       let status = this.bytes[this.at]!;
       if (this.at >= until) throw new Broken(this.at, 'The track ends inside an event.');
       if (status >= 0x80) this.at++;
@@ -182,6 +199,7 @@ class Reader {
       } else if (status === 0xff) {
         running = 0;
         ended = this.meta(mark, until, track);
+        track.endAt = mark.at;
       } else if (status === 0xf0 || status === 0xf7) {
         running = 0;
         const length = this.number(until);
@@ -225,6 +243,7 @@ class Reader {
         release: 64,
         held: false,
         track: mark.track,
+        at: mark.at,
       };
       out.notes.push(note);
       track.notes++;
@@ -298,10 +317,7 @@ class Reader {
 }
 
 /** 120 BPM until the first tempo; of several at one tick the last in the file counts. */
-export function clockOf({
-  ppq,
-  tempos,
-}: Pick<StrictFile, 'ppq' | 'tempos'>): (tick: number) => number {
+export function clockOf({ ppq, tempos }: Timed): (tick: number) => number {
   const ticks = [0];
   const units = [0];
   const tempo = [500_000];

@@ -31,6 +31,73 @@ const takes: Takes = {
       : null,
 };
 
+type Place = Extract<Target['seats'][number], { kind: 'file' }>;
+
+interface Box {
+  readonly seat: Place;
+  readonly x: number;
+  readonly y: number;
+  readonly w: number;
+  readonly h: number;
+}
+interface Head {
+  readonly words: string;
+  readonly x: number;
+  readonly y: number;
+  readonly room: number;
+  readonly align: 'left' | 'center';
+}
+
+const GAP = 5;
+const EDGE = 12;
+/** Of the width; what is left is for the places that are no crossing. */
+const TABLE_SHARE = 0.56;
+
+/**
+ * Where the places stand: those of the song on the left, row by row, and the crossings on the right as
+ * a table, a row for the round that each leads from and a column for the one that it leads to.
+ */
+export function boardOf(
+  seats: readonly Place[],
+  width: number,
+  tall: number,
+): { readonly boxes: readonly Box[]; readonly heads: readonly Head[] } {
+  const isCrossing = (s: Place) => s.plays === 'crossing' && s.from && s.to;
+  const crossings = seats.filter(isCrossing);
+  const own = seats.filter((s) => !isCrossing(s));
+  const boxes: Box[] = [];
+  const heads: Head[] = [];
+  const room = width - 2 * EDGE;
+  const left = crossings.length > 0 ? room * (1 - TABLE_SHARE) : room;
+  const columns = Math.max(1, Math.floor(left / 84));
+  const rows = Math.max(1, Math.ceil(own.length / columns));
+  const [cw, ch] = [left / columns, Math.min(40, (tall - EDGE) / rows)];
+  own.forEach((seat, i) => {
+    const x = EDGE + (i % columns) * cw;
+    const y = 10 + Math.floor(i / columns) * ch;
+    boxes.push({ seat, x, y, w: cw - GAP, h: ch - GAP });
+  });
+  const rounds = seats.filter((s) => crossings.some((c) => c.from === s.id || c.to === s.id));
+  if (rounds.length === 0) return { boxes, heads };
+  const from = EDGE + left + 10;
+  const lead = 72;
+  const w = (width - EDGE - from - lead) / rounds.length;
+  const h = Math.min(34, (tall - 34) / rounds.length);
+  heads.push({ words: 'from ↓ to →', x: from, y: 20, room: lead - 4, align: 'left' });
+  rounds.forEach(({ name: words }, i) => {
+    const x = from + lead + (i + 0.5) * w;
+    heads.push({ words, x, y: 20, room: w - 4, align: 'center' });
+    heads.push({ words, x: from, y: 30 + (i + 0.5) * h, room: lead - 6, align: 'left' });
+  });
+  for (const seat of crossings) {
+    const column = rounds.findIndex((r) => r.id === seat.to);
+    const row = rounds.findIndex((r) => r.id === seat.from);
+    const [x, y] = [from + lead + column * w, 30 + row * h];
+    boxes.push({ seat, x, y, w: w - GAP, h: h - GAP });
+  }
+  return { boxes, heads };
+}
+
 /** A board of the song’s places over two plates and a display between them. */
 export const crate = defineScene<State>({
   id: 'crate',
@@ -45,20 +112,18 @@ export const crate = defineScene<State>({
     const kits = kitsOf(played, target);
 
     function board(pen: Pen, tall: number, lit: string | null, share: number, next: string | null) {
-      const { w, colour } = pen;
-      const columns = Math.max(4, Math.floor((w - 24) / 92));
-      const rows = Math.max(1, Math.ceil(seats.length / columns));
-      const [cw, ch] = [(w - 24) / columns, Math.min(34, (tall - 12) / rows)];
-      seats.forEach((seat, i) => {
-        const x = 12 + (i % columns) * cw;
-        const y = 10 + Math.floor(i / columns) * ch;
+      const { colour } = pen;
+      const { boxes, heads } = boardOf(seats, pen.w, tall);
+      for (const { words, x, y, room, align } of heads)
+        pen.words(words, x, y, { size: 12, room, align, colour: colour.ink2 });
+      for (const { seat, x, y, w: cw, h: ch } of boxes) {
         const on = seat.id === lit;
         const there = turns.has(seat.id);
         pen.rect(
           x,
           y,
-          cw - 6,
-          ch - 5,
+          cw,
+          ch,
           {
             fill: on ? colour.gold : there ? colour.band : colour.page,
             stroke: there ? colour.ink : colour.line,
@@ -67,14 +132,16 @@ export const crate = defineScene<State>({
           },
           3,
         );
-        if (on) pen.rect(x + 2, y + ch - 9, (cw - 10) * share, 3, { fill: '#1d2433' });
-        if (ch > 14)
-          pen.words(seat.name, x + 6, y + ch / 2 - 3, {
+        if (on) pen.rect(x + 2, y + ch - 5, (cw - 4) * share, 3, { fill: '#1d2433' });
+        // In the table rows and columns say what it is.
+        if (ch > 14 && seat.plays !== 'crossing')
+          pen.words(seat.name, x + 6, y + ch / 2, {
             size: 12,
-            room: cw - 16,
+            room: cw - 10,
             colour: on ? '#1d2433' : there ? colour.ink : colour.ink2,
           });
-      });
+      }
+      return boxes;
     }
 
     function plates(
@@ -159,12 +226,12 @@ export const crate = defineScene<State>({
           share = Math.min(1, us / length);
           says = nameOf(shown);
         }
-        board(pen, h - foot - (foot ? 8 : 24), lit, Math.max(0, Math.min(1, share)), next);
+        const tall = h - foot - (foot ? 8 : 24);
+        const boxes = board(pen, tall, lit, Math.max(0, Math.min(1, share)), next);
         if (foot) plates(pen, h - foot, [title(), says], hands);
         for (const d of dropped) {
-          const i = seats.findIndex((s) => s.id === d.seat);
-          const columns = Math.max(4, Math.floor((w - 24) / 92));
-          if (i >= 0) pen.cross(12 + ((i % columns) + 0.5) * ((w - 24) / columns), 24, 7);
+          const box = boxes.find(({ seat }) => seat.id === d.seat);
+          if (box) pen.cross(box.x + box.w / 2, box.y + box.h / 2, 7);
         }
         const [gone] = dropped.slice(-1);
         if (gone)

@@ -20,6 +20,7 @@ import type { RunningCall } from '../../../worker/client';
 import type {
   FindingView,
   MendTrialView,
+  PieceFile,
   RunRequest,
   StepView,
   UseView,
@@ -40,7 +41,7 @@ export interface LaidPiece extends PieceView {
 
 export interface Shown {
   /** The files of the delivery, of which one is on the sheet. */
-  readonly pieces: readonly string[];
+  readonly pieces: readonly PieceFile[];
   readonly piece: number;
   readonly delivered: LaidPiece;
   readonly source: LaidPiece;

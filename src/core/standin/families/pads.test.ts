@@ -59,23 +59,20 @@ describe('the pattern pads', () => {
     ]);
     expect(says).toEqual([
       '1_b.mid name: 1_a.mid is on this pad already.',
-      '9_c.mid byte 0: It does not list a file of the name 9_c.mid.',
-      'x1_d.mid byte 0: It does not list a file of the name x1_d.mid.',
+      '9_c.mid name: It does not list a file of the name 9_c.mid.',
+      'x1_d.mid name: It does not list a file of the name x1_d.mid.',
     ]);
     expect(notes).toEqual(['0 pad 24']);
   });
 
   it('shows how far a stray wheel would turn, and does not load the file', () => {
-    const { played, says } = loop(
+    const { played, bytes } = loop(
       2,
       bendAt(480, 6, 0x1000),
       controlAt(960, 6, 1, 90),
       controlAt(960, 6, 7, 90),
     );
-    expect(says).toEqual([
-      '3_quay.mid byte 0: It takes no controller 1.',
-      '3_quay.mid byte 0: It cannot bend.',
-    ]);
+    expect(bytes).toEqual(['b5 01: It takes no controller 1.', 'e5 00: It cannot bend.']);
     expect(played.stray).toEqual([
       { atUs: 500_000, file: '3_quay.mid', controller: null, value: expect.any(Number) as number },
       { atUs: 1_000_000, file: '3_quay.mid', controller: 1, value: 90 },

@@ -133,7 +133,7 @@ describe('the bell loft, from bytes that nothing of ours has written', () => {
     'lists no file of the name %s',
     (path) => {
       const heard = hearMidi(loft, { format: 0, tracks: oneTrack(strike(480, 60)) }, path);
-      expect(heard.says).toEqual([`${path} byte 0: It does not list a file of the name ${path}.`]);
+      expect(heard.says).toEqual([`${path} name: It does not list a file of the name ${path}.`]);
     },
   );
 
@@ -207,8 +207,13 @@ describe('the ferry barrel', () => {
   });
 
   it.each([
-    ['no pan', [...programAt(0, 4, 14), ...controlAt(0, 4, 7, 9), ...controlAt(0, 4, 93, 9)], 10],
-    ['volume twice', [...setUp(4, 14), ...controlAt(0, 4, 7, 90)], 7],
+    [
+      'no pan',
+      [...programAt(0, 4, 14), ...controlAt(0, 4, 7, 9), ...controlAt(0, 4, 93, 9)],
+      10,
+      '93 48',
+    ],
+    ['volume twice', [...setUp(4, 14), ...controlAt(0, 4, 7, 90)], 7, 'b3 07'],
     [
       'depth late',
       [
@@ -218,10 +223,12 @@ describe('the ferry barrel', () => {
         ...controlAt(9, 4, 93, 9),
       ],
       93,
+      'b3 5d',
     ],
-  ])('wants its set-up once, at tick 0: %s', (_, first, controller) => {
-    expect(turn({ first }).says).toEqual([
-      `round.mid byte 0: Channel 4 needs controller ${controller} once, at tick 0.`,
+  ])('wants its set-up once, at tick 0: %s', (_, first, controller, at) => {
+    // What is there too often or late; where nothing is, the first note that would need it.
+    expect(turn({ first }).bytes).toEqual([
+      `${at}: Channel 4 needs controller ${controller} once, at tick 0.`,
     ]);
   });
 
@@ -281,7 +288,9 @@ describe('the ferry barrel', () => {
 
   it('has room for twenty thousand bytes', () => {
     const full = Array.from({ length: 2500 }, (_, i) => noteAt(4, i * 60, 30, 60)).flat();
-    expect(turn({ extra: full }).says[0]).toBe('round.mid byte 0: It has room for 20000 bytes.');
+    expect(turn({ extra: full }).says[0]).toBe(
+      'round.mid byte 20000: It has room for 20000 bytes.',
+    );
   });
 });
 
@@ -374,8 +383,8 @@ describe('the two-hand scroll', () => {
     const heard = hearMidi(scroll, { tracks: [tempos, ...tracks] }, 'scroll.mid');
     expect(heard.notes).toHaveLength(4);
     expect(heard.lost).toEqual(['2000 channel 1 60: it reads 4 tracks with notes']);
-    expect(hearMidi(scroll, { tracks }, 'scroll.mid').says).toEqual([
-      'scroll.mid byte 0: The first track has to conduct, without notes.',
+    expect(hearMidi(scroll, { tracks }, 'scroll.mid').bytes).toEqual([
+      '90 3c: The first track has to conduct, without notes.',
     ]);
   });
 });
@@ -407,11 +416,11 @@ describe('the parlour keyboard', () => {
 
   it('takes one program a channel, before its first note', () => {
     expect(play(programAt(0, 1, 5), noteAt(1, 0, 48, 60)).says).toEqual([]);
-    expect(play(programAt(0, 1, 5), programAt(96, 1, 5), noteAt(1, 0, 48, 60)).says).toEqual([
-      'parlour.mid byte 0: Channel 1 has 2 programs.',
+    expect(play(programAt(0, 1, 5), programAt(96, 1, 5), noteAt(1, 0, 48, 60)).bytes).toEqual([
+      'c0 05: Channel 1 has 2 programs.',
     ]);
-    expect(play(programAt(96, 1, 5), noteAt(1, 0, 48, 60)).says).toEqual([
-      'parlour.mid byte 0: The program of channel 1 comes after its first note.',
+    expect(play(programAt(96, 1, 5), noteAt(1, 0, 48, 60)).bytes).toEqual([
+      'c0 05: The program of channel 1 comes after its first note.',
     ]);
   });
 });
@@ -451,7 +460,7 @@ describe('limits that only a target of one’s own has', () => {
   });
   it('a meter that it cannot count', () => {
     const target = { meter: { only: [{ numerator: 3, denominator: 4 }] } };
-    expect(of(target).says).toEqual(['own.mid byte 0: It does not count 4/4.']);
+    expect(of(target).bytes).toEqual(['ff 58: It does not count 4/4.']);
   });
   it('aftertouch and meta events that it does not know', () => {
     const target = targetWith({ events: { aftertouch: 'none', unknownMeta: 'none' } });
@@ -472,17 +481,17 @@ describe('limits that only a target of one’s own has', () => {
         ],
       ],
     });
-    expect(hear(target, [{ path: 'own.mid', bytes }]).says).toEqual([
-      'own.mid byte 0: It knows no aftertouch.',
-      'own.mid byte 0: It does not know some of the meta events.',
+    expect(hear(target, [{ path: 'own.mid', bytes }]).bytes).toEqual([
+      'd0 09: It knows no aftertouch.',
+      'ff 60: It does not know some of the meta events.',
     ]);
   });
   it('the shortest length, and controllers that it takes', () => {
     expect(of({ length: { shortestMs: 251 } }).lost).toEqual([
       '500 one 60: it is too short to be noticed',
     ]);
-    expect(of({ events: { controllers: [7] } }, controlAt(0, 1, 8, 1)).says).toEqual([
-      'own.mid byte 0: It takes no controller 8.',
+    expect(of({ events: { controllers: [7] } }, controlAt(0, 1, 8, 1)).bytes).toEqual([
+      'b0 08: It takes no controller 8.',
     ]);
   });
   it('a caution is no limit to a device', () => {

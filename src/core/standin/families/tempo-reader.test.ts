@@ -47,21 +47,22 @@ describe('what takes over a tempo map', () => {
   });
 
   it.each([
-    ['louder', lone({ velocity: 2 })],
-    ['another key', lone({ key: 61 })],
-    ['too short', lone({ length: 3000 })],
-    ['on a track of another name', lone({ name: 'carrier' })],
-    ['not alone', [...lone(), ...noteAt(1, 480, 24, 62)]],
-    ['not there', named('Carrier')],
-  ])('the carrier note: %s', (_, track) => {
-    expect(play([map, track]).says).toContain(
-      'map.mid byte 0: It needs the one carrier note through the whole length.',
+    ['louder', lone({ velocity: 2 }), '90 3c'],
+    ['another key', lone({ key: 61 }), '90 3d'],
+    ['too short', lone({ length: 3000 }), '90 3c'],
+    ['on a track of another name', lone({ name: 'carrier' }), '90 3c'],
+    ['not alone', [...lone(), ...noteAt(1, 480, 24, 62)], '90 3c'],
+    // Where there is none: the first track.
+    ['not there', named('Carrier'), '4d 54'],
+  ])('the carrier note: %s', (_, track, at) => {
+    expect(play([map, track]).bytes).toContain(
+      `${at}: It needs the one carrier note through the whole length.`,
     );
   });
 
   it('the first track conducts', () => {
-    expect(play([lone(), map]).says).toContain(
-      'map.mid byte 0: The first track has to conduct, without notes.',
+    expect(play([lone(), map]).bytes).toContain(
+      '90 3c: The first track has to conduct, without notes.',
     );
   });
 
