@@ -230,8 +230,8 @@ export const crate = defineScene<State>({
         const boxes = board(pen, tall, lit, Math.max(0, Math.min(1, share)), next);
         if (foot) plates(pen, h - foot, [title(), says], hands);
         for (const d of dropped) {
-          const box = boxes.find(({ seat }) => seat.id === d.seat);
-          if (box) pen.cross(box.x + box.w / 2, box.y + box.h / 2, 7);
+          const at = boxes.find(({ seat }) => seat.id === d.seat);
+          if (at) pen.cross(at.x + at.w / 2, at.y + at.h / 2, 7);
         }
         const [gone] = dropped.slice(-1);
         if (gone)
