@@ -136,6 +136,10 @@ export async function isFor(page: Page, target: string) {
   await settled(page);
 }
 
+/** Opens what is folded to one line. */
+export const unfold = (page: Page, title: string) =>
+  page.locator('details.folded:not([open]) > summary').filter({ hasText: title }).click();
+
 /** The seats of a target whose files have places too. */
 export async function seatDesk(page: Page) {
   await stage(page, 'Seating').click();

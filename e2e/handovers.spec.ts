@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
-import { drop, mendEverything, openDemo, settled, stage, stops, test } from './desk';
+import { drop, mendEverything, openDemo, settled, stage, stops, test, unfold } from './desk';
 import { waveBytes } from '../src/core/sound/wave';
 
 /**
@@ -92,6 +92,7 @@ test('a companion sound: brought in, held against the score, delivered, taken aw
   await openDemo(page, 'Horns at dusk');
   await stage(page, 'Intake').click();
   // It came with a recording; another one takes its place.
+  await unfold(page, 'Recording');
   await page.getByRole('button', { name: 'Take it away' }).click();
   const sound = waveBytes(new Int16Array(8000 * 5), 8000);
   const chooser = page.waitForEvent('filechooser');
@@ -112,6 +113,7 @@ test('a companion sound: brought in, held against the score, delivered, taken aw
   await page.getByRole('button', { name: 'Hand over all the same' }).click();
   await expect(page.getByTestId('handover-files')).toContainText('pier.wav');
   await stage(page, 'Intake').click();
+  await unfold(page, 'Recording');
   await page.getByRole('button', { name: 'Take it away' }).click();
   await expect(page.getByRole('button', { name: 'Bring in a recording…' })).toBeVisible();
 });

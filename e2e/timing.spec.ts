@@ -4,7 +4,7 @@ import { unzipSync } from 'fflate';
 import { sing } from '../demo/sing';
 import { decodeWave } from '../src/core/sound/decode-wave';
 import { writeWave } from '../src/core/sound/render';
-import { drop, openDemo, settled, stage, test } from './desk';
+import { drop, openDemo, settled, stage, test, unfold } from './desk';
 
 const tab = (page: Page, name: string) =>
   page.getByRole('tablist', { name: 'Timing' }).getByRole('tab', { name, exact: true });
@@ -110,7 +110,9 @@ test('a cue goes onto the nearest onset by one key, and the drift says so', asyn
   await near.click();
   await page.keyboard.press('o');
   await expect(page.getByTestId('cues-moved')).toHaveText('1 cue moved.');
+  await unfold(page, 'Drift');
   const before = await drift(page).getAttribute('aria-label');
+  await cues.focus();
   await page.keyboard.press('Shift+>');
   await settled(page);
   await page.keyboard.press('Shift+>');
@@ -233,6 +235,7 @@ test('the wave is dragged under the notes; another export is held against what i
 }) => {
   await openDemo(page, 'Horns at dusk');
   await stage(page, 'Timing').click();
+  await unfold(page, 'Drift');
   const choosing = page.waitForEvent('filechooser');
   await page.getByRole('button', { name: 'against another export…' }).click();
   await (await choosing).setFiles('demo/lantern-week/horns-at-dusk.mid');

@@ -3,7 +3,7 @@ import { Eye } from '@lucide/vue';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { sayFigures } from '../../core/compare/say-figures';
-import { plain } from '../../core/target/words';
+import { sayLater } from '../../core/target/words';
 import type { FindingView, MendView } from '../../worker/protocol';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
@@ -45,10 +45,8 @@ function costs(i: number): string {
   const trial = trials.value[i];
   if (!trial) return '…';
   if (trial.refused) return trial.refused;
-  const shift =
-    trial.shiftMs === 0
-      ? ''
-      : `, all ${plain(Math.abs(trial.shiftMs) / 1000)} s ${trial.shiftMs > 0 ? 'later' : 'earlier'}`;
+  const later = sayLater(trial.shiftMs);
+  const shift = later === null ? '' : `, all ${later}`;
   const lost = trial.losses.length > 0 ? `, without ${trial.losses.join(', ')}` : '';
   const music = trial.figures ? sayFigures(trial.figures) : '';
   return `${music ? `${music}; ` : ''}${trial.costs}${shift}${trial.lossless ? lost : ''}`;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, onMounted, ref, watch } from 'vue';
-import { plain, sayKind, sayLoss } from '../../core/target/words';
+import { sayKind, sayLater, sayLoss } from '../../core/target/words';
 import DialogCard from '../kit/DialogCard.vue';
 import { useHandover } from '../stores/handover';
 import { isUnsaid } from '../../core/target/unsaid';
@@ -52,9 +52,8 @@ const when = (stamp: number) =>
     </p>
     <ul v-if="job.shown && job.shown.changes.length > 0" class="lines">
       <li v-for="says in job.shown.changes" :key="says">{{ says }}</li>
-      <li v-if="job.shown.commonShiftMs !== 0">
-        all {{ plain(Math.abs(job.shown.commonShiftMs) / 1000) }} s
-        {{ job.shown.commonShiftMs > 0 ? 'later' : 'earlier' }}
+      <li v-if="sayLater(job.shown.commonShiftMs)">
+        all {{ sayLater(job.shown.commonShiftMs) }}
       </li>
     </ul>
 

@@ -1,6 +1,6 @@
 import { roundMs } from '../score/inventory';
 import { ticksPerQuarterOf, type Score } from '../score/score';
-import { count, plain } from '../target/words';
+import { count, plain, sayLater } from '../target/words';
 import { sayClock } from '../time/meter-map';
 import { bpmOf } from '../time/tempo-map';
 import { commonOf } from './by-id';
@@ -167,7 +167,7 @@ const changes = (list: readonly (readonly [number, number | string])[]) =>
 
 function sentences(c: Omit<MusicComparison, 'says'>, a: Score, b: Score): string[] {
   const say = (n: number, what: string) => (n > 0 ? [`${count(n, 'note')} ${what}`] : []);
-  const seconds = plain(Math.abs(c.shiftMs) / 1000);
+  const later = sayLater(c.shiftMs);
   const tempos = (s: Score) => {
     const rates = s.conductor.tempos.map((t) => bpmOf(t.microsecondsPerQuarter));
     return rates.length === 1
@@ -179,7 +179,7 @@ function sentences(c: Omit<MusicComparison, 'says'>, a: Score, b: Score): string
   const gone = c.markers.missing.length;
   const more = c.markers.added.length;
   const out = [
-    ...(c.shiftMs === 0 ? [] : [`all ${seconds} s ${c.shiftMs > 0 ? 'later' : 'earlier'}`]),
+    ...(later === null ? [] : [`all ${later}`]),
     ...(c.tempo === 'same' ? [] : [`tempo: ${tempos(a)}, then ${tempos(b)}`]),
     ...(c.meter === 'same' ? [] : ['the meters differ']),
     ...(gone > 0 ? [`${count(gone, 'marker')} gone`] : []),

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import * as z from 'zod';
-import { count, noteName, plain, slugOf } from '../target/words';
+import { count, noteName, plain, sayKind, sayLater, slugOf } from '../target/words';
 import { keysAt, nearest, problemsOf } from './say-problems';
 
 const schema = z.strictObject({
@@ -95,4 +95,20 @@ describe('words', () => {
     ['…', 'target'],
     ['a'.repeat(99), 'a'.repeat(60)],
   ])('%s becomes an id', (name, id) => expect(slugOf(name)).toBe(id));
+});
+
+describe('counts and shifts', () => {
+  it.each([
+    [1, 'text', '1 text event'],
+    [56, 'text', '56 text events'],
+    [2, 'sysex', '2 system exclusives'],
+    [1, 'markers', '1 marker'],
+    [1200, 'velocities', '1,200 velocities'],
+  ])('%d %s', (n, kind, says) => expect(sayKind(n, kind)).toBe(says));
+  it.each([
+    [0.04, null],
+    [-0.4, '0.4 ms earlier'],
+    [12.34, '12.3 ms later'],
+    [-5625, '5.625 s earlier'],
+  ])('%d ms', (ms, says) => expect(sayLater(ms)).toBe(says));
 });

@@ -28,7 +28,7 @@ export const slugOf = (name: string): string =>
 
 /** `3 markers`, `1 tempo`. */
 export const sayKind = (n: number, kind: string): string =>
-  `${n.toLocaleString('en-GB')} ${n === 1 ? singular(kind) : kind}`;
+  `${n.toLocaleString('en-GB')} ${n === 1 ? singular(kind) : plural(kind)}`;
 
 /** What steps and writers took away; whole parts stand by their names beside it. */
 export const sayLoss = (n: number, what: string): string =>
@@ -39,11 +39,30 @@ export const quoted = (name: string): string =>
   name.length > LONGEST ? `“${name.slice(0, LONGEST - 1).trimEnd()}…”` : `“${name}”`;
 const LONGEST = 30;
 
-const singular = (kind: string) =>
-  kind === 'velocities' ? 'velocity' : kind.replace(/^([a-z -]*?)s\b/, '$1');
+/** Kinds whose name is no plural of what is counted: one, several. */
+const COUNTED: Readonly<Record<string, readonly [string, string]>> = {
+  text: ['text event', 'text events'],
+  sysex: ['system exclusive', 'system exclusives'],
+  aftertouch: ['aftertouch event', 'aftertouch events'],
+  'unknown meta': ['unknown meta event', 'unknown meta events'],
+  velocities: ['velocity', 'velocities'],
+};
+const singular = (kind: string) => COUNTED[kind]?.[0] ?? kind.replace(/^([a-z -]*?)s\b/, '$1');
+const plural = (kind: string) => COUNTED[kind]?.[1] ?? kind;
 
 /** The first names of many, and how many more there are. */
 export const listed = (names: readonly string[], most = 3): string =>
   names.length <= most
     ? names.join(', ')
     : `${names.slice(0, most).join(', ')} and ${(names.length - most).toLocaleString('en-GB')} more`;
+
+/** Less than that is told as no shift. */
+const NO_SHIFT_MS = 0.05;
+
+/** "5.625 s later", "0.4 ms earlier"; null for what nobody would notice. */
+export function sayLater(ms: number): string | null {
+  const far = Math.abs(ms);
+  if (far < NO_SHIFT_MS) return null;
+  const says = far < 100 ? `${plain(Math.round(far * 10) / 10)} ms` : `${plain(far / 1000)} s`;
+  return `${says} ${ms > 0 ? 'later' : 'earlier'}`;
+}

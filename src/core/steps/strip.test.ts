@@ -1,8 +1,11 @@
-import { expect } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { META_LYRIC } from '../../../demo/song';
-import { song, conductor, Track } from '../../../testing/score-builder';
+import { song, conductor, targetWith, Track } from '../../../testing/score-builder';
 import { score, parts } from '../../../testing/songs';
 import { testStep } from '../../../testing/step-tester';
+import { baseOf } from '../plan/base';
+import { runPlan } from '../plan/run';
+import type { StepCall } from './call';
 
 const texts = song([
   conductor().marker(0, 'Go'),
@@ -55,3 +58,22 @@ testStep('drop-duplicates', [
     effect: { notesDropped: 1, events: 1 },
   },
 ]);
+
+describe('text of a track that is not written', () => {
+  it('is taken out, and is no loss: it would not go out', () => {
+    const base = baseOf(texts);
+    const call = (step: string, params: unknown, more: Partial<StepCall> = {}) => ({
+      ...{ key: step, step, params, scope: {}, on: true },
+      ...more,
+    });
+    const lost = (...before: ReturnType<typeof call>[]) => {
+      const steps = [...before, call('strip', { kinds: ['text'] })];
+      const { outcomes } = runPlan({ base, target: targetWith({}), plan: { steps } });
+      return outcomes.at(-1)!.losses.filter((l) => l.count > 0);
+    };
+    expect(lost()).toEqual([{ what: 'text', count: 1 }]);
+    const layout = call('set-format', { layout: 'conductor-first', format: 1 });
+    const ref = base.rendition.pieces[0]!.score.parts[0]!.ref;
+    expect(lost(layout, call('leave-out', {}, { scope: { parts: [ref] } }))).toEqual([]);
+  });
+});

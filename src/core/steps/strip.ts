@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { pickEvents, pickNotes } from '../score/columns';
 import { isKnownMeta, isTextMeta } from '../score/inventory';
+import { layoutOf } from '../score/layout';
 import type { EventColumns, NoteColumns, Part, TrackEvent } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
 import { repeatsOf, type Repeats } from '../reading/news';
@@ -69,6 +70,8 @@ export const strip = defineStep({
     const numbers = params.controllers && new Set(params.controllers);
     const lost = new Map<Kind, number>();
     const lose = (kind: Kind) => lost.set(kind, (lost.get(kind) ?? 0) + 1);
+    // What stands in a track that is not written is taken out and is no loss: it would not go out.
+    const written = new Set(layoutOf(input.piece).flatMap((t) => t.tracks));
     const inStretch = (tick: number) => select.at(tick);
 
     const keep = (events: EventColumns, i: number) => {
@@ -98,7 +101,7 @@ export const strip = defineStep({
           names--;
           return true;
         }
-        lose(kind);
+        if (written.has(index)) lose(kind);
         return false;
       });
       return events.length === track.events.length ? track : { ...track, events };

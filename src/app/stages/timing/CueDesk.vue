@@ -272,7 +272,7 @@ kbd {
 }
 
 .list {
-  height: 264px;
+  height: clamp(200px, 50vh, 900px);
   overflow: auto;
   border: 1px solid var(--line);
   border-radius: 5px;

@@ -4,9 +4,9 @@ import { ticks } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { curveMonotoneX, line } from 'd3-shape';
 import { computed, ref } from 'vue';
-import { plain } from '../../../core/target/words';
 import { sayClock } from '../../../core/time/meter-map';
 import { useInTurn } from '../../kit/use-in-turn';
+import { sayDrift, sayOff } from './say-drift';
 
 /** How far two that should go together are apart, over the song. */
 export interface DriftPoint {
@@ -53,11 +53,6 @@ const reach = computed((): [number, number] => {
   ];
 });
 const y = computed(() => scaleLinear(reach.value, [HEIGHT - PAD.bottom, PAD.top]).clamp(true));
-const say = (ms: number) =>
-  (Math.abs(ms) >= 1000 ? `${plain(Math.round(ms / 10) / 100)} s` : `${Math.round(ms)} ms`).replace(
-    '-',
-    '−',
-  );
 const sorted = computed(() => [...props.points].sort((a, b) => a.ms - b.ms));
 /** Of a drift that is far from nothing and flat, where it lies is marked beside nothing itself. */
 const marks = computed(() => {
@@ -99,15 +94,13 @@ const dots = computed(() => thinned.value.filter((p) => !p.anchor));
 const dotted = computed(() =>
   dots.value.map((p) => `M${x.value(p.ms).toFixed(1)} ${y.value(p.off).toFixed(1)}h0`).join(''),
 );
-const summary = computed(() => {
-  if (sorted.value.length === 0) return 'No note is matched with another.';
-  const offs = sorted.value.map((p) => p.off);
-  const [low, high] = [Math.min(...offs.slice(0, 5000)), Math.max(...offs.slice(0, 5000))];
-  // Alike all along is one number, and that is the news.
-  if (high - low <= Math.max(2, props.within))
-    return `${props.what}: ${say((low + high) / 2)} all along.`;
-  return `${props.what}: from ${say(low)} to ${say(high)}, ${say(sorted.value[0]!.off)} at the start, ${say(sorted.value.at(-1)!.off)} at the end.`;
-});
+const summary = computed(
+  () =>
+    `${props.what}: ${sayDrift(
+      sorted.value.map((p) => p.off),
+      props.within,
+    )}`,
+);
 
 function nearest(event: MouseEvent): DriftPoint | null {
   const edges = frame.value!.getBoundingClientRect();
@@ -139,7 +132,7 @@ function nearest(event: MouseEvent): DriftPoint | null {
       />
       <g v-for="m in marks" :key="m">
         <line class="grid" :x1="PAD.left" :x2="width - PAD.right" :y1="y(m)" :y2="y(m)" />
-        <text class="label" :x="PAD.left - 5" :y="y(m) + 4" text-anchor="end">{{ say(m) }}</text>
+        <text class="label" :x="PAD.left - 5" :y="y(m) + 4" text-anchor="end">{{ sayOff(m) }}</text>
       </g>
       <line class="zero" :x1="PAD.left" :x2="width - PAD.right" :y1="y(0)" :y2="y(0)" />
       <text
@@ -172,8 +165,8 @@ function nearest(event: MouseEvent): DriftPoint | null {
       <circle v-if="hover" class="hover" :cx="x(hover.ms)" :cy="y(hover.off)" r="4" />
     </svg>
     <figcaption class="soft">
-      <template v-if="hover">{{ sayClock(hover.ms) }}: {{ say(hover.off) }}</template>
-      <template v-else>{{ summary }}</template>
+      <template v-if="hover">{{ sayClock(hover.ms) }}: {{ sayOff(hover.off) }}</template>
+      <template v-else>{{ what }}. Click to hear it there.</template>
     </figcaption>
   </figure>
 </template>

@@ -3,9 +3,10 @@ import { SCORE_FILES } from '../../../core/smf/name';
 import { computed, ref, watch } from 'vue';
 import { NButton } from 'naive-ui';
 import { useFileDialog } from '@vueuse/core';
-import { plain } from '../../../core/target/words';
+import { plain, sayLater } from '../../../core/target/words';
 import { bpmOf } from '../../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../../core/time/meter-map';
+import FoldedLine from '../../kit/FoldedLine.vue';
 import InTurn from '../../kit/InTurn.vue';
 import TabRow from '../../kit/TabRow.vue';
 import MarginNote from '../../margin/MarginNote.vue';
@@ -23,6 +24,7 @@ import LineUpDesk from './LineUpDesk.vue';
 import RecordingCard from './RecordingCard.vue';
 import SeamDesk from './SeamDesk.vue';
 import SoundDesk from './SoundDesk.vue';
+import { isFlat, sayDrift } from './say-drift';
 import { TIMING_RULES } from './timing-rules';
 
 const job = useJob();
@@ -126,6 +128,11 @@ onOther((files) => {
   against.value = 'other';
   void other.take(file);
 });
+const AGAINST: Record<Against, string> = {
+  recording: 'against the recording',
+  source: 'against the source',
+  other: 'against another export',
+};
 const WHAT: Record<Against, string> = {
   recording: 'The recording less the score',
   source: 'The source less the delivery',
@@ -141,6 +148,27 @@ const points = computed<DriftPoint[]>(() => {
 });
 /** What the target lets pass between score and sound. */
 const within = computed(() => job.target?.end?.soundWithinMs ?? job.target?.clock?.withinMs ?? 20);
+const offs = computed(() =>
+  points.value
+    .filter((p) => !p.anchor)
+    .sort((a, b) => a.ms - b.ms)
+    .map((p) => p.off),
+);
+const driftSays = computed(() => sayDrift(offs.value, within.value));
+/** What is flat is settled; what is not is the picture that is worked on where score meets sound. */
+const driftOpen = ref(false);
+watch(
+  () => tab.value === 'line-up' && (offs.value.length === 0 || !isFlat(offs.value, within.value)),
+  (worked) => (driftOpen.value = worked),
+);
+const factsOpen = ref(false);
+const factsSay = computed(() => {
+  const p = piece.value;
+  if (!p) return '';
+  const from = first.value ? `first note ${first.value.place}` : 'no note';
+  const tempos = p.tempos.length > 1 ? `, ${p.tempos.length} tempos` : '';
+  return `${from}, end ${sayPlace(p.bars.placeAt(p.endTick))}, ${plain(bpmOf(p.clock.tempoAt(0)))} BPM${tempos}`;
+});
 const endMs = computed(() => (piece.value ? piece.value.clock.msAt(piece.value.endTick) : 1));
 function go(ms: number) {
   if (!piece.value) return;
@@ -152,10 +180,14 @@ function go(ms: number) {
 
 <template>
   <section class="panel" tabindex="0" aria-label="Timing">
-    <RecordingCard :brief="tab === 'cues' || tab === 'seam' || tab === 'sound'" />
-    <div v-if="piece" class="plot">
+    <RecordingCard />
+    <FoldedLine
+      v-if="piece"
+      v-model:open="driftOpen"
+      :title="`Drift ${AGAINST[against]}`"
+      :says="driftSays"
+    >
       <div class="against" role="group" aria-label="Drift against">
-        <strong>Drift</strong>
         <button
           type="button"
           :aria-pressed="against === 'recording'"
@@ -194,31 +226,29 @@ function go(ms: number) {
         :what="WHAT[against]"
         @go="go"
       />
-    </div>
+    </FoldedLine>
     <TabRow v-model="tab" label="Timing" :tabs="TABS" />
     <div class="body">
       <template v-if="tab === 'time'">
-        <dl v-if="piece" class="facts">
-          <dt>First note</dt>
-          <dd>{{ first ? `${first.place}, ${first.clock}` : 'none' }}</dd>
-          <dt>End</dt>
-          <dd>
-            {{ sayPlace(piece.bars.placeAt(piece.endTick)) }},
-            {{ sayClock(piece.clock.msAt(piece.endTick)) }}
-          </dd>
-          <dt>Tempo at the start</dt>
-          <dd>{{ plain(bpmOf(piece.clock.tempoAt(0))) }} BPM</dd>
-          <dt>Tempo events</dt>
-          <dd>{{ piece.tempos.length }}</dd>
-          <dt>Against the source</dt>
-          <dd>
-            {{
-              job.shown!.commonShiftMs === 0
-                ? 'not shifted'
-                : `${plain(Math.abs(job.shown!.commonShiftMs) / 1000)} s ${job.shown!.commonShiftMs > 0 ? 'later' : 'earlier'}`
-            }}
-          </dd>
-        </dl>
+        <FoldedLine v-if="piece" v-model:open="factsOpen" title="The file" :says="factsSay">
+          <dl class="facts">
+            <dt>First note</dt>
+            <dd>{{ first ? `${first.place}, ${first.clock}` : 'none' }}</dd>
+            <dt>End</dt>
+            <dd>
+              {{ sayPlace(piece.bars.placeAt(piece.endTick)) }},
+              {{ sayClock(piece.clock.msAt(piece.endTick)) }}
+            </dd>
+            <dt>Tempo at the start</dt>
+            <dd>{{ plain(bpmOf(piece.clock.tempoAt(0))) }} BPM</dd>
+            <dt>Tempo events</dt>
+            <dd>{{ piece.tempos.length }}</dd>
+            <dt>Against the source</dt>
+            <dd>
+              {{ sayLater(job.shown!.commonShiftMs) ?? 'not shifted' }}
+            </dd>
+          </dl>
+        </FoldedLine>
         <NButton
           v-if="first && first.bars > 0"
           class="trim"
@@ -249,20 +279,12 @@ function go(ms: number) {
 </template>
 
 <style scoped>
-.plot {
-  margin: 10px 0 4px;
-}
-
 .against {
   display: flex;
   gap: 10px;
   align-items: baseline;
   margin-bottom: 4px;
   font-size: 12px;
-}
-
-.against strong {
-  font: 600 14px var(--serif);
 }
 
 .against button {
