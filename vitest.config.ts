@@ -50,7 +50,12 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'core',
-          include: ['src/core/**/*.test.ts', 'demo/**/*.test.ts', 'src/{cli,server}/**/*.test.ts'],
+          include: [
+            'src/core/**/*.test.ts',
+            'demo/**/*.test.ts',
+            'testing/**/*.test.ts',
+            'src/{cli,server}/**/*.test.ts',
+          ],
           exclude: ['**/node_modules/**', ...noMutants],
           sequence: { groupOrder: 1 },
         },

@@ -15,7 +15,7 @@ test('a stroke that the device drops shows its reason and leads to its finding',
   );
   await tab(page, /^Dropped/).click();
   const early = page.locator('.item').filter({ hasText: 'its rest is missing' });
-  await expect(early).toContainText('played otherwise');
+  await expect(early).toContainText('played differently');
   await early.getByRole('button', { name: /Rest missing at the start$/ }).click();
   await expect(page.locator('[data-code="rest-owed"].open')).toBeVisible();
   // Mended, the device plays it; the stage is told without being asked.

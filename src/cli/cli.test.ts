@@ -410,7 +410,7 @@ describe('the command line', () => {
     const open = await mend('open');
     expect(open.status).toBe(1);
     expect(JSON.parse(open.stdout).findings).toContainEqual(
-      expect.objectContaining({ code: 'unseated', choice: 'Who plays is to be chosen.' }),
+      expect.objectContaining({ code: 'unseated', choice: 'Somebody has to choose who plays.' }),
     );
     // Each way tells what of the music it keeps, and what went out does.
     const unseated = JSON.parse(open.stdout).findings.find(

@@ -313,7 +313,7 @@ const sayFile = (f: Receipt['files'][number]): string =>
 function sayRehearsal({ standIn, asMeant, lost }: Receipt['rehearsed']): string {
   if (standIn === null) return 'rehearsed: no stand-in is there for this target.';
   if (asMeant) return `rehearsed: ${standIn}: loaded, and plays as meant.`;
-  const gone = lost.map((l) => `${l.notes} ${l.altered ? 'otherwise' : 'silent'}: ${l.because}`);
+  const gone = lost.map((l) => `${l.notes} ${l.altered ? 'different' : 'silent'}: ${l.because}`);
   return `rehearsed: ${standIn}: not as meant. ${gone.slice(0, 5).join('; ')}`.trim();
 }
 

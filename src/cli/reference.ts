@@ -82,7 +82,7 @@ for (const job of week) {
           const trial = trials.try(rendition, m);
           const loss = trial.lossless
             ? `the music stays as it is${trial.shiftMs === 0 ? '' : `, all ${trial.shiftMs} ms later`}`
-            : `${trial.notesTouched} notes otherwise`;
+            : `${trial.notesTouched} notes changed`;
           return `**${m.title}**: ${trial.refused ?? `${trial.says} (${loss})`}`;
         }),
       });

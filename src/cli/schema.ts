@@ -99,7 +99,7 @@ export const FindingJson = z.strictObject({
       does: z.string().optional(),
     }),
   ),
-  choice: z.string().nullable().describe('What is to be chosen: its mends are candidates'),
+  choice: z.string().nullable().describe('What needs a choice: its mends are candidates'),
   noMend: z.string().nullable(),
 });
 

@@ -107,7 +107,7 @@ export class Player {
   private load(bytes: ArrayBuffer): Promise<string | null> {
     return new Promise((resolve) => {
       this.loaded = resolve;
-      this.node!.onprocessorerror = () => resolve('the synthesiser stopped over it');
+      this.node!.onprocessorerror = () => resolve('the synthesiser could not load it');
       this.send({ is: 'bank', bytes }, [bytes]);
     });
   }

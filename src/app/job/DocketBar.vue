@@ -150,7 +150,7 @@ const main = computed(() => {
     </span>
     <span v-if="looking.before" class="before">before any change</span>
     <span v-else-if="looking.trial" class="before"
-      >with this mend: {{ count(looking.trial.changed, 'note') }} otherwise</span
+      >with this mend: {{ count(looking.trial.changed, 'note') }} different</span
     >
     <MusicFigures
       v-if="job.shown && !unsaid && stage !== 'intake' && stage !== 'timing'"

@@ -94,11 +94,10 @@ async function mend(reach: MendReach) {
     </ul>
     <HearWays v-if="ways.length > 0" class="hear" label="Hear what mending does" :ways="ways" />
     <NCheckbox v-model:checked="accept">
-      Where somebody has to choose, take the likeliest candidate
+      Where a choice is needed, take the likeliest candidate
     </NCheckbox>
     <p v-if="found && REACHES.every(({ reach }) => found![reach].applied.length === 0)">
-      Nothing is left that can be mended all at once: the margin notes have what is to be decided
-      one by one.
+      Nothing is left that can be mended all at once: the margin notes have what needs a decision.
     </p>
     <p class="soft">
       Cautions are mended only by what loses nothing. It is one change: undo takes it back.

@@ -14,7 +14,7 @@ export const KEYS = [
     id: 'redo',
     press: ['$mod+Shift+z', '$mod+y'],
     shown: ['Ctrl', 'Shift', 'Z'],
-    says: 'Do it again',
+    says: 'Redo what was undone',
   },
   {
     id: 'next-finding',

@@ -147,7 +147,7 @@ watch(
           Nothing to mend. {{ job.target?.name }} takes it as it stands; hand it over.
         </p>
         <p v-else-if="job.shown && shown.length === 0" class="serif clear">
-          No note like that. Show all again above.
+          No finding matches. Show all again above.
         </p>
       </div>
     </template>

@@ -84,7 +84,7 @@ useEventListener(
       <ChevronDown :size="18" />
     </button>
     <span class="soft n">{{ wheel.at + 1 }} of {{ wheel.candidates.length }}</span>
-    <label class="switch" title="One candidate further each time the loop comes round">
+    <label class="switch" title="Go to the next candidate at each pass of the loop">
       <input
         :checked="wheel.byItself"
         type="checkbox"

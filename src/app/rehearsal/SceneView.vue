@@ -153,7 +153,7 @@ onBeforeUnmount(() => clearInterval(talking));
       ></canvas>
     </div>
     <p v-if="!rehearsal.scene" class="soft wait">
-      {{ rehearsal.problem ?? 'The device is given what would be handed over…' }}
+      {{ rehearsal.problem ?? 'Loading the files into the device…' }}
     </p>
     <div v-if="handsOn.possible || handsOn.on" class="foot">
       <button

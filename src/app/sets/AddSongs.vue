@@ -82,9 +82,7 @@ const choose = useFiles(SCORE_FILES, (files) => {
         </label>
       </li>
     </ul>
-    <p v-if="jobs.length === 0" class="soft">
-      No job on the desk is like that, or has been told what it is for.
-    </p>
+    <p v-if="jobs.length === 0" class="soft">No job matches, or none has a target yet.</p>
     <div class="row end">
       <NButton type="primary" :disabled="ticked.length === 0" @click="add">
         {{ ticked.length === 0 ? 'Add songs' : `Add ${count(ticked.length, 'song')}` }}

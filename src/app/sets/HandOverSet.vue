@@ -67,7 +67,7 @@ function tick(key: string, on: boolean) {
 <template>
   <DialogCard title="Hand the set over" :width="760" @close="emit('close')">
     <p v-if="out.blocked" class="problem" role="alert">
-      {{ out.blocked.says }} Mend that first: it stands beside the order.
+      {{ out.blocked.says }} Mend that first: it is listed beside the running order.
     </p>
     <p v-else-if="withStops.length > 0" class="serif">
       {{ count(withStops.length, 'song') }} {{ withStops.length === 1 ? 'has' : 'have' }} stops
@@ -153,7 +153,7 @@ function tick(key: string, on: boolean) {
               :checked="out.overTheirs.includes(s.key)"
               @change="tick(s.key, ($event.target as HTMLInputElement).checked)"
             />
-            write ours over it
+            Overwrite it with ours
           </label>
           <button
             v-if="s.standing === 'theirs'"

@@ -22,7 +22,7 @@ mending.said = null;
     </p>
     <label class="accept">
       <input v-model="accept" type="checkbox" />
-      Where something is to be chosen, take the likeliest candidate
+      Where a choice is needed, take the likeliest candidate
     </label>
     <div class="ways">
       <NButton

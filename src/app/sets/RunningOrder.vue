@@ -175,7 +175,7 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
   <p v-if="open.lines.length === 0" class="serif none">
     No song is in this set yet. Drop files or a folder here, or bring jobs in from the desk.
   </p>
-  <p v-else-if="rows.length === 0" class="soft none">No song of the set is like that.</p>
+  <p v-else-if="rows.length === 0" class="soft none">No song matches.</p>
   <p v-if="open.lines.length > 0" class="totals">
     {{ count(open.totals.songs, 'song') }}, {{ sayClock(open.totals.ms).slice(0, -4) }} on the
     clock, {{ sayBytes(open.totals.bytes) }}

@@ -234,8 +234,7 @@ useEventListener(window, 'keydown', (event) => {
     </div>
     <div v-if="open.unsaid.length > 0" class="unsaid">
       <span class="serif">
-        {{ count(open.unsaid.length, 'song') }}: nobody said yet what
-        {{ open.unsaid.length === 1 ? 'it is' : 'they are' }} for.
+        {{ count(open.unsaid.length, 'song') }} without a target.
       </span>
       <NSelect
         class="narrow"

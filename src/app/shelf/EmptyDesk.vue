@@ -18,7 +18,7 @@ const lanterns = Array.from({ length: 9 }, (_, i) => {
 const STEPS = [
   ['Drop a file', 'It is read, and kept as it is'],
   ['See it against the target', 'Each place that would go wrong is marked'],
-  ['Mend it', 'Said first what it costs; undone at will'],
+  ['Mend it', 'Its cost is shown first; undo at any time'],
   ['Try it, hand it over', 'Written anew, read back, rehearsed'],
 ] as const;
 const CENTRES = [90, 350, 620, 870] as const;

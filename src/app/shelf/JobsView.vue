@@ -127,8 +127,8 @@ async function save(job: JobRecord) {
       <EmptyDesk />
       <h2>Nothing is on the desk yet</h2>
       <p class="serif">
-        Drop a MIDI file anywhere in this window. You see what is in it, choose what it is for, and
-        every place where the target would refuse or misplay it is marked in the music, with a mend
+        Drop a MIDI file anywhere in this window. You see what is in it and choose what it is for.
+        Every place where the target would refuse or misplay it is marked in the music, with a mend
         beside it. Your file is never changed; what you hand over is written anew and read back.
       </p>
       <div class="ways">
@@ -165,7 +165,7 @@ async function save(job: JobRecord) {
             {{ job.sources[0]?.name }}
           </td>
           <td>
-            <span v-if="isUnsaid(activePlan(job).target)" class="soft">not said yet</span>
+            <span v-if="isUnsaid(activePlan(job).target)" class="soft">no target yet</span>
             <template v-else>{{ activePlan(job).target.name }}</template>
             <span v-if="job.plans.length > 1" class="soft">
               {{ ' ' }}and {{ job.plans.length - 1 }} more</span

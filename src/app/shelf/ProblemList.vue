@@ -12,7 +12,7 @@ const shelf = useShelf();
       <button
         class="icon"
         type="button"
-        aria-label="Put this message away"
+        aria-label="Dismiss this message"
         @click="shelf.problems.splice(i, 1)"
       >
         <X :size="16" />

@@ -51,7 +51,7 @@ function change(part: Partial<ChainLink>) {
 function add() {
   const pattern = links.value.at(-1)?.pattern ?? letters.value[0]?.value;
   if (!pattern) return;
-  set([...links.value, { pattern, repeats: 1, shift: 0, voices: every.value }], 'A link more');
+  set([...links.value, { pattern, repeats: 1, shift: 0, voices: every.value }], 'Link added');
   at.value = links.value.length - 1;
 }
 function drop() {

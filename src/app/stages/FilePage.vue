@@ -103,7 +103,7 @@ function walk(event: KeyboardEvent) {
         {{ (lines.length + file.more).toLocaleString('en-GB') }}
         {{ file.kind === 'bytes' ? 'events or fields' : 'lines' }}
       </span>
-      <button type="button" class="link" @click="emit('close')">Put it away</button>
+      <button type="button" class="link" @click="emit('close')">Close</button>
     </header>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <div ref="page" class="page" tabindex="0" aria-label="What stands in it" @keydown="walk">

@@ -156,7 +156,7 @@ async function intoFolder(other = false) {
     <h3>Dropped by the device</h3>
     <ul class="lost" data-testid="dropped">
       <li v-for="l in rehearsed.lost" :key="l.because + l.altered">
-        {{ count(l.notes, 'note') }} {{ l.altered ? 'played otherwise' : 'silent' }}:
+        {{ count(l.notes, 'note') }} {{ l.altered ? 'played differently' : 'silent' }}:
         {{ l.because }}.
         <template v-for="f in l.findings" :key="f.key">
           <button

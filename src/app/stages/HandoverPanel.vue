@@ -34,14 +34,13 @@ const when = (stamp: number) =>
   <section class="panel" tabindex="0" aria-labelledby="handover-title">
     <h2 id="handover-title">Handover</h2>
     <p v-if="isUnsaid(job.target)" class="serif">
-      It is not said yet what it is for.
+      No target is chosen yet.
       <RouterLink :to="`/job/${job.record?.id}/intake`">Say it at Intake</RouterLink>, and what is
       handed over is written for that.
     </p>
     <p v-else class="serif">
       <template v-if="stops.length > 0">
-        {{ stops.length === 1 ? 'One stop is' : `${stops.length} stops are` }} open. You can hand
-        over all the same; the receipt says so.
+        {{ stops.length === 1 ? 'One stop is' : `${stops.length} stops are` }} open. You can hand over anyway; the receipt says so.
       </template>
       <template v-else-if="job.standing === 'stopped'">
         This plan is not proofed: which stops are open is not known.

@@ -263,7 +263,7 @@ const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escap
         </FoldedPart>
       </li>
     </ul>
-    <p v-if="playingParts.length === 0" class="soft">No part has that in it.</p>
+    <p v-if="playingParts.length === 0" class="soft">No part matches.</p>
     <FoldedPart
       v-if="silent.length > 0"
       class="small"

@@ -127,7 +127,7 @@ function show(params: RepeatParams, pass: number) {
       </label>
       <label class="switch">
         <NSwitch v-model:value="differs" size="small" aria-label="Vary each repeat slightly" />
-        <span>each otherwise</span>
+        <span>vary each</span>
       </label>
       <template v-if="differs">
         <label class="narrow">

@@ -254,7 +254,7 @@ describe('what is it for', () => {
     const head = await mounted(JobHead, { props: { stage: 'intake' } });
     expect(head.wrapper.text()).not.toMatch(/in order/);
     const panel = await mounted(HandoverPanel);
-    expect(panel.wrapper.text()).toContain('It is not said yet what it is for.');
+    expect(panel.wrapper.text()).toContain('No target is chosen yet.');
   });
 });
 
@@ -307,7 +307,7 @@ describe('the handover', () => {
   it('says what is open, and afterwards what went out and what was left out', async () => {
     await openTide();
     const { wrapper } = await mounted(HandoverPanel);
-    expect(wrapper.text()).toMatch(/\d stops are open\. You can hand\s+over all the same/);
+    expect(wrapper.text()).toMatch(/\d stops are open\. You can hand\s+over anyway/);
     await useHandover().handOver({ anyway: true });
     await flushPromises();
     const text = wrapper.text();

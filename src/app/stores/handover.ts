@@ -65,7 +65,7 @@ export const useHandover = defineStore('handover', () => {
     // One at a time: a double click is one handover.
     if (!asked || !record || !job.target || job.readOnly || writing) return;
     if (isUnsaid(job.target)) {
-      problem.value = 'Say first what it is for: it is asked at Intake, beside the sheet.';
+      problem.value = 'Choose a target first: Intake asks for it, beside the sheet.';
       return;
     }
     if (job.standing === 'stopped') {

@@ -241,7 +241,7 @@ export const useSet = defineStore('set', () => {
         })),
       );
       if (free) keys.push(song.key);
-      else shelf.problems.push(`${job!.title} is open in another tab: say there what it is for.`);
+      else shelf.problems.push(`${job!.title} is open in another tab: choose its target there.`);
     }
     await change({ is: 'target', keys, target: target.id }, `For ${target.name}`);
   }

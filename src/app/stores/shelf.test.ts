@@ -69,7 +69,7 @@ describe('what is dropped on the shelf', () => {
     expect(job.shown!.delivered.parts.some((p) => p.leftOut)).toBe(false);
     const handover = useHandover();
     await handover.handOver({ anyway: true });
-    expect(handover.problem).toMatch(/^Say first what it is for/);
+    expect(handover.problem).toMatch(/^Choose a target first/);
     expect(await db.handovers.count()).toBe(0);
     job.addSteps('up', [{ step: 'transpose', params: { semitones: 2 }, scope: {}, on: true }]);
     await atRest();

@@ -61,8 +61,9 @@ async function picked(files: File[]) {
       </div>
     </header>
     <p class="serif intro">
-      A target says what a device or game accepts. Open one to read it, copy it to change a number,
-      describe your own in seven questions, or let one be made of a file that is known to be good.
+      A target says what a device or game accepts. Open one to read it, or copy it to change a
+      number. Describe your own in seven questions, or have one made from files that the device
+      takes.
     </p>
     <ul v-if="refused.length > 0" class="refused" role="alert">
       <li v-for="says in refused" :key="says">{{ says }}</li>

@@ -42,8 +42,8 @@ export const crateFormat = defineFormat({
   schema: CrateSchema,
   notes: [
     'A folder a song: this file, and beside it a MIDI file for each place that is taken.',
-    'A count-off leads to the first bed, a bed to the next one and to the breaks, a crossing from ' +
-      'the bed in its name to the other, the hit to nothing.',
+    'A count-off leads to the first bed; a bed leads to the next one and to the breaks.',
+    'A crossing leads from the first bed in its name to the second; the hit ends the song.',
   ],
   reader: `const crate = JSON.parse(new TextDecoder().decode(bytes));
 const found = [];

@@ -27,7 +27,7 @@ export const stripSheetFormat = defineFormat({
   kind: 'svg',
   schema: null,
   notes: [
-    'A millimetre of the drawing is one of the strip: 8 mm a row, 4 mm a pipe, unless the target says otherwise.',
+    'A millimetre of the drawing is one of the strip: 8 mm a row, 4 mm a pipe, unless the target gives other sizes.',
     'Each hole is a `rect` with `data-row`, `data-rank` and `data-key`.',
     'The comment in its last line holds the CRC-32 of all bytes before it.',
   ],
@@ -48,7 +48,7 @@ export const soundLinkFormat = defineFormat({
   notes: [
     'WAV, 44,100 Hz, mono, 16 bit: 2 s of 1,200 Hz, then frames, then half a second of silence.',
     'A bit 0 is one cycle of 1,200 Hz, a bit 1 two cycles of 2,400 Hz; least bit first.',
-    'A frame: `D3 91`, number (2 bytes, least first), length (1 byte), up to 64 bytes of data, CRC-16/CCITT over number, length and data (2 bytes, least first).',
+    'A frame: `D3 91`, number (2 bytes, least first), length (1 byte), up to 64 bytes of data; then CRC-16/CCITT over number, length and data (2 bytes, least first).',
     'Frame 0 holds: pattern count (1 byte), byte count (4 bytes) and CRC-32 (4 bytes) of all data, least first. The frames behind it hold the data.',
     'The data: for each file the length of its name (1 byte), the name, the length of its bytes (4 bytes, least first), the bytes.',
   ],

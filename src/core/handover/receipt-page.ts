@@ -180,7 +180,7 @@ export function receiptPage(r: Receipt): string {
               : `${r.rehearsed.standIn}: does not play all of it as meant.`,
           ...r.rehearsed.lost.map(
             (l) =>
-              `${count(l.notes, 'note')} ${l.altered ? 'played otherwise' : 'not played'}: ${l.because}.` +
+              `${count(l.notes, 'note')} ${l.altered ? 'played differently' : 'not played'}: ${l.because}.` +
               (l.findings.length > 0
                 ? ` Found before: ${l.findings.map((f) => f.says).join(' ')}`
                 : ''),

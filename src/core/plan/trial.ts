@@ -44,7 +44,7 @@ const A_NOTE = 0.2;
 
 /**
  * Notes that vanish, by how much they are missed, or become clicks ≫ another pitch class or place in the bar > an octave, a small shift, all
- * transposed alike > shortened, struck or sounding otherwise.
+ * transposed alike > shortened, struck or with another sound.
  */
 function costOf(c: Comparison, lossless: boolean, missed: number): number {
   if (lossless) return 0;
@@ -73,8 +73,8 @@ export function sayCost(c: Comparison, lossless: boolean): string {
     octaves > 0 ? `${octaves.toLocaleString('en-GB')} in another octave` : '',
     c.lengthChanged > 0 ? `${c.lengthChanged.toLocaleString('en-GB')} shorter or longer` : '',
     c.clicks > 0 ? `${c.clicks.toLocaleString('en-GB')} of them clicks` : '',
-    c.velocityChanged > 0 ? `${c.velocityChanged.toLocaleString('en-GB')} struck otherwise` : '',
-    c.soundChanged > 0 ? `${c.soundChanged.toLocaleString('en-GB')} sounding otherwise` : '',
+    c.velocityChanged > 0 ? `${c.velocityChanged.toLocaleString('en-GB')} with another velocity` : '',
+    c.soundChanged > 0 ? `${c.soundChanged.toLocaleString('en-GB')} with another sound` : '',
     c.added > 0 ? `${c.added.toLocaleString('en-GB')} added` : '',
   ].filter(Boolean);
   return `keeps every note${parts.length > 0 ? ` (${parts.join(', ')})` : ''}`;

@@ -91,7 +91,7 @@ function soundSeam(curve: Float32Array, fromMs: number, toMs: number): SoundSeam
   if (!Number.isNaN(alike)) {
     cost += (1 - alike) * 1.5;
     if (alike > 0.8) says.push(`the sound goes on alike (${Math.round(alike * 100)} %)`);
-    else if (alike < 0.3) says.push('the sound would have gone on otherwise');
+    else if (alike < 0.3) says.push('the sound goes on differently there');
   }
   if (led < SILENT) says.push('the sound is silent there');
   else if (from > 0) {

@@ -123,7 +123,7 @@ export async function writeCard(folder: CardFolder, order: CardOrder): Promise<C
   const free = await folder.free();
   if (free !== null && need > free)
     throw new CardProblem(
-      `${folder.name} has room for ${sayBytes(free)}, and ${sayBytes(need)} are to be written. ` +
+      `${folder.name} has room for ${sayBytes(free)}, and the songs need ${sayBytes(need)}. ` +
         'Nothing was written. Make room, or put songs aside.',
     );
   const staged: Staged[] = [];

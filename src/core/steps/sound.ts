@@ -209,6 +209,6 @@ export const velocity = defineStep({
       changed += touched;
       return touched === 0 ? part : { ...part, notes: { ...notes, velocity: next } };
     });
-    return done(piece, { changed, verb: 'struck otherwise' });
+    return done(piece, { changed, verb: 'with another velocity' });
   },
 });

@@ -184,7 +184,7 @@ export const TargetSchema = z.strictObject({
         .max(127)
         .optional()
         .describe('From the lowest to the highest of the notes that sound together on a seat.'),
-      seats: z.array(slug).min(1).optional().describe('Only these seats; all where not said.'),
+      seats: z.array(slug).min(1).optional().describe('Only these seats; all where none is given.'),
       sharedNotes: z
         .enum(['any', 'none'])
         .optional()

@@ -142,7 +142,7 @@ const SIDES = [
         It takes the place of {{ job.record.sound.name }}.
       </p>
     </template>
-    <p v-else class="soft small">Being listened to…</p>
+    <p v-else class="soft small">Listening to it…</p>
     <BusyBar v-if="module.busy" v-bind="module.busy" />
 
     <h3>Rows and bars</h3>

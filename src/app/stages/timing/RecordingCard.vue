@@ -25,7 +25,7 @@ const asked = computed(() => (job.target ? playsBeside(job.target) : false));
 const facts = computed(() => recording.listened?.facts ?? null);
 const beat = computed(() => facts.value?.beat ?? null);
 const line = computed(() => {
-  if (!facts.value) return recording.problem ? 'not heard' : 'being listened to…';
+  if (!facts.value) return recording.problem ? 'not heard' : 'listening to it…';
   const { firstMs } = facts.value;
   return firstMs === null ? 'silent all through' : `first sound at ${sayClock(firstMs)}`;
 });

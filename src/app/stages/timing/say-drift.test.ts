@@ -18,6 +18,6 @@ describe('a drift in words', () => {
     ]).toEqual([true, false, false, true]);
   });
   it('has a true minus, and seconds from one second on', () => {
-    expect([sayOff(-3), sayOff(999), sayOff(1000), sayOff(-5625)]).toEqual(['−3 ms', '999 ms', '1 s', '−5.63 s']); // prettier-ignore
+    expect([sayOff(-3), sayOff(999), sayOff(1000), sayOff(-5625)]).toEqual(['−3 ms', '999 ms', '1 s', '−5.62 s']); // prettier-ignore
   });
 });

@@ -47,7 +47,7 @@ function linesIn(text: string, { lineEnd = 'lf', lastLineEnd = true }: OwnFile):
   let at = 0;
   for (const line of text.split(end)) {
     if (/[\r\n]/.test(line))
-      throw new Unread(`line ${out.length + 1}`, 'A line ends otherwise than it is described.');
+      throw new Unread(`line ${out.length + 1}`, 'The line end is not the one described.');
     out.push({ text: line, at });
     at += line.length + end.length;
   }

@@ -15,7 +15,7 @@ const slug = z
   .max(60);
 const line = z.string().min(1).max(200);
 const short = z.string().max(400);
-const first = z.literal([0, 1]).optional().describe('What is counted from; 0 where not said.');
+const first = z.literal([0, 1]).optional().describe('What is counted from; 0 where none is given.');
 const decimals = z.int().min(0).max(9).optional().describe('Digits behind the point.');
 const round = z.enum(['nearest', 'down', 'up']).optional();
 const exact = z
@@ -65,7 +65,7 @@ const key = z.strictObject({
   is: z.literal('key'),
   as: z.enum(['number', 'name', 'index', 'lane', 'word']),
   from: noteNumber.optional().describe('Semitones from this key.'),
-  middleC: z.int().min(3).max(5).optional().describe('The octave of note 60; 4 where not said.'),
+  middleC: z.int().min(3).max(5).optional().describe('The octave of note 60; 4 where none is given.'),
   sharps: z.enum(['#', '♯', 's', 'b', '♭']).optional(),
   names: z
     .array(z.string().min(1).max(8))
@@ -117,7 +117,7 @@ const struck = z.strictObject({
   is: z.literal('struck').describe('What a cell of a grid holds, or its lane.'),
   yes: short.describe('A note begins here.'),
   no: short.describe('Nothing sounds here.'),
-  held: short.optional().describe('One that began before sounds on; as nothing where not said.'),
+  held: short.optional().describe('One that began before sounds on; as nothing where none is given.'),
   last: short.optional().describe('The last cell of one that began before.'),
   key: noteNumber.optional().describe('Of this key alone.'),
 });
@@ -307,7 +307,7 @@ const XmlSchema: z.ZodType<XmlNode> = z.lazy(() =>
 const order = z
   .enum(['little', 'big'])
   .optional()
-  .describe('Byte order; that of the file if not said.');
+  .describe('Byte order; that of the file where none is given.');
 export type BinaryNode =
   | { bytes: string }
   | {
@@ -368,7 +368,7 @@ const decimalSign = z.enum(['.', ',']).optional();
 export const ContainerSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('table'),
-    delimiter: z.string().min(1).max(3).optional().describe('A comma where not said.'),
+    delimiter: z.string().min(1).max(3).optional().describe('A comma where none is given.'),
     widths: z.array(z.int().min(1).max(200)).max(60).optional().describe('Fixed widths instead.'),
     heading: z.boolean().optional(),
     quotes: z.enum(['needed', 'always', 'never']).optional(),
@@ -424,7 +424,7 @@ const fileShape = {
   per: z.enum(['delivery', 'piece', 'seat', 'part', 'rung']).optional(),
   encoding: z.enum(ENCODINGS).optional(),
   lineEnd: z.enum(['lf', 'crlf', 'cr']).optional(),
-  lastLineEnd: z.boolean().optional().describe('The last line ends too; it does where not said.'),
+  lastLineEnd: z.boolean().optional().describe('The last line ends too; it does where none is given.'),
   container: ContainerSchema,
 };
 export const OwnFileSchema = z.strictObject(fileShape);

@@ -21,7 +21,7 @@ export const curveSettled = defineRule({
       named: (f) => `${f.name} still moves before a preset`,
       wrong: (f) =>
         `${f.countText} of ${f.name} ${f.one ? 'comes' : 'come'} within ${f.restText} ms before a preset.`,
-      then: (_, w) => `${w.Target} takes whatever value it had just then into the next sound.`,
+      then: (_, w) => `${w.Target} takes the value that it has then into the next sound.`,
     }),
   },
   check({ curves, presets, block, maps, report }) {

@@ -44,7 +44,7 @@ export const seam = defineRule({
     }),
     'seam-jumps': says<{ name: string; what: string }>({
       title: 'Sound changes at the loop point',
-      wrong: (f) => `${f.what} of “${f.name}” ends otherwise than the loop begins.`,
+      wrong: (f) => `${f.what} of “${f.name}” differs at the end from the start of the loop.`,
       then: () => 'The first round sounds as it should and every later one does not.',
     }),
   },

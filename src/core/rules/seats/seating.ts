@@ -53,9 +53,9 @@ export const seating = defineRule({
   id: 'seating',
   summary: 'Every part has a seat at the target, on the channel of that seat, or is left out.',
   story: {
-    why: 'The session has more parts than the target has seats, or channels were numbered otherwise.',
+    why: 'The session has more parts than the target has seats, or its channels have other numbers.',
     mends:
-      'Seat the part, move it to the channel of its seat, split it by hand where both hands are on it, or leave it out.',
+      'Seat the part, or move it to the channel of its seat. Split it by hand where both hands are on it, or leave it out.',
   },
   block: 'seats',
   phase: 'seating',
@@ -125,7 +125,7 @@ export const seating = defineRule({
         ...(mends.length === 0
           ? { noMend: 'None of them fits a seat by itself: seat one by hand in Seating.' }
           : {}),
-        ...(clear ? {} : { choice: 'Who plays is to be chosen.' }),
+        ...(clear ? {} : { choice: 'Somebody has to choose who plays.' }),
       });
     }
     for (const part of heard()) {

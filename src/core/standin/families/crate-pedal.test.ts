@@ -122,8 +122,8 @@ describe('the stomp crate', () => {
   it.each([
     ['a place that is not there', [place('b9', 4, [], { name: 'Bed 9' })], 'There is no place b9.'],
     ['a place twice', [place('b1', 4, []), place('b1', 4, [])], 'It is taken twice.'],
-    ['another name', [place('b1', 4, [], { name: 'Bed one' })], 'The place b1 is named otherwise.'],
-    ['another file', [place('b1', 4, [], { file: 'b2.mid' })], 'The place b1 is named otherwise.'],
+    ['another name', [place('b1', 4, [], { name: 'Bed one' })], 'The place b1 has another name.'],
+    ['another file', [place('b1', 4, [], { file: 'b2.mid' })], 'The place b1 has another name.'],
     ['what is not there behind it', [place('b1', 4, ['k2'])], 'There is no place k2.'],
     ['what may not follow', [place('b1', 4, ['b1'])], 'It is not what may follow.'],
     [

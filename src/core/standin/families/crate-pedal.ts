@@ -65,7 +65,7 @@ function song(
     if (seat?.kind !== 'file') return no(`${at}.place`, `There is no place ${place.place}.`);
     if (ids.indexOf(place.place) !== i) no(`${at}.place`, 'It is taken twice.', 'seats');
     if (place.name !== seat.name || place.file !== seat.fileName)
-      no(at, `The place ${place.place} is named otherwise.`);
+      no(at, `The place ${place.place} has another name.`);
     const strange = place.next.find((n) => !ids.includes(n));
     if (strange !== undefined) no(`${at}.next`, `There is no place ${strange}.`);
     const expected = followers(seat, ids, target.seats);

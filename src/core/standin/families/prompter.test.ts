@@ -142,9 +142,9 @@ describe('captions as WebVTT, read strictly', () => {
       'It begins while the last caption is shown.',
     ],
     ['no words', one('00:00:01.000', '00:00:02.000', ''), 'The caption has no words.'],
-    ['a bare <', one('00:00:01.000', '00:00:02.000', 'a < b'), 'has to be written otherwise'],
-    ['a bare &', one('00:00:01.000', '00:00:02.000', 'a & b'), 'has to be written otherwise'],
-    ['a carriage return', one('00:00:01.000', '00:00:02.000', 'a\rb'), 'written otherwise'],
+    ['a bare <', one('00:00:01.000', '00:00:02.000', 'a < b'), 'has to be escaped'],
+    ['a bare &', one('00:00:01.000', '00:00:02.000', 'a & b'), 'has to be escaped'],
+    ['a carriage return', one('00:00:01.000', '00:00:02.000', 'a\rb'), 'to be escaped'],
   ])('%s', (_, vtt, expected) => {
     expect(says(vtt).join()).toContain(expected);
   });

@@ -115,7 +115,7 @@ export function readCaptions(file: DeliveredFile, out: Gathering): Shown[] | nul
     while (end < lines.length && lines[end] !== '') shown.push(lines[end++]!);
     if (shown.length === 0) no(at + 4, 'The caption has no words.');
     const bad = shown.findIndex((l) => /<|>|&(?!amp;|lt;|gt;)|\r/.test(l));
-    if (bad >= 0) no(at + 4 + bad, 'A letter stands there that has to be written otherwise.');
+    if (bad >= 0) no(at + 4 + bad, 'A letter stands there that has to be escaped.');
     const plain = (l: string) =>
       l.replaceAll('&lt;', '<').replaceAll('&gt;', '>').replaceAll('&amp;', '&');
     if (fromMs !== null) list.push({ fromMs, lines: shown.map(plain) });

@@ -43,7 +43,7 @@ export const settleCurve = defineStep({
   reach: 'stretch',
   title: 'Settle before presets',
   summary:
-    'What moves just before a preset changes comes to its last value earlier, so that it rests while the preset loads.',
+    'What moves before a preset change reaches its last value earlier and rests while the preset loads.',
   params: z.strictObject({
     ...WANTED,
     settledMs: z.number().min(0).max(10_000).describe('Rest before a program change'),
@@ -82,7 +82,7 @@ export const settleCurve = defineStep({
       },
     );
     return done(piece, { events, eventWords: 'events settled' }, [
-      { what: 'values just before a preset', count: dropped },
+      { what: 'values before a preset', count: dropped },
     ]);
   },
 });

@@ -86,7 +86,7 @@ export const rampJumps = defineStep({
   id: 'ramp-jumps',
   reach: 'stretch',
   title: 'Ramp jumps',
-  summary: 'Leads up to each value that jumps too far by values between, just before it.',
+  summary: 'Leads up to each value that jumps too far, by values between that stand before it.',
   params: z.strictObject({
     ...WANTED,
     mostJump: z.int().min(1).max(16_383).describe('From one value to the next'),
