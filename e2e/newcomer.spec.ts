@@ -144,7 +144,7 @@ test('a file of their own: dropped, seated, held against another target, handed 
   await expect(note(page, 'wrong-channel')).toHaveCount(0);
   await stage(page, 'Handover').click();
   await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
-  const all = page.getByRole('button', { name: 'Hand over all the same' });
+  const all = page.getByRole('button', { name: 'Hand over anyway' });
   const waiting = page.waitForEvent('download');
   await all.click();
   const files = unzipSync(await bytesOf(await waiting));

@@ -103,7 +103,7 @@ test('a note on the sheet marks its place in the file, a place its note', async 
   await openDemo(page, 'Lamps at dusk');
   await page.goto('/job/demo-lamps-at-dusk/handover');
   await page.getByRole('button', { name: 'Hand over', exact: true }).click();
-  await page.getByRole('button', { name: 'Hand over all the same' }).click();
+  await page.getByRole('button', { name: 'Hand over anyway' }).click();
   await page.getByRole('button', { name: 'See inside LAMPS.TXT' }).click();
   const inside = page.getByRole('region', { name: /^LAMPS.TXT/ });
   const line = inside.getByText('000023 05 for 12 at 71%');

@@ -1,19 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { unzipSync } from 'fflate';
 import { expect } from '@playwright/test';
-import {
-  alone,
-  bytesOf,
-  drop,
-  note,
-  openAt,
-  openDemo,
-  settled,
-  stage,
-  stands,
-  stops,
-  test,
-} from './desk';
+import { alone, bytesOf, drop, note, openAt, openDemo, settled, stands, stops, test } from './desk';
 
 const seeded = async (page: import('@playwright/test').Page) => {
   await page.goto('/?demo=1');
@@ -162,33 +149,6 @@ test('a target of somebody’s own is made by seven questions, held, undone and 
   await expect(page.getByText('Saved as 1.0.1.')).toBeVisible();
   await page.reload();
   await expect(shortest).toHaveValue('45');
-});
-
-test('a drum song is carved into places and handed over as files', async ({ page }) => {
-  await openDemo(page, 'Quay stomp');
-  await note(page, 'no-place')
-    .getByRole('button', { name: /^Carve it at its markers/ })
-    .click();
-  await settled(page);
-  await expect(page.locator('.docket .piece')).toContainText('b1.mid');
-  await page.locator('.docket .piece').click();
-  await page.locator('.n-base-select-menu').getByText('b3.mid').click();
-  await settled(page);
-  await expect(page.locator('.docket .piece')).toContainText('b3.mid');
-  await stage(page, 'Seating').click();
-  await expect(page.getByText('3 of 43 filled')).toBeVisible();
-  await stage(page, 'Handover').click();
-  await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Hand over all the same' }).click(),
-  ]);
-  const files = Object.keys(unzipSync(await bytesOf(download)));
-  expect(files).toEqual(
-    expect.arrayContaining(['song/b1.mid', 'song/b2.mid', 'song/b3.mid', 'song/crate.json']),
-  );
-  // Without a name for the display the pedal does not load it, and says so at its place.
-  await expect(page.getByTestId('rehearsed')).toContainText('does not play all of this');
 });
 
 test('a sing-along gets its captions, a march its rows, each by one mend', async ({ page }) => {

@@ -91,7 +91,7 @@ try {
   await page.getByRole('button', { name: 'Keep as a recipe' }).click();
   await stage('Handover');
   await page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true }).click();
-  await page.getByRole('button', { name: 'Hand over all the same' }).click();
+  await page.getByRole('button', { name: 'Hand over anyway' }).click();
   await page.getByTestId('handover-files').waitFor();
   await page.getByRole('button', { name: /^See inside .*\.mid/ }).click();
   await page.locator('.line[data-note]').nth(2).click();
@@ -119,6 +119,14 @@ try {
   await page.keyboard.press('2');
   await page.waitForTimeout(400);
   await shot('seating');
+  await open('Quay stomp');
+  await stage('Seating');
+  await page.getByRole('button', { name: /^Fill 3 places/ }).click();
+  await page.waitForTimeout(900);
+  await page.locator('.song').focus();
+  for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowRight');
+  await page.waitForTimeout(300);
+  await shot('places');
   await open('Horns at dusk');
   await page.keyboard.press('c');
   await page.waitForTimeout(500);
@@ -128,9 +136,6 @@ try {
   await at('/targets');
   await page.waitForTimeout(600);
   await shot('targets');
-  await at('/targets/pattern-pads');
-  await page.waitForTimeout(600);
-  await shot('target');
   await at('/targets/heron-steps/edit');
   await page.locator('.findings li').first().waitFor();
   await page.waitForTimeout(600);

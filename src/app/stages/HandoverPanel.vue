@@ -120,7 +120,7 @@ const when = (stamp: number) =>
       </ul>
       <div class="buttons">
         <NButton type="primary" @click="handover.handOver({ anyway: true })">
-          Hand over all the same
+          Hand over anyway
         </NButton>
         <NButton @click="handover.asking = false">Go on mending</NButton>
       </div>

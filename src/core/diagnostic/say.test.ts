@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import * as z from 'zod';
-import { count, noteName, plain, sayKind, sayLater, slugOf } from '../target/words';
+import { count, noteName, plain, sayKind, sayLater, sayMs, slugOf } from '../target/words';
 import { keysAt, nearest, problemsOf } from './say-problems';
 
 const schema = z.strictObject({
@@ -105,6 +105,13 @@ describe('counts and shifts', () => {
     [1, 'markers', '1 marker'],
     [1200, 'velocities', '1,200 velocities'],
   ])('%d %s', (n, kind, says) => expect(sayKind(n, kind)).toBe(says));
+  it('milliseconds have a tenth, and more where that would hide what decides', () => {
+    expect(sayMs(58.8235)).toBe('58.8');
+    expect(sayMs(271.739, 90)).toBe('271.7');
+    expect(sayMs(89.97, 90)).toBe('89.97');
+    expect(sayMs(90, 90)).toBe('90');
+    expect(sayMs(0.0312)).toBe('0.031');
+  });
   it.each([
     [0.04, null],
     [-0.4, '0.4 ms earlier'],

@@ -56,6 +56,16 @@ export const listed = (names: readonly string[], most = 3): string =>
     ? names.join(', ')
     : `${names.slice(0, most).join(', ')} and ${(names.length - most).toLocaleString('en-GB')} more`;
 
+/**
+ * Milliseconds as they are read: a tenth decides; more digits below one millisecond, and where what
+ * it stands beside would look the same.
+ */
+export function sayMs(ms: number, beside = NaN): string {
+  const tenth = (x: number) => plain(Math.round(x * 10) / 10);
+  const same = tenth(ms) === tenth(beside) && ms !== beside;
+  return Math.abs(ms) < 1 || same ? plain(ms) : tenth(ms);
+}
+
 /** Less than that is told as no shift. */
 const NO_SHIFT_MS = 0.05;
 

@@ -3,7 +3,7 @@ import { Places, defineRule, mend, mendBy, says, spanAt } from '../define-rule';
 import { advanceEach } from '../../steps/advance-each';
 import { callStep } from '../../steps/define-step';
 import { captions as captionStep, wrap } from '../../steps/facts';
-import { count, plain } from '../../target/words';
+import { count, plain, sayMs } from '../../target/words';
 import { isIn } from '../../score/score';
 import { turnInTime } from '../../steps/advances';
 
@@ -153,8 +153,8 @@ export const captionRule = defineRule({
         countText: places.count === 1 ? 'One caption is' : `${places.count} captions are`,
         worst:
           worst < 0
-            ? `up to ${plain(-worst)} ms after the word`
-            : `up to ${plain(worst)} ms before the word`,
+            ? `up to ${sayMs(-worst)} ms after the word`
+            : `up to ${sayMs(worst, leadMostMs)} ms before the word`,
         lowest: plain(leadLeastMs),
         highest: plain(leadMostMs),
       },

@@ -2,7 +2,7 @@ import { CHORD_SPREAD_MS, chordsOf } from '../../reading/chords';
 import { Places, defineRule, mend, says } from '../define-rule';
 import { addTriggerKeys, quantise } from '../../steps/grid';
 import { leaveOut } from '../../steps/routing';
-import { plain } from '../../target/words';
+import { plain, sayMs } from '../../target/words';
 
 export const chords = defineRule({
   id: 'chords-together',
@@ -67,7 +67,7 @@ export const chords = defineRule({
           ...spread.found,
           data: {
             chordsText: spreadCount === 1 ? 'One chord is' : `${spreadCount} chords are`,
-            ms: plain(most),
+            ms: sayMs(most, chordWithinMs),
             within: plain(chordWithinMs),
           },
           measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },

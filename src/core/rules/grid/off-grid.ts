@@ -1,5 +1,5 @@
 import { Places, defineRule, mend, says } from '../define-rule';
-import { plain } from '../../target/words';
+import { sayMs } from '../../target/words';
 import { quantise } from '../../steps/grid';
 import { ticksPerQuarterOf } from '../../score/score';
 
@@ -52,7 +52,7 @@ export const offGrid = defineRule({
         data: {
           name: part.name,
           share: Math.round((offs.length * 100) / part.notes.count),
-          ms: plain(ms),
+          ms: sayMs(ms),
         },
         measured: { value: Math.round(ms * 1000) / 1000, unit: 'ms' },
         mends: [mend('Quantise to sixteenths', quantise, { dividePer: 4 }, [part])],

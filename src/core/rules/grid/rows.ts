@@ -1,5 +1,5 @@
 import type { Mend } from '../finding';
-import { count, plain } from '../../target/words';
+import { count, plain, sayMs } from '../../target/words';
 import { Places, defineRule, mend, says } from '../define-rule';
 import type { Piece } from '../../score/piece';
 import { rowFit, type RowFit } from '../../reading/row-fit';
@@ -98,7 +98,7 @@ export const rows = defineRule({
         data: {
           countText: `${count(places.count, 'note')} ${places.count === 1 ? 'is' : 'are'}`,
           rate,
-          ms: plain(most),
+          ms: sayMs(most),
         },
         measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
         allowed: { rowsPerSecond: rates },

@@ -20,7 +20,8 @@ export const placeLength = defineRule({
     'place-length': says<{ name: string; bars: string; place: string; allowed: string }>({
       title: 'File too long or short for its place',
       wrong: (f) => `“${f.name}” is ${f.bars} bars long.`,
-      then: (f, w) => `${w.Target} takes ${f.allowed} for ${f.place} and loses the beat at any other length.`,
+      then: (f, w) =>
+        `${w.Target} takes ${f.allowed} for ${f.place} and loses the beat at any other length.`,
     }),
   },
   check({ block: seats, piece, maps, report }) {

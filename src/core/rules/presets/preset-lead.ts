@@ -1,7 +1,7 @@
 import type { Preset } from '../../reading/curves';
 import { placesFor } from '../../reading/preset-places';
 import { leadPresets } from '../../steps/presets/presets';
-import { count, plain } from '../../target/words';
+import { count, plain, sayMs } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
 import { nameOf, places } from './common';
 
@@ -56,7 +56,8 @@ export const presetLead = defineRule({
       spans: places(wrong.map((w) => w.preset)),
       data: {
         countText: count(wrong.length, 'preset'),
-        worstText: before >= 0 ? `${plain(before)} ms before` : `${plain(-before)} ms behind`,
+        worstText:
+          before >= 0 ? `${sayMs(before, leadMostMs)} ms before` : `${sayMs(-before)} ms behind`,
         name: nameOf(block, worst.preset),
         rangeText: Number.isFinite(leadMostMs)
           ? `${plain(leadLeastMs)} to ${plain(leadMostMs)}`

@@ -1,6 +1,6 @@
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
 import { causeOf, onlyPart } from './common';
-import { plain } from '../../target/words';
+import { plain, sayMs } from '../../target/words';
 import { thin } from '../../steps/spacing/thin';
 
 export const apart = defineRule({
@@ -53,7 +53,7 @@ export const apart = defineRule({
         cause: causeOf(line),
         ...onlyPart(line),
         ...places.found,
-        data: { count: places.count, apart: plain(apartMs), least: plain(least) },
+        data: { count: places.count, apart: plain(apartMs), least: sayMs(least, apartMs) },
         measured: { value: Math.round(least * 1000) / 1000, unit: 'ms' },
         allowed: { apartMs },
         mends: [thinTo('beats'), thinTo('first'), thinTo('loudest')],

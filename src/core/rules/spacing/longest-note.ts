@@ -1,5 +1,5 @@
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
-import { plain } from '../../target/words';
+import { plain, sayMs } from '../../target/words';
 import { shorten } from '../../steps/spacing/shorten';
 
 export const longest = defineRule({
@@ -41,7 +41,7 @@ export const longest = defineRule({
           count: places.count,
           name: part.name,
           longest: plain(longestMs),
-          most: plain(most),
+          most: sayMs(most, longestMs),
         },
         measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
         allowed: { longestMs },

@@ -3,7 +3,7 @@ import type { Maps } from '../../score/inventory';
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
 import { causeOf, onlyPart } from './common';
 import { limitOpen } from '../../steps/spacing/limit-open';
-import { plain } from '../../target/words';
+import { plain, sayMs } from '../../target/words';
 
 export const openShare = defineRule({
   id: 'open-share',
@@ -35,7 +35,7 @@ export const openShare = defineRule({
         ...places.found,
         data: {
           name: group.parts.map((p) => p.name).join(' + '),
-          most: plain(most),
+          most: sayMs(most, mostOpenMs),
           stretch: plain(openInMs),
           allowed: plain(mostOpenMs),
         },

@@ -1,13 +1,14 @@
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
 import { causeOf, givingElsewhere, onlyPart } from './common';
-import { count, plain } from '../../target/words';
+import { count, plain, sayMs } from '../../target/words';
 import { oneLongNote } from '../../steps/spacing/repeats';
 import { thin } from '../../steps/spacing/thin';
 
 /** `at once`, `within 20 ms`, `within 20 to 140 ms`. */
-function withinMs(least: number, most: number): string {
+function withinMs(least: number, most: number, needed: number): string {
   if (most < 0.0005) return 'at once';
-  const two = plain(least) === plain(most) ? plain(most) : `${plain(least)} to ${plain(most)}`;
+  const [from, to] = [sayMs(least, needed), sayMs(most, needed)];
+  const two = from === to ? to : `${from} to ${to}`;
   return `within ${two} ms`;
 }
 
@@ -71,7 +72,7 @@ export const sameKey = defineRule({
         data: {
           countText: count(places.count, 'note'),
           one: places.count === 1 ? 1 : 0,
-          within: withinMs(least, most),
+          within: withinMs(least, most, apart),
           apart: plain(apart),
         },
         measured: { value: Math.round(least * 1000) / 1000, unit: 'ms' },

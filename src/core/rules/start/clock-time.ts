@@ -1,6 +1,6 @@
 import { HAIR, Places, defineRule, says } from '../define-rule';
 import { commonOf } from '../../compare/by-id';
-import { count, plain } from '../../target/words';
+import { count, sayMs } from '../../target/words';
 import { firstTickOf, isIn } from '../../score/score';
 import { mapsOf } from '../../score/inventory';
 
@@ -68,7 +68,7 @@ export const clock = defineRule({
           first !== null
             ? 'The first note has'
             : `${count(places.count, 'note')} ${places.count === 1 ? 'has' : 'have'}`,
-        ms: plain(most),
+        ms: sayMs(most),
       },
       measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
       allowed: { withinMs: block.withinMs, shift: block.shift },

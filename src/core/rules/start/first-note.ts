@@ -1,5 +1,5 @@
 import { HAIR, defineRule, mend, says } from '../define-rule';
-import { count, plain } from '../../target/words';
+import { count, plain, sayMs } from '../../target/words';
 import { firstTickOf, ticksPerQuarterOf } from '../../score/score';
 import { notesBefore, withSoundToo } from './common';
 import { restAtStart } from '../../steps/timing/rest-at-start';
@@ -36,7 +36,7 @@ export const firstNote = defineRule({
     let bars = 1;
     while (ms + maps.clock.msAtStart(Math.ceil(bars * bar)) < block.leadInMs && bars < 64) bars++;
     const until = maps.clock.tickAt(block.leadInMs);
-    const data = { ms: plain(ms), leadIn: plain(block.leadInMs) };
+    const data = { ms: sayMs(ms, block.leadInMs), leadIn: plain(block.leadInMs) };
     report({
       code: 'first-note',
       spans: [{ fromTick: 0, toTick: Math.max(1, until) }],
