@@ -72,12 +72,12 @@ function rename(event: Event) {
       @keydown.enter="rename"
       @keydown.esc="giveUp"
     />
-    <h1 v-else class="title">
+    <h1 v-else class="title" :class="{ long: (job.record?.title.length ?? 0) > 24 }">
       <button
         ref="titleButton"
         class="plain"
         type="button"
-        title="Change the title"
+        :title="`${job.record?.title ?? ''}: change the title`"
         :disabled="job.readOnly"
         @click="begin"
       >
@@ -142,7 +142,23 @@ function rename(event: Event) {
   white-space: nowrap;
 }
 
+/* Forty letters are read beside the stages: in two lines. */
+.title.long {
+  display: -webkit-box;
+  font-size: 15px;
+  line-height: 19px;
+  overflow-wrap: anywhere;
+  white-space: normal;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+}
+
+.title.long .plain {
+  display: inline;
+}
+
 .title .plain {
+  text-align: left;
   cursor: text;
   font: inherit;
 }

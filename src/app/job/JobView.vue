@@ -285,6 +285,8 @@ useJobKeys();
 @media (width <= 720px) {
   .job {
     grid-template-rows: auto auto auto auto;
+    /* As tall as what is in it: the pulse stays at the end of the window, not of the row. */
+    align-self: start;
     height: auto;
     min-height: 100%;
   }

@@ -175,6 +175,7 @@ watch(
 .list {
   grid-row: 3;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 9px;
   align-content: start;
   padding: 4px 12px 16px;

@@ -176,6 +176,7 @@ function leave() {
 }
 
 .note {
+  overflow-wrap: anywhere;
   padding: 9px 11px 8px;
   border: 1px solid var(--line);
   border-radius: 6px;
@@ -222,6 +223,11 @@ h3 .plain {
   align-items: center;
   justify-content: start;
   margin-top: 7px;
+}
+
+.mend :deep(.n-button__content) {
+  min-width: 0;
+  white-space: normal;
 }
 
 .mend :deep(.n-button) {

@@ -68,7 +68,7 @@ const WHEN = new Intl.DateTimeFormat('en-GB', {
       <li v-for="row in sets.rows" :key="row.id">
         <RouterLink class="title" :to="`/sets/${row.id}`">{{ row.set.title }}</RouterLink>
         <span class="soft n">{{ count(songsOf(row.set).length, 'song') }}</span>
-        <span class="soft songs">{{ sayFirst(row) }}</span>
+        <span class="soft songs" :title="sayFirst(row)">{{ sayFirst(row) }}</span>
         <span class="soft when">{{ WHEN.format(row.changedAt) }}</span>
         <span class="more">
           <button

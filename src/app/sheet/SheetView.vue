@@ -246,11 +246,26 @@ const pick = (k: string) => looking.lookAt(looking.finding === k ? null : k);
   width: 122px;
 }
 
+/* Many of them in a narrow window are scrolled through. */
 .whole {
   display: inline-flex;
-  flex: none;
+  flex: 0 1 auto;
   gap: 2px;
   align-items: center;
+  min-width: 60px;
+  overflow: auto hidden;
+  scrollbar-width: none;
+}
+
+.whole > * {
+  flex: none;
+}
+
+@media (width <= 860px) {
+  .whole .soft,
+  .spoken {
+    display: none;
+  }
 }
 
 .spoken {

@@ -178,7 +178,7 @@ function chooseSequence(index: number) {
       </template>
       <template v-if="inventory.emptyTracks.length > 1">
         <h3>Tracks without notes</h3>
-        <p class="soft">
+        <p class="soft names">
           {{
             inventory.emptyTracks
               .map((t) => `${t.track + 1}${t.name ? ` (${t.name})` : ''}`)
@@ -191,6 +191,10 @@ function chooseSequence(index: number) {
 </template>
 
 <style scoped>
+.names {
+  overflow-wrap: anywhere;
+}
+
 .card {
   margin: 14px 0;
 }

@@ -342,6 +342,39 @@ useEventListener(window, 'beforeunload', (event) => {
   padding: 14px 18px 30px 0;
 }
 
+/* A small window, or a large one looked at twice as large: one under the other. */
+@media (width <= 860px) {
+  .editor {
+    --sentence-indent: 10px;
+
+    display: block;
+    overflow: auto;
+  }
+
+  .head {
+    flex-wrap: wrap;
+  }
+
+  .titles {
+    flex-basis: 100%;
+  }
+
+  .columns,
+  .columns.three {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .left {
+    overflow: visible;
+    padding-right: 0;
+  }
+
+  .text {
+    padding-left: 0;
+    border-left: 0;
+  }
+}
+
 .problems {
   margin: 0 0 12px;
   padding: 8px 12px;

@@ -68,20 +68,28 @@ export const lanterns = defineScene<State>({
           }
           if (dropped.some((d) => d.key === key)) pen.cross(x, y, size * 1.1);
         });
-        pen.words(last ? `Last: ${cue(last.key)}` : 'At rest', 36, h - 40, { weight: 600 });
+        const [gone] = dropped.slice(-1);
+        // In a narrow window what was dropped takes the place of what came last.
+        const narrow = gone !== undefined && w < 620;
+        const came = last ? `Last: ${cue(last.key)}` : 'At rest';
+        if (!narrow) pen.words(came, 36, h - 40, { weight: 600 });
         pen.words(
           next ? `Next: ${cue(next.key)} in ${inSeconds(next.atUs - us)}` : 'No cue follows',
           36,
           h - 20,
           { colour: colour.ink2 },
         );
-        const [gone] = dropped.slice(-1);
         if (gone)
-          pen.words(`${cue(gone.key)}: ${gone.because}`, w - 36, h - 24, {
-            align: 'right',
-            colour: colour.wax,
-            room: w / 2,
-          });
+          pen.words(
+            `${cue(gone.key)}: ${gone.because}`,
+            narrow ? 36 : w - 36,
+            h - (narrow ? 40 : 24),
+            {
+              align: narrow ? 'left' : 'right',
+              colour: colour.wax,
+              room: narrow ? w - 72 : w / 2,
+            },
+          );
       },
       describe: ({ us, lit, next }) =>
         `${lit.size === 0 ? 'No lantern is lit' : `Lit: ${[...lit].map(cue).join(', ')}`}. ${next ? `Next ${cue(next.key)} in ${inSeconds(next.atUs - us)}.` : 'No cue follows.'}`,

@@ -138,7 +138,7 @@ const proposal = computed(() => {
         :max="127"
         :precision="0"
         clearable
-        placeholder="drum key"
+        placeholder="key"
         :disabled="job.readOnly"
         :aria-label="`Drum key of ${title}`"
         @update:value="

@@ -321,6 +321,7 @@ function go(ms: number) {
 
 .notes {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 9px;
 }
 </style>

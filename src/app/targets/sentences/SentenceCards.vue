@@ -152,7 +152,7 @@ function drop(i: number) {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(min(100%, 420px), 1fr));
   gap: 8px;
-  margin: 8px 0 0 122px;
+  margin: 8px 0 0 var(--sentence-indent, 122px);
 }
 
 .cards .cards {

@@ -61,7 +61,7 @@ const problemOf = (s: Sentence) =>
 
 <style scoped>
 .unsaid {
-  margin: 2px 0 0 122px;
+  margin: 2px 0 0 var(--sentence-indent, 122px);
   color: var(--ink-2);
   font: italic 13.5px/1.65 var(--serif);
 }

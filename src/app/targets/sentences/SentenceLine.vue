@@ -145,6 +145,12 @@ const isNeeded = computed(
   padding: 3px 0;
 }
 
+@media (width <= 860px) {
+  .line {
+    grid-template-columns: 0 minmax(0, 1fr) auto;
+  }
+}
+
 .painted {
   grid-row: 2;
   grid-column: 2;

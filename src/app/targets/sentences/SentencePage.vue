@@ -114,7 +114,7 @@ const aboutLists = (s: Subject) =>
 }
 
 .problem {
-  margin: 2px 0 6px 122px;
+  margin: 2px 0 6px var(--sentence-indent, 122px);
   padding-left: 8px;
   border-left: 3px solid var(--wax);
 }
