@@ -237,6 +237,12 @@ const main = computed(() => {
   flex: none;
 }
 
+@media (width <= 1100px) {
+  .facts-line {
+    display: none;
+  }
+}
+
 /* What decides stays; the facts are at Intake as well. */
 @media (width <= 980px) {
   .docket {
@@ -246,8 +252,7 @@ const main = computed(() => {
   }
 
   .device,
-  .music,
-  .facts-line {
+  .music {
     display: none;
   }
 

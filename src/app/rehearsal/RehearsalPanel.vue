@@ -210,7 +210,8 @@ function go(ms: number, tick: number) {
       </article>
       <article v-for="l in lost" :key="`${l.because} ${l.how}`" class="item">
         <strong>
-          {{ count(l.count, 'note') }} {{ l.how === 'silent' ? 'not played' : 'played differently' }}
+          {{ count(l.count, 'note') }}
+          {{ l.how === 'silent' ? 'not played' : 'played differently' }}
         </strong>
         <p class="serif">{{ l.because }}.</p>
         <p class="ways">

@@ -233,9 +233,7 @@ useEventListener(window, 'keydown', (event) => {
       </NButton>
     </div>
     <div v-if="open.unsaid.length > 0" class="unsaid">
-      <span class="serif">
-        {{ count(open.unsaid.length, 'song') }} without a target.
-      </span>
+      <span class="serif"> {{ count(open.unsaid.length, 'song') }} without a target. </span>
       <NSelect
         class="narrow"
         size="small"

@@ -40,7 +40,8 @@ const when = (stamp: number) =>
     </p>
     <p v-else class="serif">
       <template v-if="stops.length > 0">
-        {{ stops.length === 1 ? 'One stop is' : `${stops.length} stops are` }} open. You can hand over anyway; the receipt says so.
+        {{ stops.length === 1 ? 'One stop is' : `${stops.length} stops are` }} open. You can hand
+        over anyway; the receipt says so.
       </template>
       <template v-else-if="job.standing === 'stopped'">
         This plan is not proofed: which stops are open is not known.
@@ -51,9 +52,7 @@ const when = (stamp: number) =>
     </p>
     <ul v-if="job.shown && job.shown.changes.length > 0" class="lines">
       <li v-for="says in job.shown.changes" :key="says">{{ says }}</li>
-      <li v-if="sayLater(job.shown.commonShiftMs)">
-        all {{ sayLater(job.shown.commonShiftMs) }}
-      </li>
+      <li v-if="sayLater(job.shown.commonShiftMs)">all {{ sayLater(job.shown.commonShiftMs) }}</li>
     </ul>
 
     <template v-if="last">

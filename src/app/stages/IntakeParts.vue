@@ -289,6 +289,11 @@ const copyList = () => void copy(Papa.unparse(listed(), { delimiter: '\t', escap
   min-width: 0;
 }
 
+.entry {
+  min-width: 0;
+  overflow-wrap: anywhere;
+}
+
 .small {
   font-size: 12px;
 }

@@ -74,9 +74,7 @@ describe('settings', () => {
     }
     const keys = ['light', 'volume', 'bars-per-row', 'side-width', 'close-up', 'levels', 'cues'];
     for (const value of [null, 'teal', { narrow: 'a', score: 'b', delay: 'c', before: null }]) {
-      await db.settings.bulkPut(
-        [...keys, 'above'].map((key) => ({ key, value: value as never })),
-      );
+      await db.settings.bulkPut([...keys, 'above'].map((key) => ({ key, value: value as never })));
       await db.settings.put({ key: 'last-target', value: 7 });
       expect(plainOf(await opened()), JSON.stringify(value)).toEqual(first);
     }
