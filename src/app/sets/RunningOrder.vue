@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useMediaQuery } from '@vueuse/core';
 import { computed } from 'vue';
 import { GripVertical, X } from '@lucide/vue';
 import { VueDraggable } from 'vue-draggable-plus';
@@ -26,6 +27,10 @@ const rows = computed({
       void open.change({ is: 'order', keys: to.map((r) => r.key) }, 'Another order');
   },
 });
+// Columns that a narrow window leaves out: a text reaches as far as the songs do.
+const middling = useMediaQuery('(width <= 1100px)');
+const narrow = useMediaQuery('(width <= 860px)');
+const textSpan = computed(() => 7 - (middling.value ? 2 : 0) - (narrow.value ? 2 : 0));
 const setUp = useByAndBy(() => rows.value.length, 10);
 const lineOf = (key: string) => open.lineOf.get(key)!;
 
@@ -79,7 +84,7 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
         </td>
         <template v-if="row.is === 'text'">
           <td></td>
-          <td colspan="7">
+          <td :colspan="textSpan">
             <input
               class="divider serif"
               :value="row.text"
