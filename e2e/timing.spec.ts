@@ -17,19 +17,6 @@ async function openTiming(page: Page, job: string, of: string) {
   await tab(page, of).click();
 }
 
-test('the swallowed rest is found in the recording, said in bars, and put back', async ({
-  page,
-}) => {
-  await openTiming(page, 'Turn of the tide', 'Line up');
-  await expect(lined(page)).toHaveText(/first note 5\.62\d s later: 3 bars\./);
-  await page.getByRole('button', { name: 'Put back 3 bars of rest' }).click();
-  await expect(lined(page)).toHaveText('Score and recording begin together.');
-  await expect(drift(page)).toHaveAttribute('aria-label', /from −\d+ ms to \d+ ms/);
-  await expect(page.locator('.docket')).toContainText('first note 4.1');
-  await page.keyboard.press('Control+z');
-  await expect(page.locator('.docket')).toContainText('first note 1.1');
-});
-
 test('a recording whose tempo wanders: followed, fitted smoothly, put to its place', async ({
   page,
 }) => {

@@ -56,6 +56,8 @@ interface Flag {
 }
 
 const GIVES_WAY = 60;
+/** About as wide as the flag of a tempo. */
+const NEAR = 54;
 
 function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
   const colour = SHEET_COLOURS[light];
@@ -78,6 +80,14 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
   const right = layout.width - 6;
   let free = 0;
   const markerBehind = nextMarkers(flags);
+  /** " … 128", where further tempos stand so near that they get no flag of their own. */
+  const lastOfNear = (i: number): string => {
+    const at = xOf(layout, row, flags[i]!.tick);
+    let last = i;
+    while (flags[last + 1]?.kind === 'tempo' && xOf(layout, row, flags[last + 1]!.tick) - at < NEAR)
+      last++;
+    return last === i ? '' : ` … ${flags[last]!.text.slice(2)}`;
+  };
   flags.forEach((flag, i) => {
     const at = xOf(layout, row, flag.tick);
     const x = Math.max(at, free);
@@ -96,7 +106,10 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
       c.fillRect(at, 12, 1.5, 6);
       return;
     }
-    const text = shorten(c, flag.text, room);
+    // Of tempos that stand too near each other for a flag each the last is told too: it is what plays on.
+    const whole = isTempo ? `${flag.text}${lastOfNear(i)}` : flag.text;
+    const both = c.measureText(whole).width <= room ? whole : flag.text;
+    const text = shorten(c, both, room);
     const w = c.measureText(text).width + 12;
     if (flag.kind === 'tempo') {
       c.fillStyle = colour.pill;

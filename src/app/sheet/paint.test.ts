@@ -255,6 +255,18 @@ describe('what stands above a row', () => {
     expect(written + ticks.length).toBe(7);
   });
 
+  it('a tempo that gives way to another at once is told with it', () => {
+    const said = (more: (t: Track) => Track) => {
+      const piece = flagged(more);
+      const { shapes } = paint(piece, 0, { layout: layoutFor(piece, 8) });
+      expect(overlaps(shapes)).toEqual([]);
+      return texts(shapes).filter((t) => t.startsWith('♩'));
+    };
+    expect(said((t) => t.tempo(120, 61).tempo(240, 128))[0]).toMatch(/^♩ [\d.]+ … 128$/);
+    // With room each has a flag of its own.
+    expect(said((t) => t.tempo(7680, 128))).toHaveLength(2);
+  });
+
   it('ten thousand tempos and one marker: the marker is there, nothing lies on another', () => {
     const piece = flagged((t) => {
       for (let i = 1; i <= 10_000; i++) t.tempo(i, 60 + (i % 90));
