@@ -56,7 +56,7 @@ export const places = defineScene<State>({
         const wheel = strays.length > 0 ? Math.min(170, pen.w * 0.24) : 0;
         const w = pen.w - wheel;
         if (wheel > 0) drawWheel(pen, w + wheel / 2, h / 2 - 10, wheel * 0.36, strays, us);
-        const columns = Math.max(1, Math.min(8, files.length));
+        const columns = columnsFor(files.length, w - 24, h - 50);
         const rows = Math.max(1, Math.ceil(files.length / columns));
         const [cw, ch] = [(w - 24) / columns, (h - 50) / rows];
         const r = Math.max(14, Math.min(cw, ch - 26) * 0.38);
@@ -116,6 +116,16 @@ export const places = defineScene<State>({
     };
   },
 });
+
+/** As many columns as let the stones be largest, each with a line of words under it. */
+function columnsFor(stones: number, w: number, h: number): number {
+  let best = { columns: 1, room: -Infinity };
+  for (let columns = 1; columns <= Math.max(1, stones); columns++) {
+    const room = Math.min(w / columns, h / Math.ceil(stones / columns) - 26);
+    if (room > best.room) best = { columns, room };
+  }
+  return best.columns;
+}
 
 /** The keys of the chord: a row of them, those that are held filled. */
 function drawKeys(pen: Pen, hands: HandsSeen) {
