@@ -73,7 +73,9 @@ export function sayCost(c: Comparison, lossless: boolean): string {
     octaves > 0 ? `${octaves.toLocaleString('en-GB')} in another octave` : '',
     c.lengthChanged > 0 ? `${c.lengthChanged.toLocaleString('en-GB')} shorter or longer` : '',
     c.clicks > 0 ? `${c.clicks.toLocaleString('en-GB')} of them clicks` : '',
-    c.velocityChanged > 0 ? `${c.velocityChanged.toLocaleString('en-GB')} with another velocity` : '',
+    c.velocityChanged > 0
+      ? `${c.velocityChanged.toLocaleString('en-GB')} with another velocity`
+      : '',
     c.soundChanged > 0 ? `${c.soundChanged.toLocaleString('en-GB')} with another sound` : '',
     c.added > 0 ? `${c.added.toLocaleString('en-GB')} added` : '',
   ].filter(Boolean);

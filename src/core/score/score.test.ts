@@ -80,7 +80,9 @@ describe('the quick way of reading', () => {
         .program(0, 2, 5)
         .note(1, 20, 9, 60, 3),
     ]);
-    for (const bytes of [...smfWeek.filter((j) => j.id !== 'demo-torn-page').map((j) => j.bytes())]) {
+    for (const bytes of [
+      ...smfWeek.filter((j) => j.id !== 'demo-torn-page').map((j) => j.bytes()),
+    ]) {
       const { file, score } = tolerant(bytes);
       expect(quick(bytes)).toEqual({ head: headOf(file!), score });
     }

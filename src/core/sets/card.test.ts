@@ -131,7 +131,9 @@ describe('a set is handed over into a folder', () => {
     const before = new Map(card.files);
     const next = [wantedSong('a', { 'a.mid': 'x'.repeat(5000) })];
     card.room = 4000;
-    await expect(writeCard(card, order(next))).rejects.toThrow(/room for 4.0 kB, and the songs need 5.0 kB/);
+    await expect(writeCard(card, order(next))).rejects.toThrow(
+      /room for 4.0 kB, and the songs need 5.0 kB/,
+    );
     card.room = null;
     card.readOnly = true;
     await expect(writeCard(card, order(next))).rejects.toThrow(/cannot be written to/);

@@ -65,7 +65,12 @@ const key = z.strictObject({
   is: z.literal('key'),
   as: z.enum(['number', 'name', 'index', 'lane', 'word']),
   from: noteNumber.optional().describe('Semitones from this key.'),
-  middleC: z.int().min(3).max(5).optional().describe('The octave of note 60; 4 where none is given.'),
+  middleC: z
+    .int()
+    .min(3)
+    .max(5)
+    .optional()
+    .describe('The octave of note 60; 4 where none is given.'),
   sharps: z.enum(['#', '♯', 's', 'b', '♭']).optional(),
   names: z
     .array(z.string().min(1).max(8))
@@ -117,7 +122,9 @@ const struck = z.strictObject({
   is: z.literal('struck').describe('What a cell of a grid holds, or its lane.'),
   yes: short.describe('A note begins here.'),
   no: short.describe('Nothing sounds here.'),
-  held: short.optional().describe('One that began before sounds on; as nothing where none is given.'),
+  held: short
+    .optional()
+    .describe('One that began before sounds on; as nothing where none is given.'),
   last: short.optional().describe('The last cell of one that began before.'),
   key: noteNumber.optional().describe('Of this key alone.'),
 });
@@ -424,7 +431,10 @@ const fileShape = {
   per: z.enum(['delivery', 'piece', 'seat', 'part', 'rung']).optional(),
   encoding: z.enum(ENCODINGS).optional(),
   lineEnd: z.enum(['lf', 'crlf', 'cr']).optional(),
-  lastLineEnd: z.boolean().optional().describe('The last line ends too; it does where none is given.'),
+  lastLineEnd: z
+    .boolean()
+    .optional()
+    .describe('The last line ends too; it does where none is given.'),
   container: ContainerSchema,
 };
 export const OwnFileSchema = z.strictObject(fileShape);
