@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { drop, openDemo, planSays, settled, stage, test } from './desk';
+import { drop, isFor, openAt, openDemo, planSays, settled, stage, test } from './desk';
 import { smf, Track } from '../demo/song';
 
 const place = (page: Page, name: string) => page.getByRole('button', { name: `${name}:` });
@@ -145,4 +145,31 @@ test('pads and patterns are places too', async ({ page }) => {
   await settled(page);
   expect(await barsOf(page, 'Pattern C')).toBe('bars 1–2, 2 bars');
   expect(await barsOf(page, 'Pattern A')).toBe('bars 1–16, 16 bars');
+});
+
+test('a bar of set-up is no place; what finds none is named, and nothing stays in hand', async ({
+  page,
+}) => {
+  const BAR = 4 * 480;
+  const drums = new Track('Drums').tempo(0, 100).meter(0, 4, 4).marker(0, 'Setup');
+  for (let k = 0; k < 7; k++) {
+    drums.marker((1 + 4 * k) * BAR, `Verse ${k + 1}`);
+    for (let i = 0; i < 16; i++) drums.note(10, (1 + 4 * k) * BAR + i * 480, 60, 36 + (k % 3), 90);
+  }
+  await openAt(page, '/');
+  await drop(page, [{ name: 'verses.mid', bytes: smf(1, 480, [drums], 29 * BAR) }]);
+  await settled(page);
+  await isFor(page, 'Stomp crate');
+  await stage(page, 'Seating').click();
+  await page.getByRole('button', { name: 'Fill 6 places in order' }).click();
+  await settled(page);
+  expect(await barsOf(page, 'Bed 1')).toBe('bars 2–5, 4 bars');
+  await expect(
+    page.getByText('1 stretch without a free place of that length: Verse 7 (bars 26–29).'),
+  ).toBeVisible();
+  await page.getByRole('button', { name: /^Verse 7/ }).click();
+  await expect(page.locator('p.hand')).toContainText('in hand');
+  await stage(page, 'Proof').click();
+  await stage(page, 'Seating').click();
+  await expect(page.locator('p.hand')).toContainText('6 of 43 filled');
 });

@@ -81,8 +81,11 @@ export const usePlaces = defineStore('places', () => {
     const key = JSON.stringify([sources, target.id, plan]);
     if (key === asked) return;
     asked = key;
-    const reply = await sideEngine().ask('songBars', { sources, target, plan }).result;
-    if (!reply || key !== asked) return;
+    const call = sideEngine().ask('songBars', { sources, target, plan });
+    const reply = await call.result.catch(() => null);
+    if (key !== asked) return;
+    // What was given up or failed is asked for once more when something changes.
+    if (!reply) return void (asked = '');
     songs.value = reply;
     if (inHand.value && inHand.value.song >= reply.length) inHand.value = null;
   }
@@ -111,11 +114,6 @@ export const usePlaces = defineStore('places', () => {
     const bars = Math.max(fromBar, barAt(span.toTick - 1)) - fromBar + 1;
     return { song, fromBar, bars, name: 'Chosen on the sheet' };
   });
-  // Who sweeps bars on the sheet has them in hand.
-  watch(chosen, (now) => {
-    if (now) inHand.value = now;
-  });
-
   // --- laying ---------------------------------------------------------------------------------
   const order = (place: string) => slots.value.findIndex((s) => s.id === place);
   function lay(next: readonly Placed[], did: string) {
@@ -177,10 +175,14 @@ export const usePlaces = defineStore('places', () => {
     );
     const fits: { readonly slot: Slot; readonly carried: Carried }[] = [];
     const left: Carried[] = [];
-    songs.value.forEach(({ stretches }, song) => {
+    songs.value.forEach(({ stretches, notes }, song) => {
+      const sounds = ({ fromBar, bars }: Pick<Carried, 'fromBar' | 'bars'>) =>
+        notes.slice(fromBar - 1, fromBar - 1 + bars).some((n) => n > 0);
       const by = stretches.some((s) => s.by === 'marker') ? 'marker' : 'section';
       for (const { name, fromBar, bars } of stretches.filter((s) => s.by === by)) {
         const carried = { song, fromBar, bars, name };
+        // A stretch in which nothing begins, such as a bar of set-up, would be a silent file.
+        if (!sounds(carried)) continue;
         if (all.value.some((p) => songOf(p.from) === song && p.fromBar === fromBar)) continue;
         const at = free.findIndex((s) => s.takes(bars));
         if (at < 0) left.push(carried);
@@ -225,16 +227,18 @@ export const usePlaces = defineStore('places', () => {
     if (!there) return;
     const still = job.still();
     changing = true;
-    playing.stop();
-    await job.showPiece(there.piece);
-    if (still()) {
+    try {
+      playing.stop();
+      await job.showPiece(there.piece);
+      if (!still()) return;
       playing.listen = 'delivered';
       playing.setLoop(null);
       playing.seek(0);
       heard.value = place;
       await playing.play();
+    } finally {
+      changing = false;
     }
-    changing = false;
   }
   function hear(slot: Slot) {
     queue = [];

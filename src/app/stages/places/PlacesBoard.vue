@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core';
 import { NButton, NSelect } from 'naive-ui';
-import { computed, onMounted, ref, watch } from 'vue';
-import { count, noteName } from '../../../core/target/words';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { count, listed, noteName } from '../../../core/target/words';
 import { useJob } from '../../stores/job';
 import { sayStretch, usePlaces } from '../../stores/places';
 import { usePlaying } from '../../stores/playing';
@@ -23,6 +23,12 @@ const carry = useCarry();
 const board = ref<HTMLElement>();
 
 onMounted(() => void places.load());
+// Who sweeps bars on the sheet has them in hand, as long as the board is there to lay them.
+watch(
+  () => places.chosen,
+  (now) => now && places.take(now),
+);
+onBeforeUnmount(() => places.letGo());
 watch([() => job.plan?.now, () => job.target, () => job.shown], () => void places.load());
 
 const inSong = computed(() =>
@@ -43,6 +49,8 @@ const sayKit = (id: string) =>
     .find((k) => k.id === id)
     ?.keys.map((k) => `${k.name} ${noteName(k.noteNumber)}`)
     .join(', ') ?? '';
+/** Once something is laid: what else there is, and would not go out. */
+const left = computed(() => (filled.value > 0 ? places.wouldFill.left : []));
 const heldBars = computed(() => places.inHand?.bars ?? 0);
 const taking = computed(() => places.slots.filter((s) => s.takes(heldBars.value)).length);
 
@@ -142,6 +150,10 @@ function walk(event: KeyboardEvent) {
         <CrossingTable :slots="crossings" :carry="carry" />
       </template>
     </div>
+    <p v-if="left.length > 0" class="soft">
+      {{ count(left.length, 'stretch', 'stretches') }} without a free place of that length:
+      {{ listed(left.map((c) => `${c.name} (${sayStretch(c)})`)) }}.
+    </p>
     <OpenedPlace />
     <div
       v-if="carry.at.value && places.inHand"

@@ -30,12 +30,14 @@ const density = computed(() => {
     .join('');
 });
 const LABEL_PX = 40;
+const NUMBER_PX = 20;
 /** Bar numbers with room between them, by 1, 4, 8, 16 … */
 const numbers = computed(() => {
   const every = [1, 4, 8, 16, 32, 64, 128, 256].find((n) => x.value(1 + n) > 26) ?? 512;
   const out: number[] = [];
   for (let bar = 1; bar <= bars.value; bar += every) out.push(bar);
-  return out;
+  // One that would be cut at the end is left off.
+  return out.filter((n) => x.value(n) + NUMBER_PX <= width.value);
 });
 const laid = computed(() =>
   places.placed
