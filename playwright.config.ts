@@ -1,6 +1,13 @@
+import { execFileSync } from 'node:child_process';
 import { defineConfig } from '@playwright/test';
 
-const port = 4199;
+/** A port that is free; whoever runs a test reads this file again and takes the same. */
+const ASKS =
+  'const s=require("net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})';
+process.env['QUILL_TEST_PORT'] ??= execFileSync(process.execPath, ['-e', ASKS], {
+  encoding: 'utf8',
+}).trim();
+const port = Number(process.env['QUILL_TEST_PORT']);
 
 export default defineConfig({
   testDir: 'e2e',

@@ -1,13 +1,21 @@
 // Everything that is checked, in one command: lint, import rules, types, unit and property tests,
 // browser tests. Closes with one line of sums.
 import { existsSync, readFileSync, mkdirSync, rmSync } from 'node:fs';
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { availableParallelism } from 'node:os';
 import { delimiter, join } from 'node:path';
 import { build, install, run } from './setup.mjs';
 
 const bin = (name) => join('node_modules', '.bin', name);
 const only = process.argv[2];
+const onPath = (name) =>
+  (process.env.PATH ?? '')
+    .split(delimiter)
+    .map((d) => join(d, name))
+    .find((f) => existsSync(f));
+
+// Debian's packages come while npm's do.
+const browserComes = chromium();
 install();
 mkdirSync('.cache', { recursive: true });
 
@@ -48,24 +56,20 @@ async function sideBySide(checks) {
   await Promise.all(Array.from({ length: Math.max(2, availableParallelism()) }, lane));
 }
 
-const onPath = (name) =>
-  (process.env.PATH ?? '')
-    .split(delimiter)
-    .map((d) => join(d, name))
-    .find((f) => existsSync(f));
-
 /** Debian's Chromium: as given, as found, or installed where that is permitted. */
-function chromium() {
-  const found = process.env.CHROMIUM_PATH ?? onPath('chromium') ?? onPath('chromium-browser');
-  if (found) return found;
-  if (process.getuid?.() === 0 && onPath('apt-get')) {
-    console.log('Installing chromium…');
-    spawnSync('apt-get', ['update'], { stdio: 'ignore' });
-    spawnSync('apt-get', ['install', '-y', '--no-install-recommends', 'chromium'], {
-      stdio: 'ignore',
-    });
-  }
-  return onPath('chromium') ?? null;
+async function chromium() {
+  const found = () => onPath('chromium') ?? onPath('chromium-browser');
+  const there = process.env.CHROMIUM_PATH ?? found();
+  if (there || process.getuid?.() !== 0 || !onPath('apt-get')) return there ?? null;
+  console.log('Installing chromium…');
+  // One process: it goes on by itself while npm keeps this one waiting.
+  const both = 'apt-get update; apt-get install -y --no-install-recommends chromium';
+  const child = spawn('sh', ['-c', both], { stdio: 'ignore' });
+  await new Promise((resolve) => {
+    child.on('close', resolve);
+    child.on('error', resolve);
+  });
+  return found() ?? null;
 }
 
 await sideBySide([
@@ -107,7 +111,7 @@ if (existsSync(unitFile)) {
   sums.skipped += numPendingTests;
 } else if (!only || only === 'unit') failed = true;
 
-const browser = chromium();
+const browser = await browserComes;
 if (!browser) {
   console.log('FAILED: no chromium on the PATH or in CHROMIUM_PATH; the browser tests cannot run');
   failed = true;

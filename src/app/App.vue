@@ -34,6 +34,7 @@ const UpdateStrip = defineAsyncComponent(() => import('./shelf/UpdateStrip.vue')
 const WatchStrip = defineAsyncComponent(() => import('./shelf/WatchStrip.vue'));
 const route = useRoute();
 const router = useRouter();
+const deskOf = computed(() => (route.name === 'job' ? String(route.params['id']) : ''));
 /** What the tab of the browser is called: the job that is open, else the page. */
 const PAGES: Readonly<Record<string, string>> = {
   jobs: 'Jobs',
@@ -105,7 +106,12 @@ useEventListener(window, 'keydown', (event) => {
   <NConfigProvider :theme-overrides="overrides" class="frame">
     <SpineBar @keys="showKeys = true" />
     <main class="main">
-      <RouterView v-if="!fetching" @files="(files: File[]) => drops.take({ files })" />
+      <!-- Another job has a desk of its own. -->
+      <RouterView
+        v-if="!fetching"
+        :key="deskOf"
+        @files="(files: File[]) => drops.take({ files })"
+      />
       <div v-else></div>
       <!-- On the desk of a job messages stand above the pulse. -->
       <div>

@@ -1,7 +1,8 @@
 import { baseOf } from '../core/plan/base';
 import { mapsOf } from '../core/score/inventory';
 import { APART_MS, notesIn } from '../core/sound/beside';
-import { align as lie, type Alignment } from '../core/sound/align/align';
+import { align as lie } from '../core/sound/align/align';
+import { type Alignment } from '../core/sound/align/alignment';
 import type { Doubt } from '../core/sound/align/sure';
 import { jumpMs, missingBars, sayBars } from '../core/sound/align/jumps';
 import { surenessOf, type Place } from '../core/sound/align/refine';

@@ -1,6 +1,7 @@
 import { whichKey, whichOf } from '../core/sources/which';
 import * as Comlink from 'comlink';
-import type { Answer, Call, Engine, OpenReply, OpenRequest, Progress } from './protocol';
+import type { Answer, Call, Engine, Progress } from './protocol';
+import type { OpenReply, OpenRequest } from './run-protocol';
 
 /** Gives the bytes of a source again, for a worker that had to be built anew. */
 export type SourceBytes = (sha256: string) => Promise<OpenRequest | null>;

@@ -38,7 +38,8 @@ import { setCalls } from './set-calls';
 import { linkSound, lineUpWith, listenTo, loudnessFor, makeSound, receive } from './sound-calls';
 import { trialView } from './trial-view';
 import { cameFrom, companionOf, Known, sha256, shiftJis, soundOf } from './known';
-import type { Engine, MendAllReply, MendTrialView } from './protocol';
+import type { Engine, MendAllReply } from './protocol';
+import type { MendTrialView } from './run-protocol';
 import { CHANGE_WORDS, findingView, mendReply, pieceFiles } from './views';
 
 /** The engine of one worker; all that it keeps between calls is in `known`. */

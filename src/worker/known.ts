@@ -13,7 +13,8 @@ import type { KnownModule } from '../core/sources/module/known';
 import { makeBase, type Base } from '../core/sources/merge';
 import { withKey, type SourceScore } from '../core/sources/source';
 import { companionName } from '../core/target/sound';
-import type { Answer, Call, HandoverRequest, Progress, RunRequest, SourceRef } from './protocol';
+import type { Answer, Call, Progress } from './protocol';
+import type { HandoverRequest, RunRequest, SourceRef } from './run-protocol';
 
 // Pure of state: names of bytes, and what a call says of its sound.
 

@@ -4,7 +4,8 @@ import type { KnownModule } from '../core/sources/module/known';
 import { writeWave } from '../core/sound/render';
 import { moduleView, moduleWays } from '../core/wire/to-module-view';
 import type { Known } from './known';
-import type { Engine, SourceRef } from './protocol';
+import type { Engine } from './protocol';
+import type { SourceRef } from './run-protocol';
 
 /** Calls about modules: what is in them, and their own sound. */
 export const moduleCalls = (

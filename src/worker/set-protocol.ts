@@ -1,7 +1,7 @@
 import type { Target } from '../core/target/schema';
 import type { Receipt } from '../core/handover/receipt';
 import type { SongFacts } from '../core/sets/song-facts';
-import type { HandoverRequest, SourceRef } from './protocol';
+import type { HandoverRequest, SourceRef } from './run-protocol';
 
 /** A song of a set as it goes out, or what is known of it. */
 export interface SongRequest extends Omit<HandoverRequest, 'handover'> {

@@ -1,13 +1,13 @@
 import type { PartRef } from '../core/score/score';
 import type { SoundFacts } from '../core/sound/facts';
-import type { Jump } from '../core/sound/align/align';
+import type { Jump } from '../core/sound/align/alignment';
 import type { Doubt } from '../core/sound/align/sure';
 import type { Features } from '../core/sound/align/frames';
 import type { Onsets } from '../core/sound/onsets';
 import type { Peaks } from '../core/sound/peaks';
 import type { Samples } from '../core/sound/samples';
 import type { LinkHeard } from '../core/standin/link';
-import type { RunRequest, SourceRef } from './protocol';
+import type { RunRequest, SourceRef } from './run-protocol';
 
 /** Of what crosses to the worker all that is of sounds. */
 

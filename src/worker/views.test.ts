@@ -4,7 +4,8 @@ import { baseOf } from '../core/plan/base';
 import { runPlan } from '../core/plan/run';
 import { proof } from '../core/rules/proof';
 import { mapsOf } from '../core/score/inventory';
-import { MOST_SPANS, type RunRequest } from './protocol';
+import { MOST_SPANS } from './protocol';
+import { type RunRequest } from './run-protocol';
 import { findingView, pieceFiles } from './views';
 
 describe('a finding as it crosses to the screen', () => {

@@ -13,13 +13,8 @@ import { isIn } from '../core/score/score';
 import type { Target } from '../core/target/schema';
 import { slotsOf } from '../core/target/slots';
 import { soundOf, type Ran } from './known';
-import {
-  MOST_SPANS,
-  type FindingView,
-  type MendAllReply,
-  type PieceFile,
-  type RunRequest,
-} from './protocol';
+import { MOST_SPANS, type MendAllReply } from './protocol';
+import { type FindingView, type PieceFile, type RunRequest } from './run-protocol';
 
 export function findingView(f: Finding, request: RunRequest, maps: readonly Maps[]): FindingView {
   const said = sayFinding(f, request.target, maps[f.piece ?? 0]!);

@@ -45,10 +45,19 @@ const stage = computed(() => stageOf(route.params['stage']));
 
 const desk = ref<HTMLElement>();
 const tools = ref<HTMLElement>();
+/** Nothing is set up before the job that was left is let go of: each has parts of its own. */
+const begun = ref(false);
 async function open(id: unknown) {
   // What was done by hand goes into the plan of the job that is left.
   await hand.close();
-  await job.open(String(id));
+  const opened = job.open(String(id));
+  begun.value = true;
+  nextStep(() => {
+    setUp.value = 1;
+    if (job.shown || job.problem) goOn();
+    else waitLong();
+  });
+  await opened;
   await nextTick();
   if (document.activeElement === document.body) desk.value?.focus();
 }
@@ -90,14 +99,7 @@ function goOn() {
   if (setUp.value === 1) nextStep(setUpMore);
 }
 
-onMounted(() => {
-  void open(route.params['id']);
-  nextStep(() => {
-    setUp.value = 1;
-    if (job.shown || job.problem) goOn();
-    else waitLong();
-  });
-});
+onMounted(() => void open(route.params['id']));
 watch([() => job.shown, () => job.problem], goOn);
 /**
  * The sound is made ready when a hand comes near it: over the pulse, or on the keys. Whoever only looks
@@ -108,12 +110,6 @@ function near() {
   nobodyNear();
   requestIdleCallback(() => void playing.prepare(), { timeout: 500 });
 }
-watch(
-  () => route.params['id'],
-  (id) => {
-    if (id && route.name === 'job') void open(id);
-  },
-);
 onBeforeUnmount(() => {
   for (const owner of [me, above, panel]) frames.drop(owner);
   const still = job.still();
@@ -158,37 +154,39 @@ useJobKeys();
     :data-revision="job.revision"
     :data-idle="job.idle"
   >
-    <JobHead :stage="stage.id" />
-    <DocketBar :stage="stage.id" />
-    <div class="body" :class="stage.id" :style="{ '--side': `${side}px` }">
-      <div
-        class="middle"
-        :class="{ divided: above !== null }"
-        :style="{ '--above': `${settings.above}%` }"
-      >
-        <component :is="above" v-if="above && setUp >= 1" />
-        <AboveEdge v-if="above" v-model="settings.above" />
-        <SheetView v-if="setUp >= 1" />
-        <CloseUp v-if="hand.open" />
+    <template v-if="begun">
+      <JobHead :stage="stage.id" />
+      <DocketBar :stage="stage.id" />
+      <div class="body" :class="stage.id" :style="{ '--side': `${side}px` }">
+        <div
+          class="middle"
+          :class="{ divided: above !== null }"
+          :style="{ '--above': `${settings.above}%` }"
+        >
+          <component :is="above" v-if="above && setUp >= 1" />
+          <AboveEdge v-if="above" v-model="settings.above" />
+          <SheetView v-if="setUp >= 1" />
+          <CloseUp v-if="hand.open" />
+        </div>
+        <PartsColumn v-if="setUp >= 2" class="left" />
+        <aside ref="tools" class="side" tabindex="-1" :aria-label="`${stage.name} tools`">
+          <component :is="panel" v-if="panel && setUp >= 3" />
+        </aside>
+        <SideEdge v-model="side" class="edge" />
       </div>
-      <PartsColumn v-if="setUp >= 2" class="left" />
-      <aside ref="tools" class="side" tabindex="-1" :aria-label="`${stage.name} tools`">
-        <component :is="panel" v-if="panel && setUp >= 3" />
-      </aside>
-      <SideEdge v-model="side" class="edge" />
-    </div>
-    <div class="foot">
-      <SetStrip v-if="route.query['set']" />
-      <NoticeBar />
-      <ProblemList />
-      <TryOutWheel v-if="wheel.open" />
-      <PulseBar
-        v-if="setUp >= 4"
-        class="pulse-bar"
-        @pointerenter.once="near"
-        @focusin.once="near"
-      />
-    </div>
+      <div class="foot">
+        <SetStrip v-if="route.query['set']" />
+        <NoticeBar />
+        <ProblemList />
+        <TryOutWheel v-if="wheel.open" />
+        <PulseBar
+          v-if="setUp >= 4"
+          class="pulse-bar"
+          @pointerenter.once="near"
+          @focusin.once="near"
+        />
+      </div>
+    </template>
     <div class="sr" aria-live="polite">{{ job.said }}</div>
     <LeaveUnkept v-if="leaving" @leave="leaving?.(true)" @stay="leaving?.(false)" />
   </div>

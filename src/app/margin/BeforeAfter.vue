@@ -4,7 +4,7 @@ import { extent } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { useTimeoutFn } from '@vueuse/core';
 import { computed, onBeforeUnmount, shallowRef, watch } from 'vue';
-import type { FindingView, MendView } from '../../worker/protocol';
+import type { FindingView, MendView } from '../../worker/run-protocol';
 import { useJob, type LaidPiece } from '../stores/job';
 import { usePlaying } from '../stores/playing';
 import { NOTHING_TRIED } from '../stores/tried';

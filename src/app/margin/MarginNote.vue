@@ -4,7 +4,7 @@ import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { sayFigures } from '../../core/compare/say-figures';
 import { sayLater } from '../../core/target/words';
-import type { FindingView, MendView } from '../../worker/protocol';
+import type { FindingView, MendView } from '../../worker/run-protocol';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { applyMend } from './apply';

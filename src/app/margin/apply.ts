@@ -1,4 +1,4 @@
-import type { FindingView, MendView } from '../../worker/protocol';
+import type { FindingView, MendView } from '../../worker/run-protocol';
 import { useJob } from '../stores/job';
 
 /** Applies a mend as one change to the plan. Never asks: undo is the safety. */

@@ -2,7 +2,8 @@
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { frames } from '../kit/frame-queue';
 import { letters, lettersThere } from './letters';
-import { paintRow, type PaintInput } from './paint';
+import { paintRow } from './paint';
+import { type PaintInput } from './paint-input';
 
 /** One row as a canvas of its own: painted when something in it changes, moved by the browser. */
 const props = defineProps<{ paint: Omit<PaintInput, 'context'> }>();

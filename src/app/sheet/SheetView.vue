@@ -14,7 +14,7 @@ import { inkOf } from './inks';
 import { bandsOf, BARS_PER_ROW, layOut } from './layout';
 import MarkLayer from './MarkLayer.vue';
 import { marksOf } from './marks';
-import type { Ground } from './paint';
+import type { Ground } from './paint-input';
 import PencilMarks from './PencilMarks.vue';
 import PlayHead from './PlayHead.vue';
 import SheetRow from './SheetRow.vue';

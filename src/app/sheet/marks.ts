@@ -1,4 +1,4 @@
-import type { FindingView } from '../../worker/protocol';
+import type { FindingView } from '../../worker/run-protocol';
 import type { LaidPiece } from '../stores/job';
 import { rowAt, xOf, type Band, type SheetLayout } from './layout';
 import { placeOfNote } from './pick';

@@ -2,7 +2,7 @@ import { bpmOf } from '../../core/time/tempo-map';
 import { SHEET_COLOURS } from './inks';
 import { xOf } from './layout';
 import { SANS } from './letters';
-import type { PaintInput } from './paint';
+import type { PaintInput } from './paint-input';
 
 /** On a whole pixel: between two, letters are drawn with a stray line above them. */
 const FLAG_BASE = 13;

@@ -2,7 +2,7 @@ import { noteName } from '../../core/target/words';
 import { SHEET_COLOURS } from './inks';
 import { noteHeight, octavesOf, xOf, yOf } from './layout';
 import { SANS } from './letters';
-import type { PaintInput } from './paint';
+import type { PaintInput } from './paint-input';
 
 /** The octaves of tall rows: a thin line under each C, its name at the left; notes lie over both. */
 export function paintOctaves(input: PaintInput): void {

@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import type { CurveView, PartView } from '../../core/wire/view';
 import type { Band, Row, SheetLayout } from './layout';
-import type { PaintInput } from './paint';
+import type { PaintInput } from './paint-input';
 import { paintTurns } from './paint-turns';
 
 /** Four dense lamps on one row: strips of a few pixels, shaded by level. */

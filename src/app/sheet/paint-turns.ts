@@ -1,6 +1,6 @@
 import type { CurveView, PartView, TurnsView } from '../../core/wire/view';
 import { SANS } from './letters';
-import type { PaintInput } from './paint';
+import type { PaintInput } from './paint-input';
 import { SHEET_COLOURS } from './inks';
 import { xOf, type Band } from './layout';
 

@@ -10,7 +10,8 @@ import { peaksOf } from '../../core/sound/peaks';
 import { layoutOf as soundLayoutOf } from '../../core/sound/edits';
 import { inkOf, SHEET_COLOURS } from './inks';
 import { bandsOf, layOut, xOf, type SheetLayout } from './layout';
-import { paintRow, type PaintInput } from './paint';
+import { paintRow } from './paint';
+import { type PaintInput } from './paint-input';
 import type { Wave } from './wave';
 
 const rail = builtIn('lantern-rail');

@@ -14,7 +14,7 @@ import { ColumnKeys, toWire } from '../../core/wire/to-view';
 import type { NoteView, TurnsView } from '../../core/wire/view';
 import { densityOf } from '../pulse/density';
 import type { LaidPiece } from '../stores/job';
-import type { FindingView } from '../../worker/protocol';
+import type { FindingView } from '../../worker/run-protocol';
 import { ghostsOf } from './ghosts';
 import { bandsOf, firstReaching, fitBars, layOut, rowAt, tickAtPoint, xOf, yOf } from './layout';
 import { marksOf } from './marks';

@@ -1,13 +1,12 @@
 import { bisector } from 'd3-array';
-import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, toRef } from 'vue';
 import { editedTime } from '../../core/sound/edits';
 import { ticksPerQuarterOf } from '../../core/score/score';
 import { noteName } from '../../core/target/words';
 import type { LaidPiece } from './job';
 import { useHand } from './hand';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 import { useLooking } from './looking';
 import { usePlaying } from './playing';
 import { useRecording } from './recording';
@@ -27,15 +26,13 @@ export interface Cue {
   /** How much later it is than the source had it, less what all moved by. */
   readonly moved: number | null;
 }
-
-export type StepUnit = 'ms' | 'frame' | 'grid';
 /** What is heard behind a cue, before it goes round. */
 const BEHIND_MS = 1200;
 const NEAR_MS = 500;
 const MOST_CUES = 4000;
 
 /** Tap and nudge: one cue after the other, heard from a little before, moved a little, heard again. */
-export const useCues = defineStore('cues', () => {
+export const useCues = defineJobPart(() => {
   const job = useJob();
   const looking = useLooking();
   const playing = usePlaying();
@@ -45,7 +42,7 @@ export const useCues = defineStore('cues', () => {
 
   const partId = ref<string | null>(null);
   const chosenId = ref<number | null>(null);
-  const unit = ref<StepUnit>('ms');
+  const unit = toRef(settings, 'cueUnit');
   /** Each tap lays a new cue, with the next label where there is one. */
   const tapIn = ref(false);
   const labels = shallowRef<readonly string[]>([]);
@@ -228,14 +225,6 @@ export const useCues = defineStore('cues', () => {
     const call = { step: 'move-notes', params: { ms: -ms }, scope: { parts: [of.ref] }, on: true };
     job.upsertSteps(`${of.name} leads by ${ms} ms`, [call], ['move-notes']);
   }
-
-  endsWithJob(() => {
-    partId.value = null;
-    chosenId.value = null;
-    round.value = false;
-    tapIn.value = false;
-    labels.value = [];
-  });
 
   return {
     parts,

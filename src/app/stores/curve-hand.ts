@@ -1,11 +1,10 @@
-import { defineStore } from 'pinia';
 import { ref } from 'vue';
 import type { PlanStep } from '../../core/plan/plan';
 import type { PartRef } from '../../core/score/score';
 import { unmapTick } from '../../core/time/time-map';
 import { withStretch, type CurveEdit } from './curve-edit';
-import { endsWithJob } from './job/ends-with-job';
 import { useJob } from './job';
+import { defineJobPart } from './job/job-part';
 
 const DRAW = 'draw-curve';
 interface DrawParams {
@@ -14,11 +13,10 @@ interface DrawParams {
 }
 
 /** Curves that are changed by hand: what is done to one of them in a sitting is one step. */
-export const useCurveHand = defineStore('curve-hand', () => {
+export const useCurveHand = defineJobPart(() => {
   const job = useJob();
   /** Steps of this sitting, by the curve that they are of. */
   const sitting = ref<ReadonlyMap<string, string>>(new Map());
-  endsWithJob(() => (sitting.value = new Map()));
 
   const slotOf = (part: PartRef, kind: number, number: number) =>
     JSON.stringify([part, kind, number]);

@@ -5,7 +5,7 @@ import type { Fit } from '../../core/plan/fit';
 import type { Plan } from '../../core/plan/plan';
 import type { Target } from '../../core/target/schema';
 import type { RunningCall } from '../../worker/client';
-import type { SourceRef } from '../../worker/protocol';
+import type { SourceRef } from '../../worker/run-protocol';
 import { stemOf } from '../../core/smf/name';
 import { whileFree } from '../storage/locks';
 import {

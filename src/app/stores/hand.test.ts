@@ -1,5 +1,6 @@
 import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
+import { toRaw } from 'vue';
 import { beforeEach, expect, it, vi } from 'vitest';
 import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import type { HandEdit } from '../../core/steps/by-hand';
@@ -92,7 +93,7 @@ it('what another step made is said, and leaves no step behind', async () => {
 it('a handover that is given up by hand is told nowhere, and takes no number', async () => {
   const { id } = await openJob('demo-turn-of-the-tide', 'lantern-rail');
   await atRest();
-  vi.spyOn(useJob(), 'working').mockResolvedValueOnce(null);
+  vi.spyOn(toRaw(useJob()), 'working').mockResolvedValueOnce(null);
   await useHandover().handOver({ anyway: true });
   expect(useHandover().rows).toEqual([]);
   expect(useShelf().problems).toEqual([]);

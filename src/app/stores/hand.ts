@@ -1,5 +1,4 @@
-import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import type { NoteAddress } from '../../core/score/address';
 import { madeBy, MAKE_LEVELS } from '../../core/plan/made-by';
 import type { PlanStep } from '../../core/plan/plan';
@@ -9,8 +8,8 @@ import { mapTick, unmapTick } from '../../core/time/time-map';
 import { NOTHING_PENDING, type Pending } from '../close-up/draw';
 import { engine } from './engine';
 import { touchLevels } from './hand-levels';
-import { endsWithJob } from './job/ends-with-job';
 import { useJob, type LaidPiece } from './job';
+import { defineJobPart } from './job/job-part';
 import { useLooking } from './looking';
 
 interface HandParams {
@@ -48,7 +47,7 @@ const both = (a: Pending, b: Partial<Pending>): Pending => ({
 const MOST_MS = 1000;
 
 /** Notes changed by hand in the close-up: all that is done in one sitting is one step. */
-export const useHand = defineStore('hand', () => {
+export const useHand = defineJobPart(() => {
   const job = useJob();
   const looking = useLooking();
   const open = ref(false);
@@ -105,15 +104,7 @@ export const useHand = defineStore('hand', () => {
     sitting.value = null;
     return done;
   }
-  endsWithJob(() => {
-    clearTimeout(timer);
-    pending.value = NOTHING_PENDING;
-    underway.value = null;
-    open.value = false;
-    sitting.value = null;
-    problem.value = null;
-    at.value = { tick: 0, n: 0 };
-  });
+  onScopeDispose(() => clearTimeout(timer));
 
   /** Does something to the chosen notes; several in a row become one change. */
   function nudge(more: Partial<Pending>) {

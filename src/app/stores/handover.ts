@@ -1,4 +1,3 @@
-import { defineStore } from 'pinia';
 import { sayPlace } from '../../core/time/meter-map';
 import { mapTick } from '../../core/time/time-map';
 import { ref, shallowRef } from 'vue';
@@ -19,10 +18,10 @@ import { slugOf } from '../../core/target/words';
 import { engine } from './engine';
 import { useShelf } from './shelf';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 
 /** Handovers of the open job: numbered, kept with their receipts, repeated with one key. */
-export const useHandover = defineStore('handover', () => {
+export const useHandover = defineJobPart(() => {
   const job = useJob();
   const rows = shallowRef<readonly HandoverRow[]>([]);
   const problem = ref<string | null>(null);
@@ -33,15 +32,6 @@ export const useHandover = defineStore('handover', () => {
   const folder = shallowRef<FileSystemDirectoryHandle | null>(null);
   const writtenTo = ref<string | null>(null);
   let writing = false;
-
-  endsWithJob(() => {
-    rows.value = [];
-    problem.value = null;
-    named.value = null;
-    asking.value = false;
-    folder.value = null;
-    writtenTo.value = null;
-  });
 
   async function load() {
     const id = job.record?.id;

@@ -1,6 +1,5 @@
 import { useRafFn } from '@vueuse/core';
-import { defineStore } from 'pinia';
-import { computed, reactive, ref, shallowRef, watch } from 'vue';
+import { computed, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue';
 import { sayCode, type Doing, type Hands, type Pressed } from '../rehearsal/hands/hands';
 import type { HandsSeen } from '../rehearsal/scene';
 import { StampHands } from '../rehearsal/hands/stamps';
@@ -9,7 +8,7 @@ import { StrikeHands, type Tally } from '../rehearsal/hands/strikes';
 import { db } from '../storage/db';
 import { useCurveHand } from './curve-hand';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 import { usePlaying } from './playing';
 import { usePort } from './port';
 import { useRehearsal } from './rehearsal';
@@ -19,7 +18,7 @@ const AHEAD_US = 60_000;
 const NOTHING: Tally = { struck: 0, missed: 0, beside: 0, errorsMs: [], letGoMs: [] };
 
 /** The device in the user's hands: keys, pads and a MIDI input play it until Esc. */
-export const useHandsOn = defineStore('hands-on', () => {
+export const useHandsOn = defineJobPart(() => {
   const job = useJob();
   const playing = usePlaying();
   const rehearsal = useRehearsal();
@@ -332,18 +331,7 @@ export const useHandsOn = defineStore('hands-on', () => {
     leave();
     void take();
   }
-  endsWithJob(() => {
-    leave();
-    choice.value = null;
-    stamped.value = null;
-    recount();
-    held.value = new Set();
-    last.value = null;
-    says.value = '';
-    tally.value = NOTHING;
-    us.value = 0;
-    fromMs.value = 0;
-  });
+  onScopeDispose(leave);
   // Another delivery, or none: what is in hand is another device.
   watch(
     () => rehearsal.reply,

@@ -1,5 +1,4 @@
-import { defineStore } from 'pinia';
-import { computed, ref } from 'vue';
+import { computed, onScopeDispose, ref } from 'vue';
 import { scopeOnBase } from '../../core/steps/scope';
 import type { Scope } from '../../core/steps/call';
 import type { Target } from '../../core/target/schema';
@@ -7,12 +6,14 @@ import type { SourceView } from '../../core/wire/view';
 import { makeChanges } from './job/changes';
 import { makeDocument } from './job/document';
 import { makeFindings } from './job/findings';
+import { defineJobPart, useOpenJob } from './job/job-part';
 import { makeSession } from './job/session';
 
 export type { LaidPiece } from './job/session';
 
 /** The job that is open: its document, what it comes to, and every way to change it. */
-export const useJob = defineStore('job', () => {
+export const useJob = defineJobPart(() => {
+  const desk = useOpenJob();
   const doc = makeDocument();
   const session = makeSession(doc);
   /** What was done last, for the live region. */
@@ -27,17 +28,21 @@ export const useJob = defineStore('job', () => {
     return all.get(lookedAt.value ?? ruling) ?? all.values().next().value ?? null;
   });
 
-  async function open(id: string) {
-    close();
-    if (await doc.open(id, () => void session.reopen())) await session.reopen();
-  }
-
-  function close() {
+  onScopeDispose(() => {
     session.dispose();
     doc.close();
-    lookedAt.value = null;
-    said.value = '';
+  });
+
+  /** Reads the job that this session is for, and works out what it comes to. */
+  async function load(id: string) {
+    if (await doc.open(id, () => void session.reopen())) await session.reopen();
   }
+  /** Leaves what is open: document, session and views of another begin anew. */
+  async function open(id: string) {
+    desk.begin(id);
+    await useJob().load(id);
+  }
+  const close = () => desk.begin(null);
 
   async function chooseTarget(next: Target) {
     // On the screen it is worked out at once; the database answers when it can.
@@ -117,6 +122,7 @@ export const useJob = defineStore('job', () => {
     still,
     onBase,
     open,
+    load,
     close,
   };
 });

@@ -1,4 +1,3 @@
-import { defineStore } from 'pinia';
 import { computed } from 'vue';
 import { MAKE_LEVELS } from '../../core/plan/made-by';
 import { chartWorth, type ChartWorth } from '../../core/seating/chart-worth';
@@ -8,6 +7,7 @@ import { unmapTick } from '../../core/time/time-map';
 import type { NoteView, PartView } from '../../core/wire/view';
 import type { LevelsParams } from './hand-levels';
 import { useJob, type LaidPiece } from './job';
+import { defineJobPart } from './job/job-part';
 import { useSeating } from './seating';
 
 export type LaneSeat = Extract<Seat, { kind: 'laneGroup' }>;
@@ -33,7 +33,7 @@ export interface LevelGroup {
 }
 
 /** Lanes of a chart: which parts would play well, how each is laid, and its easier levels. */
-export const useLanes = defineStore('lanes', () => {
+export const useLanes = defineJobPart(() => {
   const job = useJob();
   const seating = useSeating();
 

@@ -1,5 +1,4 @@
 import { watchDebounced } from '@vueuse/core';
-import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Doubt } from '../../core/sound/align/sure';
 import { heardFeatures } from '../../core/sound/align/frames';
@@ -13,7 +12,7 @@ import type { StepCall } from '../../core/steps/call';
 import type { How, LineUpReply } from '../../worker/protocol';
 import { soundEngine } from './engine';
 import { useJob, type LaidPiece } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 import { useRecording } from './recording';
 import { waysTogether } from './ways-together';
 
@@ -59,7 +58,7 @@ const SAME_MS = 1;
 const MOST_ANCHORS = 400;
 
 /** Where the recording lies beside the score, and what is done about it. */
-export const useLiningUp = defineStore('lining-up', () => {
+export const useLiningUp = defineJobPart(() => {
   const job = useJob();
   const recording = useRecording();
   const found = shallowRef<Found | null>(null);
@@ -237,11 +236,6 @@ export const useLiningUp = defineStore('lining-up', () => {
   }
   /** The beat that was tapped last; null where tapping has not begun. */
   const tapped = ref<number | null>(null);
-
-  endsWithJob(() => {
-    tapped.value = null;
-    problem.value = null;
-  });
 
   /** The beats that were estimated from the sound, each for the next beat of the score from the first note on. */
   function takeBeats() {

@@ -1,14 +1,13 @@
-import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { NoteAddress } from '../../core/score/address';
-import type { MendView } from '../../worker/protocol';
+import type { MendView } from '../../worker/run-protocol';
 import { ghostsOf, type Ghost } from '../sheet/ghosts';
 import { engine } from './engine';
 import { useJob, type LaidPiece } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 
 /** What the eye is on: the finding that is open, the notes that are chosen, before or after. */
-export const useLooking = defineStore('looking', () => {
+export const useLooking = defineJobPart(() => {
   const job = useJob();
   const finding = ref<string | null>(null);
   /** Ids of chosen notes. */
@@ -165,7 +164,6 @@ export const useLooking = defineStore('looking', () => {
     goTo.value = null;
     place = 0;
   }
-  endsWithJob(clear);
 
   return {
     finding,

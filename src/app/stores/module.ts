@@ -1,5 +1,4 @@
-import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import type { ModuleChoices, SampleChoice } from '../../core/sources/module/choices';
 import { stemOf } from '../../core/smf/name';
 import { refOf } from '../../core/sources/which';
@@ -7,6 +6,7 @@ import type { ModuleView, ModuleWay } from '../../core/wire/module-view';
 import type { RunningCall } from '../../worker/client';
 import { sideEngine, soundEngine } from './engine';
 import { useJob } from './job';
+import { defineJobPart } from './job/job-part';
 import type { Busy } from './job/session';
 import { usePlaying } from './playing';
 import { useRecording } from './recording';
@@ -19,7 +19,7 @@ const SOFTENED = 0.3;
 const soundName = (name: string) => `${stemOf(name)}-module.wav`;
 
 /** The module that is looked at in Intake: what is in it, how it is read, its own sound. */
-export const useModule = defineStore('module', () => {
+export const useModule = defineJobPart(() => {
   const job = useJob();
   const playing = usePlaying();
   const recording = useRecording();
@@ -37,6 +37,7 @@ export const useModule = defineStore('module', () => {
   const between = ref<'cubic' | 'linear'>('cubic');
 
   let asking: RunningCall<unknown> | null = null;
+  onScopeDispose(() => asking?.cancel());
   watch(
     source,
     async (now, before) => {

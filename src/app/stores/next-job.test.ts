@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
-import { createPinia, setActivePinia, type StateTree } from 'pinia';
-import { nextTick } from 'vue';
+import { createPinia, setActivePinia } from 'pinia';
+import { isReadonly, isRef, nextTick, toRaw, type Ref } from 'vue';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { eventually } from '../../../testing/eventually';
 import { atRest, droppedFile, emptyBase, openJob } from '../../../testing/open-job';
@@ -25,27 +25,25 @@ import { useShelf } from './shelf';
 import { useWheel } from './wheel';
 
 /** Every store that says something of the job that is open. */
-const OF_THE_JOB = [
-  useCues,
-  useHand,
-  useHandover,
-  useHandsOn,
-  useLiningUp,
-  useLooking,
-  useOtherExport,
-  usePlaying,
-  useReceiving,
-  useRehearsal,
-  useSeating,
-  useWheel,
-];
+const OF_THE_JOB: Readonly<Record<string, () => object>> = {
+  cues: useCues,
+  hand: useHand,
+  handover: useHandover,
+  'hands-on': useHandsOn,
+  'lining-up': useLiningUp,
+  looking: useLooking,
+  'other-export': useOtherExport,
+  playing: usePlaying,
+  receiving: useReceiving,
+  rehearsal: useRehearsal,
+  seating: useSeating,
+  wheel: useWheel,
+};
 /** What belongs to the hand or the machine, and goes with it from job to job. */
 const KEPT = new Set([
   'cues.unit',
   'hands-on.chosen',
   'playing.speed',
-  'rehearsal.open',
-  'rehearsal.jotting',
   'wheel.matched',
   'wheel.kind',
 ]);
@@ -54,15 +52,14 @@ const plain = (value: unknown): unknown =>
   value instanceof Set || value instanceof Map
     ? [...value]
     : JSON.parse(JSON.stringify(value ?? null));
-function said(): Record<string, unknown> {
-  const out: Record<string, unknown> = {};
-  for (const use of OF_THE_JOB) {
-    const store = use();
-    for (const [key, value] of Object.entries(store.$state as StateTree))
-      if (!KEPT.has(`${store.$id}.${key}`)) out[`${store.$id}.${key}`] = plain(value);
-  }
-  return out;
+/** What a store holds by itself: neither worked out of something else nor kept from job to job. */
+function* held(): Iterable<[name: string, holds: Ref<unknown>]> {
+  for (const [store, use] of Object.entries(OF_THE_JOB))
+    for (const [key, holds] of Object.entries(toRaw(use()) as Record<string, unknown>))
+      if (isRef(holds) && !isReadonly(holds) && !KEPT.has(`${store}.${key}`))
+        yield [`${store}.${key}`, holds];
 }
+const said = () => Object.fromEntries([...held()].map(([name, { value }]) => [name, plain(value)]));
 /** Another value of the same kind, as somebody at work would have left it. */
 function otherThan(value: unknown): unknown {
   if (typeof value === 'boolean') return !value;
@@ -86,14 +83,11 @@ describe('from job to job', () => {
     await emptyBase();
     await openJob('demo-tide-table', 'tide-voices');
     said();
-    for (const use of OF_THE_JOB) {
-      const store = use();
-      for (const [key, value] of Object.entries(store.$state as StateTree))
-        if (!KEPT.has(`${store.$id}.${key}`)) (store.$state as StateTree)[key] = otherThan(value);
-    }
+    for (const [, holds] of held()) holds.value = otherThan(holds.value);
     await openJob('demo-parlour-evening', 'parlour-keyboard');
     await nextTick();
     await atRest();
+    expect(Object.keys(fresh).length).toBeGreaterThan(40);
     expect(said()).toEqual(fresh);
   });
 

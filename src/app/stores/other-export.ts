@@ -1,17 +1,16 @@
-import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
 import type { RunningCall } from '../../worker/client';
 import type { DriftReply } from '../../worker/protocol';
 import { sideEngine } from './engine';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 
 /**
  * Another export of the same song, looked at beside what is delivered: where it drifts, and what else
  * is otherwise. It is no source of the job and is not kept.
  */
-export const useOtherExport = defineStore('other-export', () => {
+export const useOtherExport = defineJobPart(() => {
   const job = useJob();
   const file = shallowRef<{ readonly name: string; readonly bytes: ArrayBuffer } | null>(null);
   const found = shallowRef<Extract<DriftReply, { ok: true }> | null>(null);
@@ -61,13 +60,7 @@ export const useOtherExport = defineStore('other-export', () => {
     () => job.revision,
     () => void hold(),
   );
-  endsWithJob(() => {
-    running?.cancel();
-    running = null;
-    file.value = null;
-    found.value = null;
-    problem.value = null;
-  });
+  onScopeDispose(() => running?.cancel());
 
   return { name: computed(() => file.value?.name ?? null), found, problem, take };
 });

@@ -6,7 +6,7 @@ import { shallowRef } from 'vue';
 import type { Severity } from '../../core/rules/finding';
 import { makeClock } from '../../core/time/tempo-map';
 import type { RunningCall } from '../../worker/client';
-import type { RunView } from '../../worker/protocol';
+import type { RunView } from '../../worker/run-protocol';
 import { db, type PictureRow } from '../storage/db';
 import { activePlan, jobTally, sourcesOf, type JobRecord } from '../storage/job';
 import { densityOf } from '../pulse/density';

@@ -1,16 +1,15 @@
-import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { beforePlaced, placedIn, withPlaced, type Placed } from '../../core/plan/placed';
 import type { SongBars } from '../../core/reading/stretches';
 import { slotsOf, type Slot } from '../../core/target/slots';
 import { count } from '../../core/target/words';
 import { mapTick, unmapTick } from '../../core/time/time-map';
-import type { PieceFile } from '../../worker/protocol';
+import type { PieceFile } from '../../worker/run-protocol';
 import { newKey } from '../storage/job';
 import { sideEngine } from './engine';
 import { fileStem } from './handover';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 import { useLooking } from './looking';
 import { usePlaying } from './playing';
 
@@ -40,7 +39,7 @@ export const sayStretch = ({ fromBar, bars }: Pick<Carried, 'fromBar' | 'bars'>)
     : `bars ${fromBar}–${fromBar + Math.ceil(bars) - 1}`;
 
 /** The places of a target that are files: what lies in them, and what is carried to them. */
-export const usePlaces = defineStore('places', () => {
+export const usePlaces = defineJobPart(() => {
   const job = useJob();
   const looking = useLooking();
   const playing = usePlaying();
@@ -269,15 +268,6 @@ export const usePlaces = defineStore('places', () => {
     if (next !== undefined) void hearNext(next);
     // Who stops it wants no more of it; between two places nothing plays either.
     else if (ended === before) queue = [];
-  });
-
-  endsWithJob(() => {
-    songs.value = [];
-    inHand.value = null;
-    opened.value = null;
-    heard.value = null;
-    queue = [];
-    asked = '';
   });
 
   return {

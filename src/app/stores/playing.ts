@@ -11,7 +11,6 @@ import { Player } from '../audio/player';
 import { makeBanks } from './banks';
 import { engine } from './engine';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
 import { useLooking } from './looking';
 import { tellPlayer, type Beside } from './tell-player';
 import { useRecording } from './recording';
@@ -284,7 +283,8 @@ export const usePlaying = defineStore('playing', () => {
     player.setMutes(mutes());
   }
 
-  endsWithJob(() => {
+  // The player is the desk's; what is heard of a job ends with it.
+  function leaveJob() {
     loading++;
     starts++;
     starting.value = false;
@@ -300,7 +300,8 @@ export const usePlaying = defineStore('playing', () => {
     alone.value = new Set();
     loaded = null;
     tried.value = NOTHING_TRIED;
-  });
+  }
+  watch(() => job.record?.id, leaveJob, { flush: 'sync' });
 
   tellPlayer(player, { listen, beside, speed });
   watch(tried, () => {

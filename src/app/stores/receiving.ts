@@ -1,18 +1,17 @@
 import { useRafFn } from '@vueuse/core';
-import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, onScopeDispose, ref, shallowRef } from 'vue';
 import type { LinkHeard } from '../../core/standin/link';
 import type { ReceiveReply } from '../../worker/protocol';
 import { Microphone } from '../audio/microphone';
 import { soundEngine } from './engine';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 
 /** How often what the microphone heard is listened to, milliseconds. */
 const EVERY_MS = 1500;
 
 /** The far end of the sound link: the delivered sound as it runs, or what a microphone hears. */
-export const useReceiving = defineStore('receiving', () => {
+export const useReceiving = defineJobPart(() => {
   const job = useJob();
   const from = ref<'rest' | 'sound' | 'microphone'>('rest');
   const problem = ref<string | null>(null);
@@ -63,14 +62,7 @@ export const useReceiving = defineStore('receiving', () => {
     level.value = 0;
   }
 
-  endsWithJob(() => {
-    rest();
-    heard.value = null;
-    problem.value = null;
-    memory = [];
-    seconds.value = 0;
-    lengthSeconds.value = null;
-  });
+  onScopeDispose(rest);
 
   // --- the delivered sound ----------------------------------------------------------------------
   let context: AudioContext | null = null;

@@ -6,7 +6,7 @@ import { recipeFor } from '../../core/plan/use-recipe';
 import type { Target } from '../../core/target/schema';
 import { stemOf } from '../../core/smf/name';
 import type { RunningCall } from '../../worker/client';
-import type { RunView } from '../../worker/protocol';
+import type { RunView } from '../../worker/run-protocol';
 import { db, storageProblem, type RecipeRow } from '../storage/db';
 import { EMPTY_STATE, newKey, newPlan } from '../storage/job';
 import { saveFile } from '../storage/save-file';

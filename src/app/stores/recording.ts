@@ -1,7 +1,6 @@
 import { until } from '@vueuse/core';
 import * as Comlink from 'comlink';
-import { defineStore } from 'pinia';
-import { computed, markRaw, ref, shallowRef, watch } from 'vue';
+import { computed, markRaw, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import { layoutOf, type SoundLayout } from '../../core/sound/edits';
 import type { SoundFacts } from '../../core/sound/facts';
 import type { Peaks } from '../../core/sound/peaks';
@@ -12,6 +11,7 @@ import { bytesOf, db, storageProblem } from '../storage/db';
 import { changeJob, forgetBytes } from '../storage/jobs';
 import { soundEngine } from './engine';
 import { useJob } from './job';
+import { defineJobPart } from './job/job-part';
 import { useLooking } from './looking';
 
 /** A recording that was decoded and measured. */
@@ -45,8 +45,7 @@ async function decodedByBrowser(bytes: ArrayBuffer): Promise<Samples | null> {
 }
 
 /** Until nothing goes on and what was answered last has been taken up. */
-async function quiet(): Promise<void> {
-  const job = useJob();
+async function quiet(job: ReturnType<typeof useJob>): Promise<void> {
   do {
     await until(() => job.idle).toBe(true);
     await new Promise((resolve) => requestIdleCallback(resolve, { timeout: 500 }));
@@ -54,13 +53,15 @@ async function quiet(): Promise<void> {
 }
 
 /** The recording that plays beside the open job: listened to in a worker of its own. */
-export const useRecording = defineStore('recording', () => {
+export const useRecording = defineJobPart(() => {
   const job = useJob();
   const looking = useLooking();
   const listened = shallowRef<Listened | null>(null);
   const problem = ref<string | null>(null);
   const busy = ref<{ says: string; done: number; total: number; cancel: () => void } | null>(null);
   let running: RunningCall<ListenReply> | null = null;
+  /** A file that is brought in is kept even where its job is left meanwhile. */
+  let bringing = false;
 
   /** @param read gives the bytes anew: they are handed over, so that they are held once */
   async function listen(
@@ -112,6 +113,7 @@ export const useRecording = defineStore('recording', () => {
       problem.value = `${file.name}: the file is larger than 512 MB. Cut the recording into pieces.`;
       return false;
     }
+    bringing = true;
     try {
       const reply = await listen(file.name, () => file.arrayBuffer());
       if (!reply) return false;
@@ -138,8 +140,14 @@ export const useRecording = defineStore('recording', () => {
     } catch (error) {
       problem.value = `${file.name}: ${storageProblem(error, 'file')}`;
       return false;
+    } finally {
+      bringing = false;
     }
   }
+
+  onScopeDispose(() => {
+    if (!bringing) running?.cancel();
+  });
 
   // The recording of a job that was opened.
   watch(
@@ -171,7 +179,7 @@ export const useRecording = defineStore('recording', () => {
       }
       keep(sha256, reply);
       // Nothing that goes on is given up for it: what was heard is looked at when all is quiet.
-      await quiet();
+      await quiet(job);
       if (job.record?.sound?.sha256 === sha256) await job.refresh();
     },
     { immediate: true },

@@ -1,5 +1,4 @@
-import { defineStore } from 'pinia';
-import { computed, markRaw, ref, shallowRef, watch } from 'vue';
+import { computed, markRaw, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import type { Dropped } from '../../core/standin/played';
 import { mapTick, unmapTick } from '../../core/time/time-map';
 import type { RehearseReply } from '../../worker/protocol';
@@ -9,11 +8,11 @@ import type { Scene } from '../rehearsal/scene';
 import { newKey } from '../storage/job';
 import { engine } from './engine';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 import { usePlaying } from './playing';
 
 /** What the device does with what would be handed over now: played anew at each change of the plan. */
-export const useRehearsal = defineStore('rehearsal', () => {
+export const useRehearsal = defineJobPart(() => {
   const job = useJob();
   const playing = usePlaying();
   /** The stage is open: only then it is worked out. */
@@ -48,13 +47,7 @@ export const useRehearsal = defineStore('rehearsal', () => {
   watch([() => job.shown, open], ([shown, there]) => {
     if (shown && there) void play();
   });
-  endsWithJob(() => {
-    running?.cancel();
-    running = null;
-    busy.value = false;
-    reply.value = null;
-    problem.value = null;
-  });
+  onScopeDispose(() => running?.cancel());
 
   const definition = computed(() => (job.target ? sceneOf(job.target) : null));
   /** The delivered file of the piece that the pulse plays. */

@@ -1,5 +1,4 @@
 import { contentOf } from '../../core/wire/content';
-import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { mostAtOnce } from '../../core/score/at-once';
 import { clashes, fitting, keyCounts, summedCounts } from '../../core/seating/key-use';
@@ -10,7 +9,7 @@ import type { Seat } from '../../core/target/schema';
 import { count } from '../../core/target/words';
 import type { NoteView, PartView } from '../../core/wire/view';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 import { useLooking } from './looking';
 
 /** Where a part can go at the desk: a seat, the target as a whole, or the pile of what is left out. */
@@ -39,7 +38,7 @@ export interface Preview {
 }
 
 /** The seat desk: who sits where, what is chosen and aimed at, and the one step a gesture makes. */
-export const useSeating = defineStore('seating', () => {
+export const useSeating = defineJobPart(() => {
   const job = useJob();
   const looking = useLooking();
   /** Ids of parts that are chosen at the desk. */
@@ -140,11 +139,6 @@ export const useSeating = defineStore('seating', () => {
     picked.value = next;
     looking.choosePart(next.size > 0 ? id : null);
   }
-  endsWithJob(() => {
-    picked.value = new Set();
-    aim.value = null;
-    opened.value = null;
-  });
   // Walked to by a key: then it is that one alone.
   watch(
     () => looking.part,

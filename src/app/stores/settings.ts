@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { reactive, ref, watch } from 'vue';
 import { db } from '../storage/db';
+import type { WheelKind } from './wheel-candidates';
 import { shineOn, type Light } from '../theme/tokens';
 
 /** What is kept beside the jobs: the light, the volume, how the sheet is laid out. */
@@ -23,6 +24,11 @@ export const useSettings = defineStore('settings', () => {
   /** What the last song was for, by the target’s id. */
   const lastTarget = ref<string | null>(null);
   const ready = ref(false);
+  /** What goes with the hand from job to job, until the desk is left. */
+  const cueUnit = ref<StepUnit>('ms');
+  const wheelKind = ref<WheelKind>('sound');
+  /** Candidates are heard as loud as what is there. */
+  const wheelMatched = ref(true);
 
   async function load() {
     try {
@@ -84,6 +90,11 @@ export const useSettings = defineStore('settings', () => {
     sideWidth,
     closeUp,
     lastTarget,
+    cueUnit,
+    wheelKind,
+    wheelMatched,
     load,
   };
 });
+
+export type StepUnit = 'ms' | 'frame' | 'grid';

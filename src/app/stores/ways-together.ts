@@ -1,5 +1,5 @@
 import type { StepCall } from '../../core/steps/call';
-import type { Jump } from '../../core/sound/align/align';
+import type { Jump } from '../../core/sound/align/alignment';
 import { editsOf, sayBars } from '../../core/sound/align/jumps';
 import { count, plain } from '../../core/target/words';
 import type { LaidPiece } from './job';

@@ -1,5 +1,4 @@
-import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, onScopeDispose, ref, shallowRef, toRef, watch } from 'vue';
 import type { RowRate } from '../../core/plan/row-rates';
 import { rowRateSteps, withSteps } from '../../core/plan/made-by';
 import { SILENT_DB } from '../../core/sound/levels';
@@ -7,9 +6,10 @@ import type { PartView } from '../../core/wire/view';
 import { newKey } from '../storage/job';
 import { sideEngine } from './engine';
 import { useJob } from './job';
-import { endsWithJob } from './job/ends-with-job';
+import { defineJobPart } from './job/job-part';
 import { usePlaying } from './playing';
 import { useSeating } from './seating';
+import { useSettings } from './settings';
 import { loudnessOf } from './loudness';
 import { NOTHING_TRIED, type Tried } from './tried';
 import {
@@ -38,17 +38,17 @@ const OF_NOTES: readonly { id: WheelKind; name: string }[] = [
  * The try-out wheel: candidates of one kind for the chosen part, heard one after the other while the
  * music plays. Nothing is in the plan before one is kept.
  */
-export const useWheel = defineStore('wheel', () => {
+export const useWheel = defineJobPart(() => {
   const job = useJob();
   const playing = usePlaying();
   const seating = useSeating();
   const open = ref(false);
-  const kind = ref<WheelKind>('sound');
+  const kind = toRef(useSettings(), 'wheelKind');
   const at = ref(0);
   /** Goes on by itself, one candidate further each time the loop comes round. */
   const byItself = ref(false);
   /** Candidates of a part sound as loud as it does now. */
-  const matched = ref(true);
+  const matched = toRef(useSettings(), 'wheelMatched');
   /** Where it was opened: a preset is tried for the section that this is in. */
   const fromTick = ref(0);
   const rates = shallowRef<readonly RowRate[]>([]);
@@ -134,12 +134,7 @@ export const useWheel = defineStore('wheel', () => {
     byItself.value = false;
     playing.tried = NOTHING_TRIED;
   }
-  endsWithJob(() => {
-    stop();
-    at.value = 0;
-    asked++;
-    rates.value = [];
-  });
+  onScopeDispose(stop);
   function toggle() {
     if (open.value) stop();
     else start();

@@ -5,7 +5,7 @@ import { useDebounceFn } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Plan } from '../../core/plan/plan';
 import type { Target } from '../../core/target/schema';
-import type { FindingView } from '../../worker/protocol';
+import type { FindingView } from '../../worker/run-protocol';
 import SeverityMark from '../margin/SeverityMark.vue';
 import TallyDots from '../margin/TallyDots.vue';
 import { EMPTY_STATE, sourcesOf, type JobRecord } from '../storage/job';

@@ -1,6 +1,6 @@
 import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
 import type { Target } from '../../core/target/schema';
-import type { SourceRef } from '../../worker/protocol';
+import type { SourceRef } from '../../worker/run-protocol';
 import { engine } from '../stores/engine';
 
 /** The narrowest target that takes all of these files; or why one of them was not read. */

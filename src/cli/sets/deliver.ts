@@ -5,7 +5,8 @@ import type { SongFacts } from '../../core/sets/song-facts';
 import type { Receipt } from '../../core/handover/receipt';
 import { sha256, Unusable } from '../files';
 import { soundFacts } from '../sounds';
-import { openSet, songWork, titleOf, type OpenSet } from './open-set';
+import { openSet, songWork, titleOf } from './open-set';
+import { type OpenSet } from './opened';
 
 /** A song as a worker made it. */
 export interface MadeSong {

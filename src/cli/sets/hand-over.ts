@@ -8,7 +8,7 @@ import { Unusable, print, sha256, writeOutput } from '../files';
 import { type Status, worse } from '../proofing';
 import { join } from 'node:path';
 import { NodeCard } from './node-card';
-import type { OpenSet } from './open-set';
+import type { OpenSet } from './opened';
 import type { SetOptions } from './options';
 import { type Looked, lookAt, sayLooked, songJson, statusFor } from './look-at';
 

@@ -9,7 +9,8 @@ import { complain, print } from '../files';
 import { inPool } from '../pool';
 import { type Status, worse } from '../proofing';
 import { type MadeSong, songTask } from './deliver';
-import { type OpenSet, jobOf } from './open-set';
+import { jobOf } from './open-set';
+import { type OpenSet } from './opened';
 
 const FEW = 5;
 

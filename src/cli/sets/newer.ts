@@ -3,7 +3,8 @@ import { type JobData, sourcePath } from '../../core/plan/job-file';
 import { fingerprintOf, matchSongs } from '../../core/sets/match-songs';
 import { Unusable, complain, jobWork, open as openFile, print, readInput, whyNot } from '../files';
 import { type Status, worse } from '../proofing';
-import { type OpenSet, saveSet } from './open-set';
+import { saveSet } from './open-set';
+import { type OpenSet } from './opened';
 
 /** Newer exports: each finds its song, by name or by its music, and becomes its source. */
 export function takeNewer(open: OpenSet, files: readonly string[]): Status {

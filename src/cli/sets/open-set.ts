@@ -1,19 +1,14 @@
+import type { OpenSet } from './opened';
 import { existsSync, statSync } from 'node:fs';
 import { unpackFiles } from '../../core/formats/unpack';
 import { packFiles } from '../../core/outputs/pack';
 import type { JobData } from '../../core/plan/job-file';
-import { readSetFiles, setFiles, type SetPack } from '../../core/sets/set-file';
+import { readSetFiles, setFiles } from '../../core/sets/set-file';
 import type { SongRow } from '../../core/sets/set';
 import { jobWork, readInput, Unusable, writeOutput } from '../files';
 import type { Work } from '../proofing';
 import { soundFrom } from '../sounds';
 import { readTextSet, writeTextSet } from './text-set';
-
-/** A set that a call names: one file, or a folder of text. */
-export interface OpenSet extends SetPack {
-  readonly path: string;
-  readonly isFolder: boolean;
-}
 
 export function openSet(path: string): OpenSet {
   if (!existsSync(path))

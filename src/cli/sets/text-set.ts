@@ -19,7 +19,7 @@ import { parseTarget } from '../../core/target/parse';
 import { findTarget } from '../../core/target/index';
 import { TargetSchema, type Target } from '../../core/target/schema';
 import { readInput, sha256, Unusable, writeOutput } from '../files';
-import type { OpenSet } from './open-set';
+import type { OpenSet } from './opened';
 
 /*
  * A set as a folder of text: `set.json`, a `NAME.job.json` a song, and the sources by their names.

@@ -1,6 +1,7 @@
 import type { Piece } from '../score/piece';
 import type { Clock } from '../time/tempo-map';
-import { align, type Alignment } from './align/align';
+import { align } from './align/align';
+import { type Alignment } from './align/alignment';
 import type { FeatureNote } from './align/features';
 import { heardFeatures, type Features } from './align/frames';
 import { editedTime, endOf, layoutOf, recordingTime, type SoundLayout } from './edits';

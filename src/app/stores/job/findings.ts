@@ -1,7 +1,7 @@
 import { musicIn } from '../../../core/compare/say-figures';
 import { computed } from 'vue';
 import { isUnsaid } from '../../../core/target/unsaid';
-import type { FindingView } from '../../../worker/protocol';
+import type { FindingView } from '../../../worker/run-protocol';
 import type { JobDocument } from './document';
 import type { JobSession } from './session';
 

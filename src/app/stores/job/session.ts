@@ -24,7 +24,7 @@ import type {
   RunRequest,
   StepView,
   UseView,
-} from '../../../worker/protocol';
+} from '../../../worker/run-protocol';
 import { db, openingOf } from '../../storage/db';
 import { companionName } from '../../../core/target/sound';
 import type { Heard } from '../../../core/sound/beside';

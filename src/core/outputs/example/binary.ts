@@ -1,6 +1,6 @@
 import { checksumOf } from '../../formats/own/checksums';
 import type { BinaryNode, Container, Value } from '../../formats/own/schema';
-import type { World } from '../own/rows';
+import type { World } from '../own/world';
 import { candidatesOf, type Candidate, type Context } from './candidates';
 import { explain, explainOnce } from './columns';
 import type { Finding } from './solve';

@@ -1,5 +1,5 @@
 import type { Value } from '../../formats/own/schema';
-import type { World } from '../own/rows';
+import type { World } from '../own/world';
 import { valueOf } from '../own/values';
 import type { Attempt, Candidate, Column, Explained } from './candidates';
 

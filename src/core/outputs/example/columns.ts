@@ -1,5 +1,6 @@
 import type { RowKind, Rows, Value } from '../../formats/own/schema';
-import { type World, rowsOf } from '../own/rows';
+import { rowsOf } from '../own/rows';
+import { type World } from '../own/world';
 import { valueOf, writeSaid } from '../own/values';
 import type { Attempt, Candidate, Column, Explained } from './candidates';
 import { clockPart, texts, words } from './column-words';

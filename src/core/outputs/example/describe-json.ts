@@ -1,5 +1,5 @@
 import type { JsonNode, Value } from '../../formats/own/schema';
-import type { World } from '../own/rows';
+import type { World } from '../own/world';
 import { type Shape, type Solved, isLeaf, solve } from './solve';
 import type { Found } from './found';
 

@@ -1,5 +1,5 @@
 import type { InlineNode, LineNode } from '../../formats/own/schema';
-import type { World } from '../own/rows';
+import type { World } from '../own/world';
 import { type Finding, type Shape, type Solved, isLeaf, solve } from './solve';
 import type { Found } from './found';
 import { onceParts, tokensOf } from './line-parts';

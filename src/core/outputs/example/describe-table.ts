@@ -1,4 +1,4 @@
-import type { World } from '../own/rows';
+import type { World } from '../own/world';
 import { type Shape, isLeaf, solve } from './solve';
 import type { Found } from './found';
 import { NUMERIC, onceParts } from './line-parts';

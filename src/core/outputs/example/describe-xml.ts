@@ -1,6 +1,6 @@
 import { XMLParser } from 'fast-xml-parser';
 import type { Value, XmlNode } from '../../formats/own/schema';
-import type { World } from '../own/rows';
+import type { World } from '../own/world';
 import { type Shape, type Solved, isLeaf, solve } from './solve';
 import type { Found } from './found';
 

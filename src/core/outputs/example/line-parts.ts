@@ -1,5 +1,5 @@
 import type { InlineNode } from '../../formats/own/schema';
-import type { World } from '../own/rows';
+import type { World } from '../own/world';
 import { type Finding, isLeaf, solve } from './solve';
 
 export const NUMERIC = /^-?\d+([.,]\d+)?$/;

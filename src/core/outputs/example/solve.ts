@@ -1,5 +1,5 @@
 import type { Rows, Value } from '../../formats/own/schema';
-import type { World } from '../own/rows';
+import type { World } from '../own/world';
 import { candidatesOf, type Candidate, type Context } from './candidates';
 import { explain, explainOnce } from './columns';
 

@@ -1,20 +1,9 @@
+import { type Grid } from './world';
 import type { Rows } from '../../formats/own/schema';
-import type { World } from './rows';
+import type { World } from './world';
 
 /** More cells are not written. */
 const MOST_CELLS = 4_000_000;
-
-/** Notes on a grid of cells, each at the cell that is nearest to its beginning. */
-export interface Grid {
-  readonly count: number;
-  /** The first cell of a bar, from 0; all of them where it is past the last. */
-  readonly firstOf: (bar: number) => number;
-  readonly tickAt: (cell: number) => number;
-  /** Notes that begin in a cell. */
-  readonly struck: ReadonlyMap<number, readonly number[]>;
-  /** What a cell holds of one key, or of all. */
-  readonly stateAt: (cell: number, key?: number) => 'yes' | 'no' | 'held' | 'last';
-}
 
 /** Spans on the grid in the order of their beginning, with the latest end up to each. */
 interface Spans {

@@ -1,3 +1,4 @@
+import { type World } from './world';
 import { deliveredEnd } from '../../reading/ends';
 import { heardNotes, type HeardNotes } from '../../reading/heard-notes';
 import { mapsOf, type Maps } from '../../score/inventory';
@@ -8,22 +9,8 @@ import type { Seat, Target } from '../../target/schema';
 import { bpmOf, firstInForce, type TempoEvent } from '../../time/tempo-map';
 import type { MeterEvent } from '../../time/meter-map';
 import type { Rows } from '../../formats/own/schema';
-import { gridOf, type Grid } from './grid';
-
-/** What one file is written of. */
-export interface World {
-  readonly piece: Piece;
-  readonly target: Target;
-  readonly maps: Maps;
-  readonly ppq: number;
-  readonly endTick: number;
-  readonly notes: HeardNotes;
-  /** Flags of a note by its id. */
-  readonly flags: ReadonlyMap<number, readonly string[]>;
-  readonly facts: ReadonlyMap<string, string>;
-  /** Grids that were laid already, by the notes on them and by their cells. */
-  readonly grids: Map<readonly number[], Map<string, Grid>>;
-}
+import { gridOf } from './grid';
+import { type Grid } from './world';
 
 /** One row: what it is of, and what it holds for the rows inside it. */
 export interface Row {

@@ -1,4 +1,5 @@
-import { partOf, rowsOf, seatOfNote, type Row, type World } from './rows';
+import { partOf, rowsOf, seatOfNote, type Row } from './rows';
+import { type World } from './world';
 import type { Value } from '../../formats/own/schema';
 
 /** A value as it is written: a number in whole steps of its last digit, or a text. */

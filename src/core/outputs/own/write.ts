@@ -3,7 +3,8 @@ import { plainName } from '../../smf/name';
 import type { Target } from '../../target/schema';
 import { eachRow, rootOf, type Here } from './each-row';
 import { encode } from '../../formats/own/encoding';
-import { rowsOf, worldOf, type Row, type World } from './rows';
+import { rowsOf, worldOf, type Row } from './rows';
+import { type World } from './world';
 import type {
   Container,
   Format,

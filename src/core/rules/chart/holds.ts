@@ -3,7 +3,7 @@ import type { Target } from '../../target/schema';
 import { Places, defineRule, mend, says } from '../define-rule';
 import { count, plain } from '../../target/words';
 import { holdRules } from '../../steps/chart';
-import { only, rungsOf, type RungSet } from './common';
+import { only, rungsOf, type RungSet } from './rung-sets';
 
 /** Without rungs every lane of a seat is looked at together. */
 const holdSets = (target: Target, group: OutputLine): readonly (RungSet | null)[] =>

@@ -2,7 +2,7 @@ import type { LineNotes } from '../../reading/lines';
 import { Places, defineRule, mend, says, within } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
 import { holdRules, reduceChords } from '../../steps/chart';
-import { only, rungsOf } from './common';
+import { only, rungsOf } from './rung-sets';
 import { strikesOf, THINNED } from '../spacing/strikes-a-second';
 import { thin } from '../../steps/spacing/thin';
 

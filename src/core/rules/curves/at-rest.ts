@@ -1,8 +1,8 @@
 import { restCurve } from '../../steps/curves/rest';
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
-import { spansOf } from '../events/common';
-import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './common';
+import { spansOf } from '../events/spans';
+import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './block-curves';
 
 export const atRest = defineRule({
   id: 'at-rest',

@@ -2,8 +2,8 @@ import { BEND } from '../../reading/curves';
 import { rampJumps, slewCurve } from '../../steps/curves/shape';
 import { count, plain } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
-import { spansOf } from '../events/common';
-import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './common';
+import { spansOf } from '../events/spans';
+import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './block-curves';
 
 /** Values a second of a fade, where the target sets no rate of its own. */
 const PER_SECOND = 40;

@@ -4,8 +4,8 @@ import type { Maps } from '../../score/inventory';
 import { thinCurve } from '../../steps/curves/thin';
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
-import { spansOf } from '../events/common';
-import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './common';
+import { spansOf } from '../events/spans';
+import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './block-curves';
 
 /** How far values may stand from what they were where a curve is thinned, of 128. */
 const WITHIN = 2;

@@ -3,8 +3,8 @@ import type { Preset } from '../../reading/curves';
 import { settleCurve } from '../../steps/curves/rest';
 import { count, plain } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
-import { spansOf } from '../events/common';
-import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './common';
+import { spansOf } from '../events/spans';
+import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './block-curves';
 
 export const curveSettled = defineRule({
   id: 'curve-settled',

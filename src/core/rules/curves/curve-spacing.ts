@@ -1,8 +1,8 @@
 import { spaceCurve } from '../../steps/curves/space';
 import { count, plain } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
-import { spansOf } from '../events/common';
-import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './common';
+import { spansOf } from '../events/spans';
+import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './block-curves';
 
 export const curveSpacing = defineRule({
   id: 'curve-spacing',

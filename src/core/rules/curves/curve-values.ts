@@ -2,8 +2,8 @@ import { BEND } from '../../reading/curves';
 import { curveValues } from '../../steps/curves/values';
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
-import { spansOf } from '../events/common';
-import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './common';
+import { spansOf } from '../events/spans';
+import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './block-curves';
 
 export const curveRange = defineRule({
   id: 'curve-values',

@@ -3,8 +3,8 @@ import { lastAtOrBefore } from '../../time/tempo-map';
 import { strip } from '../../steps/strip';
 import { count } from '../../target/words';
 import { defineRule, mend, says, within } from '../define-rule';
-import { spansOf } from '../events/common';
-import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './common';
+import { spansOf } from '../events/spans';
+import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './block-curves';
 
 export const switchKnown = defineRule({
   id: 'switch-known',

@@ -1,4 +1,4 @@
-import { barsUntil, lengthAllowed } from './common';
+import { barsUntil, lengthAllowed } from './whole-bars';
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd, lastNoteEnd } from '../../reading/ends';

@@ -1,7 +1,7 @@
 import { ppqAllowed } from '../file/ppq';
 import { ticksPerQuarterOf } from '../../score/score';
 import { setPpq } from '../../steps/timing/set-ppq';
-import { barsUntil, lengthAllowed, ppqForBars, type End } from './common';
+import { barsUntil, lengthAllowed, ppqForBars, type End } from './whole-bars';
 import { count, plain } from '../../target/words';
 import type { Mend } from '../finding';
 import type { Piece } from '../../score/piece';

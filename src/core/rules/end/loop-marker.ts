@@ -1,4 +1,4 @@
-import { barsUntil } from './common';
+import { barsUntil } from './whole-bars';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { loop } from '../../steps/loop';

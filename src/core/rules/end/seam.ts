@@ -1,4 +1,4 @@
-import type { End } from './common';
+import type { End } from './whole-bars';
 import type { Piece } from '../../score/piece';
 import { OFF_MISSING } from '../../score/score';
 import { Places, defineRule, mend, says, spanAt } from '../define-rule';

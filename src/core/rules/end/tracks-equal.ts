@@ -1,5 +1,5 @@
 import { Places, defineRule, mend, says } from '../define-rule';
-import { barsUntil } from './common';
+import { barsUntil } from './whole-bars';
 import { plain } from '../../target/words';
 import { setLength } from '../../steps/length';
 import { trackEnds } from '../../reading/ends';

@@ -1,7 +1,7 @@
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { isIn, type Part } from '../../score/score';
-import { spansOf } from './common';
+import { spansOf } from './spans';
 import { strip } from '../../steps/strip';
 
 interface Gathered {

@@ -2,7 +2,7 @@ import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { dropDuplicates } from '../../steps/strip';
 import { repeatsOf } from '../../reading/news';
-import { spansOf } from './common';
+import { spansOf } from './spans';
 
 export const repeatedEvents = defineRule({
   id: 'repeated-events',

@@ -2,7 +2,8 @@ import { META } from '../../smf/file';
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { isKnownMeta, isTextMeta } from '../../score/inventory';
-import { spansOf, writtenEvents } from './common';
+import { spansOf } from './spans';
+import { writtenEvents } from './written';
 import { strip } from '../../steps/strip';
 
 export const systemEvents = defineRule({

@@ -3,7 +3,8 @@ import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { isTextMeta } from '../../score/inventory';
 import { markers as markerStep } from '../../steps/delivery';
-import { spansOf, writtenEvents } from './common';
+import { spansOf } from './spans';
+import { writtenEvents } from './written';
 import { strip } from '../../steps/strip';
 import { textOf, type TrackEvent } from '../../score/score';
 

@@ -1,8 +1,8 @@
 import { Places, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
-import { givingElsewhere } from '../spacing/common';
+import { givingElsewhere } from '../spacing/give-elsewhere';
 import { isIn } from '../../score/score';
-import { sayKept } from '../spacing/common';
+import { sayKept } from '../spacing/say-kept';
 import { keepVoices } from '../../steps/spacing/keep-voices';
 import { thin } from '../../steps/spacing/thin';
 import { rowAt, rowRateOf } from '../../reading/rows';

@@ -2,7 +2,7 @@ import { defineRule, mend, says } from '../define-rule';
 import { holdClock } from '../../steps/timing/one-tempo-holding-clock';
 import { ppqAllowed } from '../file/ppq';
 import { ppqForClock, sayBpm } from '../../time/tempos';
-import { tempoToHold } from '../tempo/common';
+import { tempoToHold } from '../tempo/holding';
 import { ticksPerQuarterOf } from '../../score/score';
 
 export const division = defineRule({

@@ -1,4 +1,4 @@
-import { barsUntil } from '../end/common';
+import { barsUntil } from '../end/whole-bars';
 import { count, plain } from '../../target/words';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';

@@ -1,4 +1,4 @@
-import { barsUntil } from '../end/common';
+import { barsUntil } from '../end/whole-bars';
 import { carve, takePlace } from '../../steps/splitting';
 import { carveByLength, carveBySections } from '../../reading/carvings';
 import { carveAtMarkers, type Carved } from '../../target/carving';

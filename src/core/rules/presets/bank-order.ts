@@ -2,7 +2,7 @@ import type { Preset } from '../../reading/curves';
 import { gatherBanks } from '../../steps/presets/presets';
 import { count, plain } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
-import { places } from './common';
+import { places } from './block-presets';
 
 export const bankOrder = defineRule({
   id: 'bank-order',

@@ -2,7 +2,7 @@ import type { Preset } from '../../reading/curves';
 import { dropPresetRepeats } from '../../steps/presets/presets';
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
-import { follow, nameOf, places } from './common';
+import { follow, nameOf, places } from './block-presets';
 
 export const presetAgain = defineRule({
   id: 'preset-again',

@@ -1,7 +1,7 @@
 import { isIn } from '../../score/score';
 import { firstPreset } from '../../steps/presets/presets';
 import { defineRule, mend, says, spanAt, type NoFacts } from '../define-rule';
-import { knownAs, nameOf } from './common';
+import { knownAs, nameOf } from './block-presets';
 
 export const presetAtStart = defineRule({
   id: 'preset-at-start',

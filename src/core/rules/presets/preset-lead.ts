@@ -3,7 +3,7 @@ import { placesFor } from '../../reading/preset-places';
 import { leadPresets } from '../../steps/presets/presets';
 import { count, plain, sayMs } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
-import { nameOf, places } from './common';
+import { nameOf, places } from './block-presets';
 
 export const presetLead = defineRule({
   id: 'preset-lead',

@@ -2,7 +2,7 @@ import type { Preset } from '../../reading/curves';
 import { spacePresets } from '../../steps/presets/presets';
 import { count, plain } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
-import { follow, places } from './common';
+import { follow, places } from './block-presets';
 
 export const presetSpacing = defineRule({
   id: 'preset-spacing',

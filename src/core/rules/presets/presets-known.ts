@@ -2,7 +2,7 @@ import type { Preset } from '../../reading/curves';
 import { changePreset } from '../../steps/presets/presets';
 import { count } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
-import { knownAs, nameOf, places } from './common';
+import { knownAs, nameOf, places } from './block-presets';
 
 export const presetsKnown = defineRule({
   id: 'presets-known',

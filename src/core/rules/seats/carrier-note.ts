@@ -2,7 +2,7 @@ import { Places, defineRule, mend, says, type NoFacts } from '../define-rule';
 import { carrierNote } from '../../steps/delivery';
 import { isIn } from '../../score/score';
 import { leaveOut } from '../../steps/routing';
-import { playing } from './common';
+import { playing } from './playing';
 
 export const carrier = defineRule({
   id: 'carrier-note',

@@ -7,7 +7,7 @@ import { importanceOf } from '../../reading/importance/importance';
 import { isIn, type Part } from '../../score/score';
 import { heardIn } from '../../target/heard';
 import { route, setChannel } from '../../steps/routing';
-import { playing } from './common';
+import { playing } from './playing';
 import { routeTo, whoPlays } from './who-plays';
 import { split } from '../../steps/splitting';
 

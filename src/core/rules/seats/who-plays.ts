@@ -14,7 +14,7 @@ import type { Seat, Target } from '../../target/schema';
 import { kindOf } from '../../target/seat-kind';
 import { count, quoted } from '../../target/words';
 import { mendBy } from '../define-rule';
-import { playing } from './common';
+import { playing } from './playing';
 
 /** The parameters that seat a part at a seat. */
 export const routeTo = (seat: Seat) => ({

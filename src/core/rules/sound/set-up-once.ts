@@ -1,4 +1,4 @@
-import { channelOf, eventsOn, forChannel } from './common';
+import { channelOf, eventsOn, forChannel } from './channels';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { setController } from '../../steps/sound';
 import { strip } from '../../steps/strip';

@@ -1,5 +1,5 @@
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
-import { causeOf, onlyPart } from './common';
+import { causeOf, onlyPart } from './line-names';
 import { plain, sayMs } from '../../target/words';
 import { thin } from '../../steps/spacing/thin';
 

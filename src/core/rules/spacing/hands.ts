@@ -1,6 +1,6 @@
 import { Places, defineRule, mend, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
-import { causeOf, onlyPart } from './common';
+import { causeOf, onlyPart } from './line-names';
 import { dropShared } from '../../steps/spacing/drop-shared';
 import { keepReach } from '../../steps/spacing/keep-reach';
 

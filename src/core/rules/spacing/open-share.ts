@@ -1,7 +1,7 @@
 import type { LineNotes } from '../../reading/lines';
 import type { Maps } from '../../score/inventory';
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
-import { causeOf, onlyPart } from './common';
+import { causeOf, onlyPart } from './line-names';
 import { limitOpen } from '../../steps/spacing/limit-open';
 import { plain, sayMs } from '../../target/words';
 

@@ -1,5 +1,6 @@
 import { HAIR, Places, defineRule, mend, says } from '../define-rule';
-import { causeOf, givingElsewhere, onlyPart } from './common';
+import { causeOf, onlyPart } from './line-names';
+import { givingElsewhere } from './give-elsewhere';
 import { count, plain, sayMs } from '../../target/words';
 import { oneLongNote } from '../../steps/spacing/repeats';
 import { thin } from '../../steps/spacing/thin';

@@ -1,7 +1,7 @@
 import type { LineNotes } from '../../reading/lines';
 import type { Maps } from '../../score/inventory';
 import { HAIR, Places, defineRule, mend, says, within } from '../define-rule';
-import { causeOf, onlyPart } from './common';
+import { causeOf, onlyPart } from './line-names';
 import { thin } from '../../steps/spacing/thin';
 
 /** Strikes in any one second; what is struck at one tick counts once. Marks the seconds too full. */

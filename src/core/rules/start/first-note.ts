@@ -1,7 +1,8 @@
 import { HAIR, defineRule, mend, says } from '../define-rule';
 import { count, plain, sayMs } from '../../target/words';
 import { firstTickOf, ticksPerQuarterOf } from '../../score/score';
-import { notesBefore, withSoundToo } from './common';
+import { notesBefore } from './notes-before';
+import { withSoundToo } from './sound-too';
 import { restAtStart } from '../../steps/timing/rest-at-start';
 import { shift } from '../../steps/timing/shift';
 

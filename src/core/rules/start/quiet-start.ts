@@ -3,7 +3,7 @@ import { gatherSetUp } from '../../steps/sound';
 import { restAtStart } from '../../steps/timing/rest-at-start';
 import { count, plain } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
-import { spansOf } from '../events/common';
+import { spansOf } from '../events/spans';
 
 export const quietStart = defineRule({
   id: 'quiet-start',

@@ -1,4 +1,4 @@
-import { SAME_LENGTH_MS } from './common';
+import { SAME_LENGTH_MS } from './sound-too';
 import { count, plain } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { apartOf, liesBeside } from '../../sound/beside';

@@ -1,6 +1,6 @@
 import { plain } from '../../target/words';
 import { defineRule, mend, says, type NoFacts } from '../define-rule';
-import { SAME_LENGTH_MS } from './common';
+import { SAME_LENGTH_MS } from './sound-too';
 import { APART_MS, apartOf, liesBeside } from '../../sound/beside';
 import { firstTickOf, isIn } from '../../score/score';
 import { moveNotes } from '../../steps/editing';
@@ -8,7 +8,7 @@ import { shift } from '../../steps/timing/shift';
 import { soundGoesOut } from '../../target/sound';
 import { cutBars } from '../../steps/cut-bars';
 import { soundCut, soundGap, soundLater } from '../../steps/companion';
-import type { Alignment } from '../../sound/align/align';
+import type { Alignment } from '../../sound/align/alignment';
 import { editsOf, sayBars } from '../../sound/align/jumps';
 
 export const soundApart = defineRule({

@@ -1,4 +1,4 @@
-import { SAME_LENGTH_MS } from './common';
+import { SAME_LENGTH_MS } from './sound-too';
 import { defineRule, mend, says } from '../define-rule';
 import { firstTickOf } from '../../score/score';
 import { lastNoteEnd } from '../../reading/ends';

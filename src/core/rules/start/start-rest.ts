@@ -1,7 +1,8 @@
 import { count, plain } from '../../target/words';
 import { defineRule, mend, says } from '../define-rule';
 import { firstTickOf, ticksPerQuarterOf } from '../../score/score';
-import { notesBefore, withSoundToo } from './common';
+import { notesBefore } from './notes-before';
+import { withSoundToo } from './sound-too';
 import { restAtStart } from '../../steps/timing/rest-at-start';
 
 export const startRest = defineRule({

@@ -3,7 +3,7 @@ import { defineRule, mend, says, spanAt } from '../define-rule';
 import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
 import { metadata } from '../../steps/facts';
 import { plain } from '../../target/words';
-import { stretches } from './common';
+import { stretches } from './holding';
 
 export const declaredBpm = defineRule({
   id: 'declared-bpm',

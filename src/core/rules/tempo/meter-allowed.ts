@@ -1,5 +1,5 @@
 import { defineRule, mend, says, spanAt } from '../define-rule';
-import { meterParams, sayMeter } from './common';
+import { meterParams, sayMeter } from './meters';
 import { setMeter } from '../../steps/timing/set-meter';
 
 export const meterAllowed = defineRule({

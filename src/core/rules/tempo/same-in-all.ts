@@ -1,6 +1,7 @@
 import { firstInForce } from '../../time/tempo-map';
 import type { Score } from '../../score/score';
-import { bpm, meterParams, sayMeter, stretches } from './common';
+import { bpm, stretches } from './holding';
+import { meterParams, sayMeter } from './meters';
 import { defineRule, mend, says } from '../define-rule';
 import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
 import { setMeter } from '../../steps/timing/set-meter';

@@ -1,4 +1,4 @@
-import { holdClockAt, nearestOf, sayHolding, stretches } from './common';
+import { holdClockAt, nearestOf, sayHolding, stretches } from './holding';
 import { bpmOf } from '../../time/tempo-map';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { isWholeBpm, plainBpm } from '../../time/tempos';

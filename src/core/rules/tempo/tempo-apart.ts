@@ -1,7 +1,7 @@
 import { spaceTempos } from '../../steps/timing/space-tempos';
 import { count, plain } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
-import { spansOf } from '../events/common';
+import { spansOf } from '../events/spans';
 
 export const tempoApart = defineRule({
   id: 'tempo-apart',

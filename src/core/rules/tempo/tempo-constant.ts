@@ -1,4 +1,4 @@
-import { holdClockAt, holdingBars, stretches, tempoToHold } from './common';
+import { holdClockAt, holdingBars, stretches, tempoToHold } from './holding';
 import { bpmOf } from '../../time/tempo-map';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { holdBars } from '../../steps/timing/one-tempo-holding-bars';

@@ -1,5 +1,5 @@
 import { defineRule, mend, says, spanAt } from '../define-rule';
-import { holdClockAt, holdingBars, tempoToHold } from './common';
+import { holdClockAt, holdingBars, tempoToHold } from './holding';
 import { thinTempo } from '../../steps/timing/thin-tempo';
 
 export const tempoCount = defineRule({

@@ -9,7 +9,7 @@ import {
   stretches,
   tempoToHold,
   within,
-} from './common';
+} from './holding';
 import { plain } from '../../target/words';
 import { plainBpm } from '../../time/tempos';
 

@@ -1,48 +1,14 @@
+import { type Jump, type Alignment } from './alignment';
 import type { Checkpoint } from '../../diagnostic/checkpoint';
 import type { Onsets } from '../onsets';
 import { lineUp, pairsAt, struckOf } from '../line-up';
 import { type FeatureNote, scoreFeatures } from './features';
 import type { Features } from './frames';
-import { type Place, lineThrough } from './refine';
+import { lineThrough } from './refine';
 import type { Stretch } from './warp';
-import { type Doubt, MOST_PAIRS, betterThan, doubtOf, isPitched, sureOf, waysOf } from './sure';
+import { MOST_PAIRS, betterThan, doubtOf, isPitched, sureOf, waysOf } from './sure';
 import { NEAR_JUMP, joined, laterBy, lengthOf, simplest, straightened } from './stretches';
 import { FEWEST, type Put, lineOf, put } from './put';
-
-/** A place at which one goes on elsewhere than the other, milliseconds of both. */
-export interface Jump {
-  readonly scoreFromMs: number;
-  readonly scoreToMs: number;
-  readonly soundFromMs: number;
-  readonly soundToMs: number;
-  /** By how much the sound is later than the score before it and behind it. */
-  readonly beforeMs: number;
-  readonly afterMs: number;
-}
-
-/** Where a recording lies beside a score. */
-export interface Alignment {
-  /** The simplest that explains it: one offset, one tempo, or a tempo that wanders. */
-  readonly kind: 'offset' | 'tempo' | 'wander';
-  /** Sound time is `offsetMs + ratio × score time`, of the longest stretch. */
-  readonly offsetMs: number;
-  readonly ratio: number;
-  /** Of the same stretch: the one offset that most places have, and the straight line through them. */
-  readonly offset: number;
-  readonly line: { readonly offset: number; readonly ratio: number };
-  /** From 0 to 1; calibrated: see `sureOf`. */
-  readonly confidence: number;
-  /** How many of the score’s moments meet an onset where they are expected. */
-  readonly share: number;
-  /** How much of the score goes along with the sound, by the clock. */
-  readonly covered: number;
-  /** How much better than the best wrong way, and than the best other place; −1 to 1. */
-  readonly better: { readonly song: number; readonly place: number };
-  readonly places: readonly Place[];
-  readonly jumps: readonly Jump[];
-  /** Why it is not sure; null where it is. */
-  readonly doubt: Doubt | null;
-}
 
 export interface AlignInput {
   readonly notes: readonly FeatureNote[];

@@ -1,6 +1,6 @@
 import type { Clock } from '../../time/tempo-map';
 import type { MeterMap } from '../../time/meter-map';
-import type { Jump } from './align';
+import type { Jump } from './alignment';
 
 /** A row of whole bars, the first from 1. */
 export interface Bars {

@@ -2,7 +2,7 @@ import type { Checkpoint } from '../../diagnostic/checkpoint';
 import type { FeatureNote } from './features';
 import { type Features, backwards, bandsTurned, coarser, transposed } from './frames';
 import { type Warp, likeness, warp } from './warp';
-import type { Alignment } from './align';
+import type { Alignment } from './alignment';
 
 /** Pairs of frames that are held against each other at once: memory and time are bounded by them. */
 export const MOST_PAIRS = 8_000_000;

@@ -1,14 +1,15 @@
 import { type Channel, waveAt } from './channel';
 import { FX, NNA } from './module';
-import type { Player } from './player';
+import type { PlayerState } from './player-state';
 import { clamp64, held, move, slideParts, tone, toneMemory, vibrate } from './slides';
 
-const isLetters = (p: Player) => p.module.format === 's3m' || p.module.format === 'it';
+const isLetters = (p: PlayerState) => p.module.format === 's3m' || p.module.format === 'it';
 
-const vibratoStrength = (p: Player) => (p.module.format === 'it' && !p.module.oldEffects ? 4 : 8);
+const vibratoStrength = (p: PlayerState) =>
+  p.module.format === 'it' && !p.module.oldEffects ? 4 : 8;
 
 /** The effect of a cell at the beginning of its row. */
-export function rowEffect(p: Player, c: Channel): void {
+export function rowEffect(p: PlayerState, c: Channel): void {
   const { format } = p.module;
   const letters = isLetters(p);
   const { param } = c;
@@ -171,7 +172,7 @@ export function rowEffect(p: Player, c: Channel): void {
   }
 }
 
-function loopRows(p: Player, c: Channel): void {
+function loopRows(p: PlayerState, c: Channel): void {
   // The machine of S3M has one loop for all channels.
   const of = p.module.format === 's3m' ? p.channels[0]! : c;
   if (c.param === 0) {
@@ -184,12 +185,12 @@ function loopRows(p: Player, c: Channel): void {
   else if (isLetters(p)) of.loopRow = p.song.row + 1;
 }
 
-function notesAct(p: Player, c: Channel, param: number): void {
+function notesAct(p: PlayerState, c: Channel, param: number): void {
   if (param <= 2) p.actOnBackground(c, [NNA.cut, NNA.off, NNA.fade][param]!);
   else if (param <= 6) c.newNote = param - 3;
 }
 
-const slideGlobal = (p: Player, by: number) => {
+const slideGlobal = (p: PlayerState, by: number) => {
   const step = p.module.format === 'it' ? 128 : 64;
   p.globalVolume = Math.min(1, Math.max(0, p.globalVolume + by / step));
 };
@@ -201,7 +202,7 @@ function afterRetrigger(volume: number, how: number): number {
   return clamp64(Math.floor((volume + by) * times));
 }
 
-function retrigger(p: Player, c: Channel): void {
+function retrigger(p: PlayerState, c: Channel): void {
   const said =
     p.module.format === 'xm'
       ? c.memory.takeHalves('retrigger', p.tickInRow === 0 ? c.param : 0)
@@ -220,7 +221,7 @@ function retrigger(p: Player, c: Channel): void {
   c.retriggerCount++;
 }
 
-function tremor(p: Player, c: Channel): void {
+function tremor(p: PlayerState, c: Channel): void {
   const said = held(p, c, 'tremor');
   const old = p.module.format !== 'it' || p.module.oldEffects ? 1 : 0;
   const on = Math.max(1, (said >> 4) + old);
@@ -230,7 +231,7 @@ function tremor(p: Player, c: Channel): void {
 }
 
 /** The effect of a cell on every tick behind the first. */
-export function tickEffect(p: Player, c: Channel): void {
+export function tickEffect(p: PlayerState, c: Channel): void {
   const { format } = p.module;
   const letters = isLetters(p);
   const { param } = c;
@@ -327,7 +328,7 @@ export function tickEffect(p: Player, c: Channel): void {
   }
 }
 
-function slideVolume(p: Player, c: Channel): void {
+function slideVolume(p: PlayerState, c: Channel): void {
   const said = held(p, c, 'slide');
   const each = isLetters(p) ? slideParts(said).each : said >> 4 ? said >> 4 : -(said & 15);
   c.volume = clamp64(c.volume + each);

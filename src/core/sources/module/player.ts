@@ -5,6 +5,7 @@ import { PAL_CLOCK } from './read-mod';
 import { SPECIAL } from './read-s3m';
 import { rowEffect, tickEffect } from './effects';
 import { volumeOnRow, volumeOnTick } from './volume-column';
+import type { PlayerState } from './player-state';
 import { SongOrder } from './song-order';
 import { Voice } from './voice';
 
@@ -40,7 +41,7 @@ const ONCE: ReadonlySet<number> = new Set([
  * `voices`, with frequency, level and pan for `seconds`. Who listens moves them on (`Voice.advance`).
  * It ends where the song ends, or comes to a row in a state that was there before.
  */
-export class Player {
+export class Player implements PlayerState {
   readonly channels: readonly Channel[];
   readonly scale: PitchScale;
   /** Which row is played, and where effects send it. */

@@ -1,27 +1,27 @@
 import { type Channel, waveAt } from './channel';
-import type { Player } from './player';
+import type { PlayerState } from './player-state';
 
 export const clamp64 = (v: number) => Math.min(64, Math.max(0, v));
 
-export const toneMemory = (p: Player) =>
+export const toneMemory = (p: PlayerState) =>
   p.module.format === 's3m' ? 'tone' : p.module.ownPortamento ? 'tone' : 'slide-pitch';
 
 /** Parameters that are remembered: all in one for S3M, not at all for most of MOD. */
-export function held(p: Player, c: Channel, name: string): number {
+export function held(p: PlayerState, c: Channel, name: string): number {
   const { format } = p.module;
   if (format === 'mod') return c.param;
   return c.memory.take(format === 's3m' ? 'all' : name, c.param);
 }
 
-export function move(p: Player, c: Channel, units: number): void {
+export function move(p: PlayerState, c: Channel, units: number): void {
   c.pitch = p.scale.up(c.pitch, units, p.module.periodLimits);
 }
 
-export function tone(p: Player, c: Channel, speed: number): void {
+export function tone(p: PlayerState, c: Channel, speed: number): void {
   if (c.voice) c.pitch = p.scale.towards(c.pitch, c.target, speed * 4);
 }
 
-export function vibrate(p: Player, c: Channel, strength: number): void {
+export function vibrate(p: PlayerState, c: Channel, strength: number): void {
   const param = c.memory.takeHalves('vibrato', 0);
   const w = waveAt(c.vibratoWave, c.vibratoAt);
   const sign = p.module.format === 'it' ? 1 : -1;

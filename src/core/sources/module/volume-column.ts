@@ -1,10 +1,10 @@
 import type { Channel } from './channel';
 import { VOL } from './module';
-import type { Player } from './player';
+import type { PlayerState } from './player-state';
 import { clamp64, move, tone, toneMemory, vibrate } from './slides';
 
 /** What the volume column does at the beginning of its row. */
-export function volumeOnRow(p: Player, c: Channel): void {
+export function volumeOnRow(p: PlayerState, c: Channel): void {
   const v = c.volumeValue;
   const isIt = p.module.format === 'it';
   switch (c.volumeKind) {
@@ -34,7 +34,7 @@ export function volumeOnRow(p: Player, c: Channel): void {
 }
 
 /** What it does on every tick behind the first. */
-export function volumeOnTick(p: Player, c: Channel): void {
+export function volumeOnTick(p: PlayerState, c: Channel): void {
   if (p.tickInRow === 0) return;
   const v = c.volumeValue;
   const isIt = p.module.format === 'it';

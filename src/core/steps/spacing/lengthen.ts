@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { changeParts, defineStep, done } from '../define-step';
-import { nextOnKey } from './common';
+import { nextOnKey } from './next-on-key';
 import { plain } from '../../target/words';
 import { setEnds } from '../crowd';
 

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { OFF_MISSING, type NoteColumns } from '../../score/score';
 import { changeParts, defineStep, done } from '../define-step';
-import { nextOnKey } from './common';
+import { nextOnKey } from './next-on-key';
 import { notesWhere } from '../../score/columns';
 import { setEnds } from '../crowd';
 

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { defineStep, done, withScore } from '../define-step';
 import { plain } from '../../target/words';
-import { withDefault } from './common';
+import { withDefault } from './tempo-params';
 
 export const clampTempo = defineStep({
   id: 'clamp-tempo',

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { defineStep, done, withScore } from '../define-step';
 import { sayBpm } from '../../time/tempos';
-import { tempo, tempoAtZero } from './common';
+import { tempo, tempoAtZero } from './tempo-params';
 
 export const holdBars = defineStep({
   id: 'one-tempo-holding-bars',

@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import { LATEST_TICK } from '../../smf/file';
-import { TOO_LATE, noteCount, tempo, tempoAtZero } from './common';
+import { TOO_LATE } from './too-late';
+import { noteCount } from './note-count';
+import { tempo, tempoAtZero } from './tempo-params';
 import { defineStep, done, withScore } from '../define-step';
 import { endTickOf, ticksPerQuarterOf } from '../../score/score';
 import { heldByClock, mapper } from '../../time/time-map';

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { count } from '../../target/words';
 import { defineStep } from '../define-step';
-import { andSound, moveAll, soundToo } from './common';
+import { andSound, moveAll, soundToo } from './move-all';
 import { ticksPerQuarterOf, type Score } from '../../score/score';
 
 const barTicks = (score: Score, numerator: number, denominator: number) =>

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { plain } from '../../target/words';
 import { defineStep, done, withScore } from '../define-step';
-import { tempoAtZero } from './common';
+import { tempoAtZero } from './tempo-params';
 
 /** SMF 1.0, "Set Tempo": 24 bits. */
 const SLOWEST = 0xffffff;

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { LATEST_TICK } from '../../smf/file';
-import { TOO_LATE, noteCount } from './common';
+import { TOO_LATE } from './too-late';
+import { noteCount } from './note-count';
 import { defineStep, done, withScore } from '../define-step';
 import { endTickOf } from '../../score/score';
 import { mapTicks } from '../../score/map-ticks';

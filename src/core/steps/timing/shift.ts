@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { count, plain } from '../../target/words';
 import { defineStep } from '../define-step';
-import { andSound, moveAll, soundToo } from './common';
+import { andSound, moveAll, soundToo } from './move-all';
 import { ticksPerQuarterOf } from '../../score/score';
 
 export const shift = defineStep({

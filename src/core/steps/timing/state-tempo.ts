@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { defineStep, done, withScore } from '../define-step';
-import { tempoAtZero } from './common';
+import { tempoAtZero } from './tempo-params';
 
 export const stateTempo = defineStep({
   id: 'state-tempo',

@@ -3,7 +3,7 @@ import { bpmOf } from '../../time/tempo-map';
 import { defineStep, done, withScore } from '../define-step';
 import { isWholeBpm, wholeTempo } from '../../time/tempos';
 import { plain } from '../../target/words';
-import { withDefault } from './common';
+import { withDefault } from './tempo-params';
 
 export const tempoToList = defineStep({
   id: 'tempo-to-list',

@@ -7,7 +7,8 @@ import { firstTickOf } from '../../score/score';
 import { mapTicks } from '../../score/map-ticks';
 import { placedLater } from '../../sound/edits';
 import { withSound } from '../companion';
-import { andSound, noteCount, soundToo } from './common';
+import { andSound, soundToo } from './move-all';
+import { noteCount } from './note-count';
 
 export const trimStart = defineStep({
   id: 'trim-start',

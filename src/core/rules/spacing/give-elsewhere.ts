@@ -1,17 +1,9 @@
 import type { Mend } from '../finding';
 import type { OutputLine } from '../../reading/lines';
-import type { Part } from '../../score/score';
 import { repeatsElsewhere } from '../../steps/spacing/repeats';
 import { allowedKeys, limitsFor } from '../../target/limits';
 import type { Target } from '../../target/schema';
 import { mend } from '../define-rule';
-
-/** A line's name for a key that stays: its parts. */
-export const causeOf = (line: OutputLine) =>
-  `${line.channel}:${line.parts.map((p) => p.ref.track).join('+')}`;
-
-export const onlyPart = (line: OutputLine): { part?: Part } =>
-  line.parts.length === 1 ? { part: line.parts[0]! } : {};
 
 type Apart = { apartMs: number } | { rowsPerSecond: number; apartRows: number };
 
@@ -49,14 +41,3 @@ export function givingElsewhere(target: Target, line: OutputLine, apart: Apart):
     ),
   ];
 }
-
-/** Which of several notes stay, as every rule says it. */
-export const sayKept = (
-  keep: 'missed' | 'highest' | 'loudest' | 'newest',
-  most: number,
-): string => {
-  const number = most === 1 ? '' : ` ${most}`;
-  return keep === 'missed'
-    ? `Keep the${number || ' one'} that would be missed most`
-    : `Keep the ${keep}${number}`;
-};

@@ -1,6 +1,4 @@
-import type { Piece } from '../../score/piece';
 import type { Span } from '../finding';
-import { layoutOf } from '../../score/layout';
 import { spanAt } from '../define-rule';
 
 /** Distinct places, at most as many as can be shown. */
@@ -16,10 +14,4 @@ export function spansOf(ticks: readonly number[]): Span[] {
     last = tick;
   }
   return out;
-}
-
-/** Meta and sysex events of the tracks that will be written. */
-export function writtenEvents(piece: Piece) {
-  const tracks = new Set(layoutOf(piece).flatMap((t) => t.tracks));
-  return piece.score.tracks.flatMap((track, i) => (tracks.has(i) ? track.events : []));
 }

@@ -1,18 +1,7 @@
 import type { Mend } from '../finding';
-import { firstTickOf, isIn } from '../../score/score';
 import { APART_MS, apartOf, liesBeside } from '../../sound/beside';
 import { soundGoesOut } from '../../target/sound';
 import type { RuleInput } from '../define-rule';
-
-export function notesBefore({ score }: { score: Parameters<typeof firstTickOf>[0] }, tick: number) {
-  const ids: number[] = [];
-  for (const part of score.parts) {
-    if (!isIn(part)) continue;
-    const { notes } = part;
-    for (let i = 0; i < notes.count && notes.start[i]! < tick; i++) ids.push(notes.id[i]!);
-  }
-  return Uint32Array.from(ids);
-}
 
 export const SAME_LENGTH_MS = 30;
 

@@ -16,6 +16,7 @@ interface Range {
 
 // The file holds whole microseconds: a tempo that was typed as the limit must not breach it.
 export const slowestIn = ({ lowestBpm = 1e-9 }: Range) => Math.ceil(60_000_000 / lowestBpm);
+
 export const fastestIn = ({ highestBpm = 1e9 }: Range) => Math.floor(60_000_000 / highestBpm);
 
 export const within = (block: Range) => (us: number) =>
@@ -64,16 +65,6 @@ export const holdClockAt = (score: Score, target: Target, us: number, title?: st
     ticksPerQuarter,
   });
 };
-
-export const sayMeter = (m: { numerator: number; denominator: number }) =>
-  `${m.numerator}/${m.denominator}`;
-
-type Denominator = 1 | 2 | 4 | 8 | 16 | 32 | 64 | 128;
-
-export const meterParams = (m: { numerator: number; denominator: number }) => ({
-  numerator: m.numerator,
-  denominator: m.denominator as Denominator,
-});
 
 /** Of what a target has the tempo that is nearest: of its list, or whole, within its range. */
 export function nearestOf(us: number, block: NonNullable<Target['tempo']>): number {

@@ -1,32 +1,15 @@
 import * as z from 'zod';
 import type { Piece } from '../../score/piece';
-import { DEFAULT_TEMPO } from '../../time/tempo-map';
 import { LATEST_TICK } from '../../smf/file';
 import { done, type StepResult } from '../define-step';
-import { endTickOf, type Score, type TempoMark } from '../../score/score';
+import { endTickOf } from '../../score/score';
 import { mapTicks } from '../../score/map-ticks';
 import { placedLater } from '../../sound/edits';
 import { withSound } from '../companion';
 import type { Clock } from '../../time/tempo-map';
 import { mapper, shifted } from '../../time/time-map';
-
-export const tempo = z.int().min(1).max(0xffffff).describe('Microseconds a quarter note');
-
-export const noteCount = (score: Score): number =>
-  score.parts.reduce((sum, p) => sum + (p.leftOut ? 0 : p.notes.count), 0);
-
-export const tempoAtZero = (microsecondsPerQuarter: number): TempoMark => ({
-  tick: 0,
-  microsecondsPerQuarter,
-  track: 0,
-  order: 0,
-});
-
-/** The default counts as a tempo of the file: readers play it. */
-export const withDefault = (tempos: readonly TempoMark[]): readonly TempoMark[] =>
-  tempos[0]?.tick === 0 ? tempos : [tempoAtZero(DEFAULT_TEMPO), ...tempos];
-
-export const TOO_LATE = 'The end would pass the latest tick that a file can hold.';
+import { noteCount } from './note-count';
+import { TOO_LATE } from './too-late';
 
 export const soundToo = z
   .boolean()

@@ -2,7 +2,7 @@ import type { Preset } from '../../reading/curves';
 import type { Maps } from '../../score/inventory';
 import type { Span } from '../finding';
 import type { Target } from '../../target/schema';
-import { spansOf } from '../events/common';
+import { spansOf } from '../events/spans';
 
 type Presets = NonNullable<Target['presets']>;
 

@@ -1,0 +1,36 @@
+import type { LaidPiece } from '../stores/job';
+import type { Ghost } from './ghosts';
+import { type Turned } from './paint-turns';
+import { type Wave } from './wave';
+import type { Ink } from './inks';
+import { type Band, type Row, type SheetLayout } from './layout';
+
+export interface Ground {
+  readonly fromTick: number;
+  readonly toTick: number;
+  /** In words, the fullest first; the longest that has room is written. */
+  readonly says: readonly string[];
+}
+
+export interface PaintInput {
+  readonly context: CanvasRenderingContext2D;
+  readonly layout: SheetLayout;
+  readonly row: Row;
+  readonly piece: LaidPiece;
+  readonly bands: readonly Band[];
+  readonly inks: readonly Ink[];
+  readonly light: 'paper' | 'booth';
+  /** Ids of notes that are chosen or named by the finding that is open. */
+  readonly chosen: ReadonlySet<number>;
+  readonly spans: readonly { readonly fromTick: number; readonly toTick: number }[];
+  readonly ground: readonly Ground[];
+  /** Where notes were that the mend which is looked at would change. */
+  readonly ghosts: readonly Ghost[];
+  /** The keys that the target has; what is outside is hatched where notes stand there. */
+  readonly wave: Wave | null;
+  /** Keys are pitches here; lanes of a game are none. */
+  readonly pitched: boolean;
+  readonly range: { readonly lowest: number; readonly highest: number } | null;
+  /** Presets, switches and levels, as the target has them. */
+  readonly turned: Turned;
+}
