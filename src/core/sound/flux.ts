@@ -14,7 +14,7 @@ export interface FluxShape {
   /** Values back that a band is held against. */
   readonly back: number;
   /** Large changes count more than many small ones by this power. */
-  readonly power: number;
+  readonly power: 1 | 1.5;
 }
 
 /**
@@ -97,8 +97,11 @@ export function fluxOf(
     const before = past[(t + 1) % past.length]!;
     let sum = 0;
     for (let b = 0; b < bands; b++) {
-      const was = Math.max(before[b]!, before[b - 1] ?? 0, before[b + 1] ?? 0);
-      if (now[b]! > was) sum += (now[b]! - was) ** shape.power;
+      let was = before[b]!;
+      if (b > 0 && before[b - 1]! > was) was = before[b - 1]!;
+      if (b + 1 < bands && before[b + 1]! > was) was = before[b + 1]!;
+      const rise = now[b]! - was;
+      if (rise > 0) sum += shape.power === 1 ? rise : rise * Math.sqrt(rise);
     }
     values[t] = sum / bands;
   }

@@ -2,6 +2,7 @@ import type { Problem } from '../../diagnostic/say-problems';
 import { isFree, isNumber, struckWords } from './patterns';
 import { fixedCount } from './read-grid';
 import { fixedSize } from './read-binary';
+import { inlineParts } from './read-row';
 import type {
   BinaryNode,
   Format,
@@ -39,7 +40,8 @@ export function doubtsOf(format: Format): Problem[] {
           say('delimiter', 'Decimals and columns are told apart by the same sign.');
         if (quotes === 'never' && !container.widths)
           container.columns.forEach((c, n) => {
-            if (isFree(c.value) && container.columns.length > 1)
+            const parts = c.value.is === 'list' && c.value.between.includes(delimiter);
+            if ((parts || isFree(c.value)) && container.columns.length > 1)
               say(`columns[${n}]`, 'A text may hold what parts the columns, and has no quotes.');
           });
         break;
@@ -74,10 +76,12 @@ type Say = (path: string, says: string) => void;
 
 /** Several values in one place: each for itself, and what stands between them. */
 function parted(one: Seen, say: Say): Seen[] {
-  if (one.value.is !== 'joined') return [one];
+  if (one.value.is !== 'joined' && one.value.is !== 'list') return [one];
   const inner: Seen[] = [];
-  const parts = one.value.parts.map((p): InlineNode => (typeof p === 'string' ? p : { value: p }));
-  inline(parts, one.path, one.rows, say, inner);
+  const { value } = one;
+  const parts = inlineParts(value.parts);
+  const all = value.is === 'list' ? [{ each: value.each, between: value.between, parts }] : parts;
+  inline(all, one.path, one.rows, say, inner);
   return inner.map((s) => ({ ...s, path: one.path, inside: one.value }));
 }
 

@@ -91,6 +91,14 @@ function keyFrom({ value: v, said }: ReadValue, lanes: readonly number[] | null)
   }
 }
 
+/** A part of a clock time, whose other parts stand beside it. */
+const ofClock = ({ unit, from }: Time): boolean =>
+  from === 'hour' ||
+  from === 'minute' ||
+  from === 'second' ||
+  unit === 'minutes' ||
+  unit === 'hours';
+
 /** The clock of a file: quarters to microseconds, by the tempos that it holds itself. */
 /** Half a second to a quarter where a file tells no tempo. */
 const PLAIN_US = 500_000;
@@ -189,9 +197,10 @@ export function interpret(file: ReadRow, target: Seated): Told {
       for (const [value, n] of places.get(p) ?? []) {
         const v = value as Time;
         if (v.of !== of) continue;
-        if (v.from === 'minute' || v.from === 'second' || v.unit === 'minutes') {
-          // Minutes, seconds and what is behind them add up.
+        if (ofClock(v)) {
+          // Hours, minutes, seconds and what is behind them add up.
           const per = {
+            hours: 3600e6,
             minutes: 60e6,
             seconds: 1e6,
             ms: 1000,

@@ -26,6 +26,7 @@ export function isNumber(v: Value): boolean {
     case 'text':
     case 'marker':
     case 'joined':
+    case 'list':
       return false;
     default:
       return true;
@@ -94,7 +95,10 @@ export function patternOf(v: Value, decimal: string): string {
 }
 
 /** Whether a value may hold anything at all. */
-export const isFree = (v: Value): boolean => FREE.has(v.is) && !isNumber(v) && wordsOf(v) === null;
+export const isFree = (v: Value): boolean =>
+  v.is === 'list'
+    ? v.parts.some((p) => typeof p !== 'string' && isFree(p))
+    : FREE.has(v.is) && !isNumber(v) && wordsOf(v) === null;
 
 /** What a text says as this value; undefined where it is none of it. */
 export function readSaid(

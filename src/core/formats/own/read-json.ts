@@ -30,7 +30,7 @@ function take(node: JsonNode, json: Node, into: ReadRow, text: string): void {
   if ('value' in node) {
     const plain: unknown =
       json.type === 'array' || json.type === 'object' ? undefined : (json.value as unknown);
-    if (node.value.is === 'joined') {
+    if (node.value.is === 'joined' || node.value.is === 'list') {
       const place = { from: json.offset + 1, to: json.offset + json.length - 1, decimal: '.' };
       if (typeof plain !== 'string' || !takeText(into, node.value, plain, place))
         return wrong(`${text.slice(json.offset, json.offset + 40)} is no such value.`);

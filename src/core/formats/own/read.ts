@@ -1,12 +1,19 @@
 import { decode } from './encoding';
-import { patternOf, wordsOf } from './patterns';
 import { checkVelocities } from './read-bounds';
 import { checkGrid } from './read-grid';
-import { newRow, takeText, Unread, type ReadResult, type ReadRow } from './read-row';
+import {
+  newRow,
+  takeLine,
+  takeText,
+  Unread,
+  type Line,
+  type ReadResult,
+  type ReadRow,
+} from './read-row';
 import { readBinary } from './read-binary';
 import { readJsonTree } from './read-json';
 import { readXmlTree } from './read-xml';
-import type { Container, InlineNode, LineNode, OwnFile } from './schema';
+import type { Container, LineNode, OwnFile } from './schema';
 
 const MOST_BYTES = 200_000_000;
 
@@ -33,11 +40,6 @@ function readContainer(file: OwnFile, bytes: Uint8Array): ReadRow {
   if (container.kind === 'json') return readJsonTree(container.root, text);
   if (container.kind === 'xml') return readXmlTree(container.root, text);
   return readText(container, linesIn(text, file));
-}
-
-interface Line {
-  readonly text: string;
-  readonly at: number;
 }
 
 /** The lines of a text; one that ends otherwise than described is a fault. */
@@ -114,79 +116,6 @@ function startsHere(nodes: readonly LineNode[], line: Line, decimal: string): bo
     if (startsHere(node.lines!, line, decimal)) return true;
   }
   return false;
-}
-
-/** Whether a line is as it is described; what stands in it goes into the row. */
-function takeLine(
-  parts: readonly InlineNode[],
-  { text, at }: Line,
-  into: ReadRow,
-  decimal: string,
-): boolean {
-  const pattern = lineRegExp(parts, decimal);
-  const found = pattern.exec(text);
-  if (!found) return false;
-  let group = 1;
-  for (const part of parts) {
-    if (typeof part === 'string') continue;
-    const [from, to] = found.indices![group] ?? [0, 0];
-    const said = found[group++] ?? '';
-    if ('value' in part) {
-      if (!takeText(into, part.value, said, { from: at + from, to: at + to, decimal }))
-        return false;
-      continue;
-    }
-    if (said === '') continue;
-    let offset = at + from;
-    for (const item of entriesOf(said, part)) {
-      const row = newRow(part.each);
-      if (!takeLine(part.parts, { text: item, at: offset }, row, decimal)) return false;
-      into.rows.push(row);
-      offset += item.length + part.between.length;
-    }
-  }
-  return true;
-}
-
-/** Entries of a list; where nothing stands between them they are all of one length. */
-function entriesOf(
-  said: string,
-  { between, parts }: { between: string; parts: readonly InlineNode[] },
-) {
-  const size = between === '' ? sizeOf(parts) : 0;
-  if (size <= 1) return said.split(between);
-  return Array.from({ length: Math.ceil(said.length / size) }, (_, i) =>
-    said.slice(i * size, (i + 1) * size),
-  );
-}
-const sizeOf = (parts: readonly InlineNode[]): number =>
-  parts.reduce((sum, p) => {
-    if (typeof p === 'string') return sum + p.length;
-    if (!('value' in p)) return sum;
-    return sum + (p.value.width ?? wordsOf(p.value)?.[0]?.length ?? 0);
-  }, 0);
-
-const literal = (text: string) => text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&');
-const kept = new Map<readonly InlineNode[], RegExp>();
-
-/** One group for each value and each list in the line. */
-function lineRegExp(parts: readonly InlineNode[], decimal: string): RegExp {
-  const there = kept.get(parts);
-  if (there) return there;
-  const source = parts
-    .map((p, i) => {
-      if (typeof p === 'string') return literal(p);
-      const own = 'value' in p ? patternOf(p.value, decimal) : '.*?';
-      const next = parts[i + 1];
-      // What may be anything ends where what follows it is met first: a line is gone through once.
-      return own === '.*?' && typeof next === 'string' && next !== ''
-        ? `((?:(?!${literal(next)}).)*)`
-        : `(${own})`;
-    })
-    .join('');
-  const made = new RegExp(`^${source}$`, 'du');
-  kept.set(parts, made);
-  return made;
 }
 
 function readTable(

@@ -30,6 +30,7 @@ export const UNITS = [
   'bar',
   'beat',
   'tick-of-beat',
+  'hours',
   'minutes',
   'seconds',
   'ms',
@@ -50,10 +51,10 @@ const time = z.strictObject({
     .describe('Ticks to a quarter; else those of the piece.'),
   rate: z.number().min(0.001).max(1_000_000).optional().describe('Frames a second.'),
   from: z
-    .enum(['start', 'last', 'bar', 'minute', 'second'])
+    .enum(['start', 'last', 'bar', 'hour', 'minute', 'second'])
     .optional()
     .describe(
-      'From the start, from the row before (nothing drifts), from its bar, its minute or its second.',
+      'From the start, from the row before (nothing drifts), from its bar, hour, minute or second.',
     ),
   round,
   decimals,
@@ -178,6 +179,22 @@ const joined = z.strictObject({
     .min(1)
     .max(20),
 });
+/** The rows inside a row, all in one place, as in `C4 60 | E4 64`. */
+export interface Listed {
+  is: 'list';
+  each: Rows;
+  between: string;
+  parts: readonly (string | Value)[];
+  digits?: number | undefined;
+  width?: number | undefined;
+  align?: 'left' | 'right' | undefined;
+  trim?: boolean | undefined;
+}
+const listed = joined.extend({
+  is: z.literal('list'),
+  each: z.lazy((): z.ZodType<Rows> => RowsSchema).describe('Of what it holds an entry each.'),
+  between: short.describe('What stands between two entries.'),
+});
 const OneValueSchema = z.discriminatedUnion('is', [
   time.extend(form),
   key.extend(form),
@@ -197,9 +214,9 @@ const OneValueSchema = z.discriminatedUnion('is', [
   checksum.extend(form),
 ]);
 type OneValue = z.infer<typeof OneValueSchema>;
-export type Value = OneValue | Joined;
+export type Value = OneValue | Joined | Listed;
 export const ValueSchema: z.ZodType<Value> = z.lazy(() =>
-  z.union([OneValueSchema, joined.extend(form)]),
+  z.union([OneValueSchema, joined.extend(form), listed.extend(form)]),
 ) as z.ZodType<Value>;
 
 export const ROWS = [
@@ -245,6 +262,7 @@ export const RowsSchema = z.strictObject({
     .min(1)
     .max(4)
     .optional(),
+  once: z.boolean().optional().describe('Of notes with one key at one place the first alone.'),
 });
 export type Rows = z.infer<typeof RowsSchema>;
 
@@ -272,21 +290,29 @@ const LineSchema: z.ZodType<LineNode> = z.lazy(() =>
   ]),
 ) as z.ZodType<LineNode>;
 
+const oneLine = z
+  .enum(['tight', 'spaced'])
+  .optional()
+  .describe(
+    'In one line, with all that it holds; objects with a space inside their brackets or none.',
+  );
+type OneLine = 'tight' | 'spaced';
 export type JsonNode =
   | { value: Value; as?: 'text' | 'number' | undefined }
-  | { object: readonly { key: string; node: JsonNode }[] }
-  | { list: readonly JsonNode[] }
-  | { each: Rows; node: JsonNode }
-  | { each: Rows; key: Value; node: JsonNode };
+  | { object: readonly { key: string; node: JsonNode }[]; line?: OneLine | undefined }
+  | { list: readonly JsonNode[]; line?: OneLine | undefined }
+  | { each: Rows; node: JsonNode; line?: OneLine | undefined }
+  | { each: Rows; key: Value; node: JsonNode; line?: OneLine | undefined };
 const JsonSchema: z.ZodType<JsonNode> = z.lazy(() =>
   z.union([
     z.strictObject({ value: ValueSchema, as: z.enum(['text', 'number']).optional() }),
     z.strictObject({
       object: z.array(z.strictObject({ key: short, node: JsonSchema })).max(100),
+      line: oneLine,
     }),
-    z.strictObject({ list: z.array(JsonSchema).max(100) }),
-    z.strictObject({ ...each, node: JsonSchema }),
-    z.strictObject({ ...each, key: ValueSchema, node: JsonSchema }),
+    z.strictObject({ list: z.array(JsonSchema).max(100), line: oneLine }),
+    z.strictObject({ ...each, node: JsonSchema, line: oneLine }),
+    z.strictObject({ ...each, key: ValueSchema, node: JsonSchema, line: oneLine }),
   ]),
 ) as z.ZodType<JsonNode>;
 

@@ -58,6 +58,50 @@ export function texts(column: Column, candidate: Candidate, world: World, attemp
   if (rows.of === 'notes' || rows.of === 'events') words(column, candidate, world, attempt);
 }
 
+type Part = readonly [unit: string, from: string | undefined];
+const CLOCKS: readonly (readonly (readonly Part[])[])[] = [
+  [[['hours', undefined]], [['minutes', 'hour']], [['seconds', 'minute']]],
+  [
+    [['hours', undefined]],
+    [['minutes', 'hour']],
+    [['seconds', 'minute']],
+    [
+      ['ms', 'second'],
+      ['frames', 'second'],
+    ],
+  ],
+  [
+    [['minutes', undefined]],
+    [['seconds', 'minute']],
+    [
+      ['ms', 'second'],
+      ['frames', 'second'],
+    ],
+  ],
+];
+
+/**
+ * Several numbers as a clock from hours or minutes down, where each can be the next part of it; null
+ * where they are none. Zeros alone say nothing: something of it has to move.
+ */
+export function clockParts(found: readonly (readonly Explained[])[]): Explained[] | null {
+  for (const clock of CLOCKS) {
+    if (clock.length !== found.length) continue;
+    const parts = clock.map((ways, i) =>
+      ways
+        .map(([unit, from]) =>
+          found[i]!.find(
+            (e) => e.value.is === 'time' && e.value.unit === unit && e.value.from === from,
+          ),
+        )
+        .find((e) => e !== undefined),
+    );
+    const moves = found.some((own) => own.every((e) => e.value.is !== 'constant'));
+    if (moves && parts.every((p) => p !== undefined)) return parts;
+  }
+  return null;
+}
+
 /** Behind whole minutes stand the seconds of the minute, however short the example is. */
 export function clockPart(
   found: readonly Explained[],

@@ -3,7 +3,8 @@ import { rowsOf } from '../own/rows';
 import { type World } from '../own/world';
 import { valueOf, writeSaid } from '../own/values';
 import type { Attempt, Candidate, Column, Explained } from './candidates';
-import { clockPart, texts, words } from './column-words';
+import { lists } from './column-lists';
+import { clockPart, clockParts, texts, words } from './column-words';
 
 const NUMBER = /^-?\d+(?:[.,]\d+)?(?:e-?\d+)?$/;
 
@@ -62,6 +63,7 @@ export function explain(column: Column, candidate: Candidate): Explained[] {
   else {
     texts(column, candidate, world, attempt);
     together(column, candidate, attempt);
+    lists(column, candidate, attempt, explain);
   }
   if (of === 'events' && new Set(column.cells).size === 2) {
     const on = candidate.list.findIndex((r) => r.on);
@@ -196,7 +198,6 @@ function times(
 ) {
   const ROUND_WORDS = { nearest: '', down: ', rounded down', up: ', rounded up' } as const;
   const scale = 10 ** (shape.decimals ?? 0);
-  type Time = Extract<Value, { is: 'time' }>;
   /** Offsets that are worth a try: none, and what the first row leaves over. */
   const tryAll = (make: Omit<Time, 'is' | 'of'>, says: string) => {
     for (const of of ['start', 'length', 'end'] as const)
@@ -225,15 +226,7 @@ function times(
   tryAll({ unit: 'ms' }, 'ms');
   tryAll({ unit: 'seconds' }, 'seconds');
   tryAll({ unit: 'us' }, 'microseconds');
-  attempt({ is: 'time', of: 'start', unit: 'minutes', ...shape }, 'whole minutes');
-  for (const unit of ['seconds', 'ms'] as const) {
-    attempt({ is: 'time', of: 'start', unit, from: 'minute', ...shape }, `${unit} of the minute`);
-    attempt(
-      { is: 'time', of: 'start', unit, from: 'minute', round: 'down', ...shape },
-      `${unit} of the minute, rounded down`,
-    );
-  }
-  attempt({ is: 'time', of: 'start', unit: 'ms', from: 'second', ...shape }, 'ms of the second');
+  for (const of of ['start', 'end', 'length'] as const) clocks(of, shape, attempt);
   const ppqs = new Set([world.ppq, ...PPQS]);
   const far = list.findLastIndex((r) => r.tick > 0);
   if (far >= 0) {
@@ -276,11 +269,34 @@ function times(
   for (const rate of rates) tryAll({ unit: 'frames', rate }, `frames at ${rate} a second`);
 }
 
+type Time = Extract<Value, { is: 'time' }>;
+const OF_WORDS = { start: '', end: ', of its end', length: ', of its length' };
+
+/** Parts of a clock: each says what is left of the part before it. */
+function clocks(of: Time['of'], shape: object, attempt: Attempt): void {
+  const part = (more: Pick<Time, 'unit'> & Partial<Time>, says: string) =>
+    attempt({ is: 'time', of, ...more, ...shape }, `${says}${OF_WORDS[of]}`);
+  part({ unit: 'hours' }, 'whole hours');
+  part({ unit: 'minutes', from: 'hour' }, 'minutes of the hour');
+  part({ unit: 'minutes' }, 'whole minutes');
+  for (const unit of ['seconds', 'ms'] as const) {
+    part({ unit, from: 'minute' }, `${unit} of the minute`);
+    part({ unit, from: 'minute', round: 'down' }, `${unit} of the minute, rounded down`);
+  }
+  part({ unit: 'ms', from: 'second' }, 'ms of the second');
+  for (const rate of [24, 25, 30, 50, 60, 100])
+    part({ unit: 'frames', rate, from: 'second' }, `frames of the second, at ${rate} a second`);
+}
+
 const PARTS = /\d+(?:\.\d+)?|[^\d]+/g;
+const WHOLE_PARTS = /\d+|[^\d]+/g;
+const POINTS = /\d\.\d+\.\d/;
 
 /** Several numbers in one place, such as `1:2:120`: each explained for itself, then all together. */
 function together(column: Column, candidate: Candidate, attempt: Attempt): void {
-  const rows = column.cells.map((c) => c.match(PARTS) ?? []);
+  // Where several points stand in a cell they part its numbers.
+  const pattern = column.cells.some((c) => POINTS.test(c)) ? WHOLE_PARTS : PARTS;
+  const rows = column.cells.map((c) => c.match(pattern) ?? []);
   const first = rows[0]!;
   const isNumber = (t: string) => /^\d/.test(t);
   if (first.filter(isNumber).length < 2 || first.length > 9) return;
@@ -290,21 +306,28 @@ function together(column: Column, candidate: Candidate, attempt: Attempt): void 
       r.every((t, i) => isNumber(t) === isNumber(first[i]!) && (isNumber(t) || t === first[i])),
   );
   if (!alike) return;
-  const parts: (string | Value)[] = [];
-  const says: string[] = [];
-  for (const [i, t] of first.entries()) {
-    if (!isNumber(t)) {
-      parts.push(t);
-      continue;
-    }
-    const own: Column = { cells: rows.map((r) => r[i]!), plain: false, decimal: column.decimal };
-    const best = clockPart(explain(own, candidate), parts);
-    if (!best || (best.value.is === 'constant' && rows.length < 3)) return;
-    if (best.value.is === 'constant') parts.push(t);
-    else parts.push(best.value);
-    says.push(best.says);
+  const found = first.map((t, i) =>
+    isNumber(t)
+      ? explain({ cells: rows.map((r) => r[i]!), plain: false, decimal: column.decimal }, candidate)
+      : null,
+  );
+  // All times of one place are those of one moment, or of one length.
+  for (const of of ['start', 'end', 'length'] as const) {
+    const own = found.map((all) =>
+      all?.filter(({ value }) => value.is !== 'time' || value.of === of),
+    );
+    const clock = clockParts(own.filter((all) => all !== undefined));
+    const parts: (string | Value)[] = [];
+    const says: string[] = [];
+    const whole = own.every((all, i) => {
+      if (!all) return parts.push(first[i]!);
+      const best = clock?.shift() ?? clockPart(all, parts);
+      if (!best || (best.value.is === 'constant' && rows.length < 3)) return false;
+      says.push(best.says);
+      return parts.push(best.value.is === 'constant' ? first[i]! : best.value);
+    });
+    if (whole) attempt({ is: 'joined', parts: parts.filter((p) => p !== '') }, says.join(', '));
   }
-  attempt({ is: 'joined', parts: parts.filter((p) => p !== '') }, says.join(', '));
 }
 
 /** What explains a value that stands once: a fact of the piece, a count, else what it says. */

@@ -15,10 +15,56 @@ export function describeJson(text: string, world: World): Found[] {
   const indents = [0, 1, 2, 3, 4, 8].filter((n) =>
     n === 0 ? !text.trim().includes('\n') : text.includes(`\n${' '.repeat(n)}`),
   );
-  return (indents.length > 0 ? indents : [0]).map((indent) => ({
-    container: { kind: 'json', ...(indent === 0 ? {} : { indent }), root },
-    findings,
-  }));
+  return (indents.length > 0 ? indents : [0])
+    .flatMap((indent) => linings(root, text, indent))
+    .map(({ indent, root: lined }) => ({
+      container: { kind: 'json', ...(indent === 0 ? {} : { indent }), root: lined },
+      findings,
+    }));
+}
+
+const STYLES = ['tight', 'spaced'] as const;
+/** From so deep on what is held may stand in one line. */
+const DEPTHS = [1, 2, 3, 4];
+
+/** A tree in the ways that it can be laid in lines: all spread, or from some depth on in one. */
+function linings(root: JsonNode, text: string, indent: number) {
+  const one = (style: 'tight' | 'spaced', depth: number, by = indent) => ({
+    indent: by,
+    root: inLine(root, style, depth),
+  });
+  // In one line: as short as can be, or with a space behind each comma and colon.
+  if (indent === 0) return [{ indent, root }, ...STYLES.map((style) => one(style, 0, 1))];
+  const spread = { indent, root };
+  const several = /[^\s[{].*, *["[{\d-]/.test(text);
+  if (!several) return [spread];
+  return [
+    spread,
+    { indent, root: inLine(root, 'tight', Infinity) },
+    ...DEPTHS.flatMap((depth) => STYLES.map((style) => one(style, depth))),
+  ];
+}
+
+const isValue = (node: JsonNode): boolean => 'value' in node;
+
+/** Lists of single values in one line, and everything from a depth on. */
+function inLine(node: JsonNode, line: 'tight' | 'spaced', depth: number): JsonNode {
+  if ('value' in node) return node;
+  const lined = depth <= 0 ? { line } : {};
+  if ('object' in node)
+    return {
+      object: node.object.map(({ key, node: own }) => ({
+        key,
+        node: inLine(own, line, depth - 1),
+      })),
+      ...lined,
+    };
+  if ('list' in node) {
+    const own = node.list.every(isValue) ? { line } : lined;
+    return { list: node.list.map((n) => inLine(n, line, depth - 1)), ...own };
+  }
+  const own = !('key' in node) && isValue(node.node) ? { line } : lined;
+  return { ...node, node: inLine(node.node, line, depth - 1), ...own };
 }
 
 function shapeOf(data: unknown): Shape {

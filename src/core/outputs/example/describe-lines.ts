@@ -188,19 +188,20 @@ function common(lines: readonly string[]): { before: string; behind: string } {
   return { before, behind };
 }
 
-/** A line for each strike, with its notes in a list inside it. */
+/** A line for each strike, with its notes in a list inside it; the same letters may begin each. */
 function listLines(lines: readonly string[], world: World): Found | null {
+  const middle = /^\D*/.exec(lines[lines.length >> 1] ?? '')![0].replace(/-$/, '');
+  const begins = (l: string) => l.startsWith(middle) && /^-?\d/.test(l.slice(middle.length));
   for (const between of ['+', ',', ' ', '/', '|', '-', ';'])
     for (const lead of [': ', ' = ', '=', '\t', ' ', ':', ';', ',']) {
-      if (lead === between) continue;
       const split = (l: string) => {
-        const at = l.indexOf(lead);
-        return at < 0
+        const at = l.indexOf(lead, middle.length);
+        return at < 0 || !begins(l)
           ? null
-          : ([l.slice(0, at), l.slice(at + lead.length).split(between)] as const);
+          : ([l.slice(middle.length, at), l.slice(at + lead.length).split(between)] as const);
       };
-      const from = lines.findIndex((l) => /^-?\d/.test(split(l)?.[0] ?? ''));
-      const to = lines.findLastIndex((l) => /^-?\d/.test(split(l)?.[0] ?? '')) + 1;
+      const from = lines.findIndex(begins);
+      const to = lines.findLastIndex(begins) + 1;
       if (from < 0 || to - from < 2) continue;
       const body = lines.slice(from, to).map(split);
       if (body.some((b) => b === null) || !body.some((b) => b![1].length > 1)) continue;
@@ -238,6 +239,7 @@ function listLines(lines: readonly string[], world: World): Found | null {
               lines: [
                 {
                   parts: [
+                    ...(middle === '' ? [] : [middle]),
                     { value: time[1].value },
                     lead,
                     { each: notes[1].each, between, parts: [{ value: notes[1].item.value }] },

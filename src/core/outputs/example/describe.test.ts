@@ -308,6 +308,94 @@ const FORMATS: readonly [what: string, file: string, write: (t: Tune) => Uint8Ar
       );
     },
   ],
+  [
+    'a clock with hours and frames, from and to',
+    'subtitles.txt',
+    (t) => {
+      const at = (tick: number) => {
+        const all = near((t.ms(tick) * 25) / 1000);
+        const seconds = Math.floor(all / 25);
+        const hms = [Math.floor(seconds / 3600), Math.floor(seconds / 60) % 60, seconds % 60];
+        return [...hms, all % 25].map((n) => two(n)).join(':');
+      };
+      return encodeUtf8(
+        t.notes.map((n) => `${at(n.tick)} > ${at(n.end)} ${name(n.key)}`).join('\n') + '\n',
+      );
+    },
+  ],
+  [
+    'chords in one cell',
+    'chords.csv',
+    (t) =>
+      encodeUtf8(
+        [
+          'ms,keys,names',
+          ...strikes(t).map(([tick, own]) =>
+            [
+              near(t.ms(tick)),
+              own.map((n) => n.key).join('+'),
+              own.map((n) => name(n.key)).join(' '),
+            ].join(),
+          ),
+        ].join('\n') + '\n',
+      ),
+  ],
+  [
+    'places with points, and lengths as a clock',
+    'places.csv',
+    (t) =>
+      encodeUtf8(
+        t.notes
+          .map((n) => {
+            const at = `${Math.floor(n.tick / 1920) + 1}.${(Math.floor(n.tick / 480) % 4) + 1}.${two(n.tick % 480, 3)}`;
+            return `${at};${clock(t.ms(n.end) - t.ms(n.tick))};${n.key}`;
+          })
+          .join('\n') + '\n',
+      ),
+  ],
+  [
+    'XML with the lanes of a chord in one attribute',
+    'chart.xml',
+    (t) =>
+      encodeUtf8(
+        `<?xml version="1.0" encoding="UTF-8"?>\n<chart>\n${strikes(t)
+          .map(
+            ([tick, own]) =>
+              `  <hit at="${fixed(t.ms(tick) / 1000, 3)}" lanes="${own.map((n) => n.key - 47).join(',')}"/>`,
+          )
+          .join('\n')}\n</chart>\n`,
+      ),
+  ],
+  [
+    'a chord a line, with the force behind each key',
+    'chords.txt',
+    (t) =>
+      encodeUtf8(
+        strikes(t)
+          .map(([tick, own]) => `@${tick} ${own.map((n) => `${n.key}/${n.velocity}`).join(' ')}`)
+          .join('\n') + '\n',
+      ),
+  ],
+  [
+    'JSON in one line, with spaces',
+    'cues.json',
+    (t) =>
+      encodeUtf8(
+        `{"ppq": 480, "cues": [${t.notes.map((n) => `{"at": ${n.tick}, "key": ${n.key}}`).join(', ')}]}\n`,
+      ),
+  ],
+  [
+    'JSON with a cue a line',
+    'cues.json',
+    (t) =>
+      encodeUtf8(
+        `{\n  "ppq": 480,\n  "cues": [\n${strikes(t)
+          .map(
+            ([tick, own]) => `    { "at": ${tick}, "keys": [${own.map((n) => n.key).join(', ')}] }`,
+          )
+          .join(',\n')}\n  ]\n}\n`,
+      ),
+  ],
 ];
 
 describe('described by example', () => {

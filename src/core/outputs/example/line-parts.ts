@@ -3,7 +3,9 @@ import type { World } from '../own/world';
 import { type Finding, isLeaf, solve } from './solve';
 
 export const NUMERIC = /^-?\d+([.,]\d+)?$/;
-const TOKEN = /(-?\d+(?:\.\d+)?%?|[A-Za-z_♯♭#]+-?\d*|[^\sA-Za-z0-9]+|\s+)/gu;
+/** Numbers that colons hold together, as a clock or a place, are one. */
+const TOKEN =
+  /(\d+(?::\d+)+(?:[.,;]\d+)?|-?\d+(?:\.\d+)?%?|[A-Za-z_♯♭#]+-?\d*|[^\sA-Za-z0-9]+|\s+)/gu;
 
 /** A line as values and what stands between them. */
 export const tokensOf = (line: string): string[] => line.match(TOKEN) ?? [];

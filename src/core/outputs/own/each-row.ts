@@ -1,5 +1,5 @@
 import { rowsOf, type Row } from './rows';
-import { type World } from './world';
+import type { World } from './world';
 import type { Rows } from '../../formats/own/schema';
 import type { Beside } from './values';
 

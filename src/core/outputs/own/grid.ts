@@ -1,4 +1,4 @@
-import { type Grid } from './world';
+import type { Grid } from './world';
 import type { Rows } from '../../formats/own/schema';
 import type { World } from './world';
 

@@ -4,6 +4,8 @@ import { builtIn, renditionOf, sourceFromBytes } from '../../../../testing/score
 import { doubtsOf } from '../../formats/own/doubts';
 import { readFormat } from '../../formats/own/read';
 import { FormatSchema, type Value } from '../../formats/own/schema';
+import { rowRateOf } from '../../reading/rows';
+import { mapsOf } from '../../score/inventory';
 import { decodeUtf8 } from '../../smf/text';
 import { findWriter } from '../index';
 import { writeFormat } from './write';
@@ -85,5 +87,53 @@ describe('our own formats, described as anybody describes theirs', () => {
       expect(decodeUtf8(own!.bytes)).toBe(decodeUtf8(ours!.bytes));
       const read = readFormat(format.files[0]!, ours!.bytes);
       expect(read.problem).toBeUndefined();
+    });
+});
+
+/** The hole list of the strip organ: a row of the strip a line, its pipes in a cell for each rank. */
+const holeList = (rate: number, pipes: readonly number[]) => {
+  const rank = (seat: string): Value => ({
+    is: 'list',
+    each: { of: 'notes', seats: [seat], keys: [...pipes], order: ['key'], once: true },
+    between: ' | ',
+    parts: [{ is: 'key', as: 'name', names: NAMES }, ' ', { is: 'key', as: 'number' }],
+  });
+  return FormatSchema.parse({
+    formatVersion: 1,
+    id: 'hole-list',
+    name: 'Hole list',
+    files: [
+      {
+        path: '{file}-holes.csv',
+        lineEnd: 'crlf',
+        container: {
+          kind: 'table',
+          rows: { of: 'frames', rate, seats: ['front', 'rear'], keys: [...pipes] },
+          columns: [
+            { name: 'row', value: start({ unit: 'frames', rate }) },
+            { name: 'seconds', value: start({ unit: 'seconds', decimals: 6 }) },
+            { name: 'front', value: rank('front') },
+            { name: 'rear', value: rank('rear') },
+          ],
+        },
+      },
+    ],
+  });
+};
+describe('the hole list', () => {
+  const organ = builtIn('strip-organ');
+  it('leaves no doubt', () => expect(doubtsOf(holeList(8, organ.notes!.only!))).toEqual([]));
+  for (const job of week.filter((j) => !['demo-torn-page', 'demo-sing-along'].includes(j.id)))
+    it(`of ${job.id} is the same byte for byte`, () => {
+      const rendition = renditionOf(sourceFromBytes(job.bytes(), job.file), organ);
+      const [piece] = rendition.pieces;
+      const format = holeList(
+        rowRateOf(piece!, mapsOf(piece!.score), organ.grid) ?? 8,
+        organ.notes!.only!,
+      );
+      const [ours] = findWriter('hole-list')!.write(rendition, {}, organ, null).files;
+      const [own] = writeFormat(format, rendition.pieces, organ).files;
+      expect(decodeUtf8(own!.bytes)).toBe(decodeUtf8(ours!.bytes));
+      expect(readFormat(format.files[0]!, ours!.bytes).problem).toBeUndefined();
     });
 });

@@ -1,4 +1,3 @@
-import { type World } from './world';
 import { deliveredEnd } from '../../reading/ends';
 import { heardNotes, type HeardNotes } from '../../reading/heard-notes';
 import { mapsOf, type Maps } from '../../score/inventory';
@@ -10,13 +9,15 @@ import { bpmOf, firstInForce, type TempoEvent } from '../../time/tempo-map';
 import type { MeterEvent } from '../../time/meter-map';
 import type { Rows } from '../../formats/own/schema';
 import { gridOf } from './grid';
-import { type Grid } from './world';
+import type { Grid, World } from './world';
 
 /** One row: what it is of, and what it holds for the rows inside it. */
 export interface Row {
   readonly of: Rows['of'];
   readonly tick: number;
   readonly endTick: number;
+  /** Where it stands by the clock, of what stands between ticks. */
+  readonly ms?: readonly [start: number, end: number];
   /** Index of the one note that it is. */
   readonly note?: number;
   /** Notes that rows inside it are taken from; all where none are named. */
@@ -123,7 +124,7 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
       : list;
   switch (rows.of) {
     case 'notes':
-      return inOrder(meant().map(noteRow), rows, world);
+      return onceEach(inOrder(meant().map(noteRow), rows, world), rows, world, inside);
     case 'strikes':
       return [...gathered((i) => notes.start[i]!)].map(([tick, own]) => ({
         of: 'strikes',
@@ -198,6 +199,7 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
         of: 'frames',
         tick: maps.clock.tickAt((f * 1000) / rate),
         endTick: maps.clock.tickAt(((f + 1) * 1000) / rate),
+        ms: [(f * 1000) / rate, ((f + 1) * 1000) / rate],
         notes: by.get(f) ?? [],
       }));
     }
@@ -297,6 +299,18 @@ function inOrder(list: Row[], { order }: Rows, world: World): Row[] {
       if (d !== 0) return d;
     }
     return 0;
+  });
+}
+
+/** Where it is asked for, of notes with one key at one place the first. */
+function onceEach(list: Row[], { once }: Rows, { notes }: World, inside: Row | null): Row[] {
+  if (!once) return list;
+  const met = new Set<string>();
+  return list.filter((r) => {
+    const place = `${inside === null ? r.tick : ''} ${notes.key[r.note!]!}`;
+    if (met.has(place)) return false;
+    met.add(place);
+    return true;
   });
 }
 

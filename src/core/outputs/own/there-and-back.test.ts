@@ -77,6 +77,21 @@ const TIMES: readonly (readonly [Value, number])[] = [
     },
     1000,
   ],
+  [
+    {
+      is: 'joined',
+      parts: [
+        start({ unit: 'hours', digits: 2 }),
+        ':',
+        start({ unit: 'minutes', from: 'hour', digits: 2 }),
+        ':',
+        start({ unit: 'seconds', from: 'minute', round: 'down', digits: 2 }),
+        ':',
+        start({ unit: 'frames', rate: 25, from: 'second', digits: 2 }),
+      ],
+    },
+    20_000,
+  ],
 ];
 const KEYS: readonly Value[] = [
   { is: 'key', as: 'number' },
@@ -158,6 +173,90 @@ it('there and back: every note at its key and its clock, in every container', ()
       },
     ),
     { numRuns: 500 },
+  );
+});
+
+it('a list in one place: every note of a chord, in a cell, an attribute and a text of JSON', () => {
+  const list: Value = {
+    is: 'list',
+    each: { of: 'notes', order: ['key'] },
+    between: ' + ',
+    parts: [{ is: 'key', as: 'name' }, '!', { is: 'velocity' }],
+  };
+  const rows = { of: 'strikes' as const };
+  const time = start({ unit: 'us' });
+  const all: readonly Container[] = [
+    {
+      kind: 'table',
+      rows,
+      columns: [
+        { name: 'at', value: time },
+        { name: 'what', value: list },
+      ],
+    },
+    {
+      kind: 'xml',
+      root: {
+        name: 'all',
+        children: [
+          {
+            each: rows,
+            name: 'c',
+            attributes: [
+              { name: 'at', value: time },
+              { name: 'what', value: list },
+            ],
+          },
+        ],
+      },
+    },
+    {
+      kind: 'json',
+      indent: 2,
+      root: {
+        each: rows,
+        node: {
+          object: [
+            { key: 'at', node: { value: time } },
+            { key: 'what', node: { value: list } },
+          ],
+          line: 'spaced',
+        },
+      },
+    },
+  ];
+  fc.assert(
+    fc.property(tunes, fc.constantFrom(...all), (source, container) => {
+      const format = FormatSchema.parse({
+        formatVersion: 1,
+        id: 'own',
+        name: 'Own',
+        files: [{ path: 'a', container }],
+      });
+      expect(doubtsOf(format)).toEqual([]);
+      const { pieces } = renditionOf(source, target);
+      const [file] = writeFormat(format, pieces, target).files;
+      const read = readFormat(format.files[0]!, file!.bytes);
+      expect(read.problem).toBeUndefined();
+      const notes = heardNotes(pieces[0]!);
+      const { clock } = mapsOf(pieces[0]!.score);
+      const wanted = Array.from({ length: notes.count }, (_, i) => [
+        Math.floor(clock.msAt(notes.start[i]!) * 1000 + 0.5 + 1e-6),
+        notes.key[i],
+        notes.velocity[i],
+      ]);
+      const told = interpret(read.file!, target).notes;
+      const order = (a: (number | null | undefined)[][]) => a.map((n) => n.join()).sort();
+      expect(order(told.map((n) => [Math.round(n.startUs), n.key, n.velocity]))).toEqual(
+        order(wanted),
+      );
+      const text = new TextDecoder().decode(file!.bytes);
+      if (container.kind === 'json')
+        expect(text.split('\n').filter((l) => l.includes('"at"'))).toHaveLength(
+          new Set(notes.start.slice(0, notes.count)).size,
+        );
+    }),
+    { numRuns: 200 },
   );
 });
 

@@ -1,5 +1,5 @@
 import { partOf, rowsOf, seatOfNote, type Row } from './rows';
-import { type World } from './world';
+import type { World } from './world';
 import type { Value } from '../../formats/own/schema';
 
 /** A value as it is written: a number in whole steps of its last digit, or a text. */
@@ -42,19 +42,23 @@ function rounded(exact: number, decimals: number, round: string | undefined): nu
 
 type TimeValue = Extract<Value, { is: 'time' }>;
 
-/** A tick in the unit of a value, exactly. */
 /** Milliseconds per unit of the clock. */
 const CLOCK_MS: Readonly<Record<string, number>> = {
+  hours: 3_600_000,
   minutes: 60_000,
   seconds: 1000,
   ms: 1,
   us: 0.001,
 };
 
-function amountAt(v: TimeValue, tick: number, { maps, ppq }: World, fineMs?: number): number {
-  const perUnit = CLOCK_MS[v.unit];
-  if (perUnit !== undefined && fineMs !== undefined)
-    return (Math.floor(maps.clock.msAt(tick) / fineMs + 0.5 + 1e-9) * fineMs) / perUnit;
+/** A tick in the unit of a value, exactly; `exactMs` where it stands between ticks. */
+function amountAt(
+  v: TimeValue,
+  tick: number,
+  { maps, ppq }: World,
+  fineMs?: number,
+  exactMs?: number,
+): number {
   switch (v.unit) {
     case 'ticks':
       return v.ppq === undefined ? tick : (tick * v.ppq) / ppq;
@@ -78,27 +82,35 @@ function amountAt(v: TimeValue, tick: number, { maps, ppq }: World, fineMs?: num
       const own = maps.bars.placeAt(tick).tick;
       return v.ppq === undefined ? own : (own * v.ppq) / ppq;
     }
-    case 'minutes':
-      return maps.clock.msAt(tick) / 60_000;
-    case 'seconds':
-      return maps.clock.msAt(tick) / 1000;
-    case 'ms':
-      return maps.clock.msAt(tick);
-    case 'us':
-      return maps.clock.msAt(tick) * 1000;
-    case 'frames':
-      return (maps.clock.msAt(tick) * (v.rate ?? 25)) / 1000;
+    default: {
+      const ms = exactMs ?? maps.clock.msAt(tick);
+      if (v.unit === 'frames') return (ms * (v.rate ?? 25)) / 1000;
+      if (fineMs === undefined) return ms / CLOCK_MS[v.unit]!;
+      return (Math.floor(ms / fineMs + 0.5 + 1e-9) * fineMs) / CLOCK_MS[v.unit]!;
+    }
   }
+}
+
+const CLOCK_SECONDS: Readonly<Record<string, number>> = { hour: 3600, minute: 60, second: 1 };
+
+/** What is left of an hour, a minute or a second, in whole steps of the last digit. */
+function withinClock(v: TimeValue, whole: number, decimals: number): number {
+  const seconds = CLOCK_SECONDS[v.from ?? ''];
+  if (seconds === undefined) return whole;
+  const perSecond = v.unit === 'frames' ? (v.rate ?? 25) : 1000 / (CLOCK_MS[v.unit] ?? 1000);
+  const modulo = Math.round(seconds * perSecond * 10 ** decimals);
+  return whole - Math.floor(whole / modulo) * modulo;
 }
 
 function timeOf(v: TimeValue, row: Row, { world, before, inside, fineMs }: Beside): Said {
   const decimals = v.decimals ?? 0;
   const isPlace = v.unit === 'bar' || v.unit === 'beat';
   const base = isPlace ? (v.first ?? 1) : 0;
+  const down = v.unit === 'minutes' || v.unit === 'hours' ? 'down' : undefined;
   const absolute = (r: Row) => {
-    const tick = v.of === 'end' ? r.endTick : r.tick;
-    const round = v.round ?? (v.unit === 'minutes' ? 'down' : undefined);
-    return rounded(amountAt(v, tick, world, fineMs) + base + (v.add ?? 0), decimals, round);
+    const [tick, ms] = v.of === 'end' ? [r.endTick, r.ms?.[1]] : [r.tick, r.ms?.[0]];
+    const amount = amountAt(v, tick, world, fineMs, ms) + base + (v.add ?? 0);
+    return rounded(amount, decimals, v.round ?? down);
   };
   if (v.exact) {
     const at = (r: Row) =>
@@ -116,22 +128,19 @@ function timeOf(v: TimeValue, row: Row, { world, before, inside, fineMs }: Besid
   }
   if (v.of === 'length') {
     const exact = amountAt(v, row.endTick, world) - amountAt(v, row.tick, world);
-    return { whole: rounded(exact + (v.add ?? 0), decimals, v.round), decimals };
+    const step = fineMs === undefined ? undefined : fineMs / (CLOCK_MS[v.unit] ?? NaN);
+    const fine = step ? Math.floor(exact / step + 0.5 + 1e-9) * step : exact;
+    const whole = rounded(fine + (v.add ?? 0), decimals, v.round ?? down);
+    return { whole: withinClock(v, whole, decimals), decimals };
   }
   if (v.from === 'last') {
     // Differences of what was rounded: nothing drifts.
     const zero = rounded(v.add ?? 0, decimals, v.round);
     return { whole: absolute(row) - (before ? absolute(before) : zero), decimals };
   }
-  if (v.from === 'minute' || v.from === 'second') {
-    // Rounded first: 59.9996 s is the next minute, and then its minute says so too.
-    const whole = absolute(row);
-    const per = { minutes: 1 / 60, seconds: 1, ms: 1000, us: 1e6, frames: v.rate ?? 25 }[
-      v.unit as 'ms'
-    ];
-    const modulo = Math.round((v.from === 'minute' ? 60 : 1) * (per ?? 1) * 10 ** decimals);
-    return { whole: whole - Math.floor(whole / modulo) * modulo, decimals };
-  }
+  // Rounded first: 59.9996 s is the next minute, and then its minute says so too.
+  if (CLOCK_SECONDS[v.from ?? ''])
+    return { whole: withinClock(v, absolute(row), decimals), decimals };
   if (v.from === 'bar') {
     const tick = v.of === 'end' ? row.endTick : row.tick;
     const start =
@@ -242,16 +251,16 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
     case 'constant':
       if (typeof v.value === 'number') return numberSaid(v.value);
       return typeof v.value === 'string' ? { text: v.value } : { plain: v.value };
-    case 'joined': {
-      const fine = fineMsOf(v.parts);
-      const own = fine === null ? beside : { ...beside, fineMs: fine };
-      return {
-        text: v.parts
-          .map((p) =>
-            typeof p === 'string' ? p : writeSaid(valueOf(p, row, own), p, beside.decimal ?? '.'),
-          )
-          .join(''),
-      };
+    case 'joined':
+      return { text: together(v.parts, row, beside) };
+    case 'list': {
+      const entries: string[] = [];
+      let before: Row | null = null;
+      for (const [index, own] of rowsOf(v.each, world, row).entries()) {
+        entries.push(together(v.parts, own, { ...beside, inside: row, before, index }));
+        before = own;
+      }
+      return { text: entries.join(v.between) };
     }
     // Known when everything is written.
     case 'offset':
@@ -261,15 +270,26 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
   }
 }
 
+/** Values in one place, with what stands between them. */
+function together(parts: readonly (string | Value)[], row: Row | null, beside: Beside): string {
+  const fine = fineMsOf(parts);
+  const own = fine === null ? beside : { ...beside, fineMs: fine };
+  return parts
+    .map((p) =>
+      typeof p === 'string' ? p : writeSaid(valueOf(p, row, own), p, beside.decimal ?? '.'),
+    )
+    .join('');
+}
+
 /** The last digit of the finest clock time among several; null where they hold none. */
 function fineMsOf(parts: readonly (string | Value)[]): number | null {
   let fine: number | null = null;
   for (const p of parts) {
     if (typeof p === 'string' || p.is !== 'time') continue;
-    const per = CLOCK_MS[p.unit];
+    const per = p.unit === 'frames' ? 1000 / (p.rate ?? 25) : CLOCK_MS[p.unit];
     if (per === undefined || (p.round !== undefined && p.round !== 'nearest')) continue;
     const step = per / 10 ** (p.decimals ?? 0);
-    if (p.unit !== 'minutes' && (fine === null || step < fine)) fine = step;
+    if (p.unit !== 'hours' && p.unit !== 'minutes' && (fine === null || step < fine)) fine = step;
   }
   return fine;
 }

@@ -4,7 +4,7 @@ import type { Target } from '../../target/schema';
 import { eachRow, rootOf, type Here } from './each-row';
 import { encode } from '../../formats/own/encoding';
 import { rowsOf, worldOf, type Row } from './rows';
-import { type World } from './world';
+import type { World } from './world';
 import type {
   Container,
   Format,
@@ -189,34 +189,40 @@ function tableOf(t: Extract<Container, { kind: 'table' }>, root: Here): string[]
 function jsonOf(node: JsonNode, root: Here, indent: number): string {
   const pad = (deep: number) => (indent === 0 ? '' : `\n${' '.repeat(indent * deep)}`);
   const gap = indent === 0 ? '' : ' ';
-  const wrap = (open: string, items: readonly string[], close: string, deep: number) =>
-    items.length === 0
-      ? open + close
-      : `${open}${items.map((i) => pad(deep + 1) + i).join(',')}${pad(deep)}${close}`;
-  const write = (n: JsonNode, here: Here, deep: number): string => {
+  /** `deep` is null inside what stands in one line. */
+  const wrap = (open: string, items: readonly string[], close: string, deep: number | null) => {
+    if (items.length === 0) return open + close;
+    if (deep !== null)
+      return `${open}${items.map((i) => pad(deep + 1) + i).join(',')}${pad(deep)}${close}`;
+    return open + items.join(indent === 0 ? ',' : ', ') + close;
+  };
+  const write = (n: JsonNode, here: Here, above: number | null): string => {
     if ('value' in n) return scalar(n, here);
+    const deep = n.line ? null : above;
+    const inner = deep === null ? null : deep + 1;
+    const [open, close] = n.line === 'spaced' ? ['{ ', ' }'] : ['{', '}'];
     if ('object' in n)
       return wrap(
-        '{',
-        n.object.map((o) => `${JSON.stringify(o.key)}:${gap}${write(o.node, here, deep + 1)}`),
-        '}',
+        open,
+        n.object.map((o) => `${JSON.stringify(o.key)}:${gap}${write(o.node, here, inner)}`),
+        close,
         deep,
       );
     if ('list' in n)
       return wrap(
         '[',
-        n.list.map((o) => write(o, here, deep + 1)),
+        n.list.map((o) => write(o, here, inner)),
         ']',
         deep,
       );
     const items: string[] = [];
     eachRow(n.each, here.beside.world, here.row, (row, beside) => {
-      const item = write(n.node, { row, beside }, deep + 1);
+      const item = write(n.node, { row, beside }, inner);
       items.push(
         'key' in n ? `${JSON.stringify(said(n.key, { row, beside }))}:${gap}${item}` : item,
       );
     });
-    return 'key' in n ? wrap('{', items, '}', deep) : wrap('[', items, ']', deep);
+    return 'key' in n ? wrap(open, items, close, deep) : wrap('[', items, ']', deep);
   };
   return write(node, root, 0);
 }

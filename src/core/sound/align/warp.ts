@@ -1,5 +1,5 @@
 import type { Checkpoint } from '../../diagnostic/checkpoint';
-import { BANDS, CLASSES, SIZE, type Features } from './frames';
+import { CLASSES, SIZE, type Features } from './frames';
 
 /** A stretch of score and sound that go along with each other: frames of both, rising. */
 export interface Stretch {
@@ -30,40 +30,71 @@ const JUMP = 14;
 /** What each frame costs that is passed over by a jump, and at either end of both. */
 const PASSED = 0.02;
 
+const WEIGHTS = Float64Array.from({ length: SIZE }, (_, k) =>
+  k < CLASSES ? TONES : k < CLASSES * 2 ? BEGINNINGS : NOISE,
+);
+
+/** One value of all frames, for each value. */
+const byValue = ({ values, frames }: Features) =>
+  Array.from({ length: SIZE }, (_, k) =>
+    Float32Array.from({ length: frames }, (_, t) => values[t * SIZE + k]!),
+  );
+
 /** How alike each frame of the one is to each of the other, in deviations from the mean of all. */
 export function likeness(a: Features, b: Features, checkpoint?: Checkpoint): Float32Array {
   const [n, m] = [a.frames, b.frames];
   const out = new Float32Array(n * m);
+  const columns = byValue(b);
+  const silent = new Float32Array(m);
+  const row = new Float64Array(m);
+  const weights = new Float64Array(SIZE + 3);
+  const held: Float32Array[] = [];
   let [sum, squares] = [0, 0];
   for (let i = 0; i < n; i++) {
     if (i % 64 === 0) checkpoint?.(i, n);
-    const x = a.values.subarray(i * SIZE, (i + 1) * SIZE);
+    row.fill(0);
+    // Most tones of a frame are silent: only those that sound are held against the others, four a pass.
+    let sounding = 0;
+    for (let k = 0; k < SIZE; k++) {
+      const x = a.values[i * SIZE + k]! * WEIGHTS[k]!;
+      if (x === 0) continue;
+      weights[sounding] = x;
+      held[sounding++] = columns[k]!;
+    }
+    for (let k = sounding; k < sounding + 3; k++) {
+      weights[k] = 0;
+      held[k] = silent;
+    }
+    for (let k = 0; k < sounding; k += 4) {
+      const [w0, w1, w2, w3] = [weights[k]!, weights[k + 1]!, weights[k + 2]!, weights[k + 3]!];
+      const [c0, c1, c2, c3] = [held[k]!, held[k + 1]!, held[k + 2]!, held[k + 3]!];
+      for (let j = 0; j < m; j++) row[j]! += w0 * c0[j]! + w1 * c1[j]! + w2 * c2[j]! + w3 * c3[j]!;
+    }
     for (let j = 0; j < m; j++) {
-      const y = j * SIZE;
-      let [tones, begins, noise] = [0, 0, 0];
-      for (let k = 0; k < CLASSES; k++) {
-        tones += x[k]! * b.values[y + k]!;
-        begins += x[CLASSES + k]! * b.values[y + CLASSES + k]!;
-      }
-      for (let k = CLASSES * 2; k < CLASSES * 2 + BANDS; k++) noise += x[k]! * b.values[y + k]!;
-      const alike = TONES * tones + BEGINNINGS * begins + NOISE * noise;
-      out[i * m + j] = alike;
+      const alike = row[j]!;
       sum += alike;
       squares += alike * alike;
     }
+    out.set(row, i * m);
   }
   const mean = sum / (n * m);
   const deviation = Math.sqrt(Math.max(1e-9, squares / (n * m) - mean * mean));
-  for (let k = 0; k < out.length; k++)
-    out[k] = Math.max(-MOST, Math.min(MOST, (out[k]! - mean) / deviation)) - LEAST;
+  for (let k = 0; k < out.length; k++) {
+    const by = (out[k]! - mean) / deviation;
+    out[k] = (by > MOST ? MOST : by < -MOST ? -MOST : by) - LEAST;
+  }
   return out;
 }
 
 const [START, STRAIGHT, SLOW, QUICK, OVER_SOUND, OVER_SCORE] = [0, 1, 2, 3, 4, 5];
 
+/** A way and, of a jump, the frame that it came from, in one number: it has so many low bits. */
+const WAY_BITS = 3;
+const WAY = (1 << WAY_BITS) - 1;
+
 /**
  * The way through score and sound along which they are most alike, beginning and ending anywhere in
- * both, with jumps where bars are missing or come more often. Time and one byte for each pair of
+ * both, with jumps where bars are missing or come more often. Time and one number for each pair of
  * frames.
  *
  * @param alike rows are frames of the score
@@ -75,10 +106,8 @@ export function warp(
   hopMs: number,
   checkpoint?: Checkpoint,
 ): Warp {
-  const from = new Uint8Array(n * m);
-  // Where a jump came from: the best column so far in a row, the best row so far in a column.
-  const overSound = new Int32Array(n * m);
-  const overScore = new Int32Array(n * m);
+  const from = new Int32Array(n * m);
+  let row = new Float64Array(m);
   let before = new Float64Array(m).fill(-Infinity);
   let older = new Float64Array(m).fill(-Infinity);
   const inColumn = new Float64Array(m).fill(-Infinity);
@@ -86,58 +115,74 @@ export function warp(
   let best = { value: 0, i: -1, j: -1 };
   for (let i = 0; i < n; i++) {
     if (i % 64 === 0) checkpoint?.(i, n);
-    const row = new Float64Array(m);
+    // Where a jump came from: the best column so far in a row, the best row so far in a column.
     let inRow = -Infinity;
     let inRowAt = -1;
+    // What stands at the columns before this one.
+    let [before1, before2, older1, column1] = [-Infinity, -Infinity, -Infinity, -Infinity];
+    let alike1 = 0;
+    const base = i * m;
+    const toEnd = PASSED * (n - 1 - i + m - 1);
     for (let j = 0; j < m; j++) {
-      const at = i * m + j;
-      const gain = alike[at]!;
+      const gain = alike[base + j]!;
+      const above = i === 0 ? 0 : alike[base - m + j]!;
       let value = -PASSED * (i + j);
       let way = START;
-      const take = (said: number, by: number) => {
-        if (said > value) {
-          value = said;
-          way = by;
-        }
-      };
-      if (j >= 1) take(before[j - 1]!, STRAIGHT);
+      if (before1 > value) {
+        value = before1;
+        way = STRAIGHT;
+      }
       // Two frames of the one beside one of the other: the one that is stepped over counts half.
-      if (j >= 2) take(before[j - 2]! + 0.5 * alike[at - 1]! - ASKEW, SLOW);
-      if (j >= 1) take(older[j - 1]! + 0.5 * alike[at - m]! - ASKEW, QUICK);
-      if (j >= 2 && inRow > -Infinity) {
-        take(inRow - JUMP - PASSED * j, OVER_SOUND);
-        overSound[at] = inRowAt;
+      const slow = before2 + 0.5 * alike1 - ASKEW;
+      if (slow > value) {
+        value = slow;
+        way = SLOW;
       }
-      if (j >= 1 && inColumn[j - 1]! > -Infinity) {
-        take(inColumn[j - 1]! - JUMP - PASSED * i, OVER_SCORE);
-        overScore[at] = inColumnAt[j - 1]!;
+      const quick = older1 + 0.5 * above - ASKEW;
+      if (quick > value) {
+        value = quick;
+        way = QUICK;
       }
-      row[j] = value + gain;
-      from[at] = way;
+      const overSound = inRow - JUMP - PASSED * j;
+      if (overSound > value) {
+        value = overSound;
+        way = OVER_SOUND | (inRowAt << WAY_BITS);
+      }
+      const overScore = column1 - JUMP - PASSED * i;
+      if (overScore > value) {
+        value = overScore;
+        way = OVER_SCORE | (inColumnAt[j - 1]! << WAY_BITS);
+      }
+      value += gain;
+      row[j] = value;
+      from[base + j] = way;
       // Of the row before, what a later frame of the sound may jump from.
-      if (j >= 1 && before[j - 1]! + PASSED * (j - 1) > inRow) {
-        inRow = before[j - 1]! + PASSED * (j - 1);
+      if (before1 + PASSED * (j - 1) > inRow) {
+        inRow = before1 + PASSED * (j - 1);
         inRowAt = j - 1;
       }
-      const end = row[j]! - PASSED * (n - 1 - i + m - 1 - j);
+      const end = value - toEnd + PASSED * j;
       if (end > best.value || best.i < 0) best = { value: end, i, j };
+      before2 = before1;
+      before1 = before[j]!;
+      older1 = older[j]!;
+      column1 = inColumn[j]!;
+      alike1 = gain;
     }
     // Of each column, what a later frame of the score may jump from.
+    const passed = PASSED * (i - 1);
     for (let j = 0; j < m; j++)
-      if (before[j]! + PASSED * (i - 1) > inColumn[j]!) {
-        inColumn[j] = before[j]! + PASSED * (i - 1);
+      if (before[j]! + passed > inColumn[j]!) {
+        inColumn[j] = before[j]! + passed;
         inColumnAt[j] = i - 1;
       }
-    older = before;
-    before = row;
+    [older, before, row] = [before, row, older];
   }
-  return trace(from, overSound, overScore, m, best, hopMs);
+  return trace(from, m, best, hopMs);
 }
 
 function trace(
-  from: Uint8Array,
-  overSound: Int32Array,
-  overScore: Int32Array,
+  from: Int32Array,
   m: number,
   best: { value: number; i: number; j: number },
   hopMs: number,
@@ -159,14 +204,15 @@ function trace(
   while (i >= 0 && j >= 0) {
     score.push(i);
     sound.push(j);
-    const at = i * m + j;
-    const way = from[at];
+    const kept = from[i * m + j]!;
+    const way = kept & WAY;
     if (way === START) break;
     if (way === STRAIGHT) [i, j] = [i - 1, j - 1];
     else if (way === SLOW) [i, j] = [i - 1, j - 2];
     else if (way === QUICK) [i, j] = [i - 2, j - 1];
     else {
-      const [toI, toJ] = way === OVER_SOUND ? [i - 1, overSound[at]!] : [overScore[at]!, j - 1];
+      const over = kept >> WAY_BITS;
+      const [toI, toJ] = way === OVER_SOUND ? [i - 1, over] : [over, j - 1];
       close();
       [i, j] = [toI, toJ];
     }

@@ -43,6 +43,13 @@ function turn(to: Kind) {
   else if (to === 'each') emit('set', { each, node: one });
   else emit('set', { each, key: { is: 'row-number', first: 1 }, node: one });
 }
+/** How it is laid in lines; an object in one line with a space inside its brackets, or none. */
+const line = computed(() => ('line' in props.node ? (props.node.line ?? '') : ''));
+function lay(to: string) {
+  const next: { line?: string } = { ...props.node, line: to };
+  if (to === '') delete next.line;
+  emit('set', next as JsonNode);
+}
 const asText = (as: string): JsonNode => {
   const { value } = props.node as { value: Value };
   return as === '' ? { value } : { value, as: as as 'text' };
@@ -58,6 +65,17 @@ const asText = (as: string): JsonNode => {
       @change="turn(($event.target as HTMLSelectElement).value as Kind)"
     >
       <option v-for="(words, id) in KINDS" :key="id" :value="id">{{ words }}</option>
+    </select>
+    <select
+      v-if="!('value' in node)"
+      class="field"
+      :value="line"
+      :aria-label="`${name}: laid in lines`"
+      @change="lay(($event.target as HTMLSelectElement).value)"
+    >
+      <option value="">spread over lines</option>
+      <option value="tight">in one line</option>
+      <option value="spaced">in one line, spaces inside braces</option>
     </select>
     <template v-if="'value' in node">
       <ValuePicker
@@ -83,7 +101,7 @@ const asText = (as: string): JsonNode => {
           :items="node.object"
           :what="`${name}, key`"
           :least="1"
-          @set="emit('set', { object: $event })"
+          @set="emit('set', { ...node, object: $event })"
         >
           “<input
             class="field"
@@ -100,7 +118,7 @@ const asText = (as: string): JsonNode => {
         <button
           type="button"
           class="link"
-          @click="emit('set', { object: [...node.object, { key: 'key', node: VALUE }] })"
+          @click="emit('set', { ...node, object: [...node.object, { key: 'key', node: VALUE }] })"
         >
           Add a key
         </button>
@@ -113,11 +131,15 @@ const asText = (as: string): JsonNode => {
           :items="node.list"
           :what="`${name}, entry`"
           :least="1"
-          @set="emit('set', { list: $event })"
+          @set="emit('set', { ...node, list: $event })"
         >
           <FormatJson :node="item" :name="`${name}, entry ${index + 1}`" @set="put" />
         </MovableList>
-        <button type="button" class="link" @click="emit('set', { list: [...node.list, VALUE] })">
+        <button
+          type="button"
+          class="link"
+          @click="emit('set', { ...node, list: [...node.list, VALUE] })"
+        >
           Add an entry
         </button>
       </span>

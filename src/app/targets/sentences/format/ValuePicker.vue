@@ -4,6 +4,7 @@ import { factWords, FACT_WORDS } from '../../../../core/target/facts';
 import { ValueSchema, type Rows, type Value } from '../../../../core/formats/own/schema';
 import { PAGE } from '../page';
 import { sayValue } from './format-words';
+import MovableList from './MovableList.vue';
 import RowsPicker from './RowsPicker.vue';
 import { choiceOf, detailsOf, VALUE_CHOICES, withDetail, type Detail } from './value-choices';
 
@@ -40,6 +41,14 @@ function say(detail: Detail, element: HTMLInputElement | HTMLSelectElement) {
   else element.value = said(detail);
 }
 const countOf = (rows: Rows) => emit('set', { ...props.value, of: rows } as Value);
+/** What stands together in one place, once or for each row of a list. */
+const together = computed(() =>
+  props.value.is === 'list' || (props.value.is === 'joined' && chosen.value === 'joined')
+    ? props.value
+    : null,
+);
+const more = (said: object) => emit('set', { ...props.value, ...said } as Value);
+const FIRST_PART: Value = { is: 'key', as: 'number' };
 </script>
 
 <template>
@@ -83,6 +92,45 @@ const countOf = (rows: Rows) => emit('set', { ...props.value, of: rows } as Valu
       />
       {{ d.after }}
     </span>
+    <template v-if="together">
+      <template v-if="together.is === 'list'">
+        for each
+        <RowsPicker
+          :rows="together.each"
+          :name="`${name}: for each`"
+          @set="(each) => more({ each })"
+        />, parted by “<input
+          class="field words"
+          :value="together.between"
+          :aria-label="`${name}: parted by`"
+          @change="more({ between: ($event.target as HTMLInputElement).value })"
+        />”:
+      </template>
+      <MovableList
+        v-slot="{ item, index, put }"
+        inline
+        :items="together.parts"
+        :what="name"
+        :least="1"
+        @set="(parts) => more({ parts })"
+      >
+        <template v-if="typeof item === 'string'">
+          the words “<input
+            class="field words"
+            :value="item"
+            :aria-label="`${name}, ${index + 1}: words`"
+            @change="put(($event.target as HTMLInputElement).value)"
+          />”
+        </template>
+        <ValuePicker v-else :value="item" :name="`${name}, ${index + 1}`" @set="put" />
+      </MovableList>
+      <button type="button" class="link" @click="more({ parts: [...together.parts, ' '] })">
+        Add words
+      </button>
+      <button type="button" class="link" @click="more({ parts: [...together.parts, FIRST_PART] })">
+        Add a value
+      </button>
+    </template>
     <button
       v-if="all.some((d) => !isSaid(d))"
       type="button"
@@ -100,6 +148,10 @@ const countOf = (rows: Rows) => emit('set', { ...props.value, of: rows } as Valu
 <style scoped>
 .detail {
   margin-left: 0.35em;
+}
+
+.words {
+  white-space: pre;
 }
 
 .more {

@@ -64,6 +64,29 @@ describe('a file of one’s own in sentences', () => {
       expect(field.attributes('aria-label') ?? field.text()).not.toBe('');
   });
 
+  it('a list in a cell, its rows and their order are said without writing any of it as text', async () => {
+    const { now, say, press, named } = held({ ...newFile(), container: newContainer('table') });
+    const value = 'What column 1 holds';
+    await say(value, 'list');
+    await say(`${value}: parted by`, '+');
+    await named(`${value}: for each: which of them`).trigger('click');
+    await say(`${value}: for each: in order of`, 'start key-down');
+    await say(`${value}: for each: of the keys`, '60, 64 67');
+    await press('Add words');
+    const { container } = now();
+    expect(container.kind === 'table' && container.columns[0]!.value).toEqual({
+      is: 'list',
+      each: { of: 'notes', order: ['start', 'key-down'], keys: [60, 64, 67] },
+      between: '+',
+      parts: [{ is: 'key', as: 'name' }, ' '],
+    });
+    // What it cannot be is put back.
+    await say(`${value}: for each: of the keys`, '60 900');
+    expect((named(`${value}: for each: of the keys`).element as HTMLInputElement).value).toBe(
+      '60 64 67',
+    );
+  });
+
   it('a step grid is said without writing any of it as text', async () => {
     const { now, named, say, press } = held(newFile());
     await say('Name of the file', '{title}.steps');

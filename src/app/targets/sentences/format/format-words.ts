@@ -27,6 +27,7 @@ const UNIT: Readonly<Record<string, string>> = {
   bar: 'bars',
   beat: 'beats of the bar',
   'tick-of-beat': 'ticks of the beat',
+  hours: 'hours',
   minutes: 'minutes',
   seconds: 'seconds',
   ms: 'ms',
@@ -48,7 +49,7 @@ export function sayValue(v: Value): string {
           ? ' from the row before'
           : v.from === 'bar'
             ? ' from its bar'
-            : v.from === 'minute' || v.from === 'second'
+            : v.from === 'hour' || v.from === 'minute' || v.from === 'second'
               ? ` of the ${v.from}`
               : '';
       const round = v.round && v.round !== 'nearest' ? `, rounded ${v.round}` : '';
@@ -68,6 +69,10 @@ export function sayValue(v: Value): string {
         : `velocity from ${v.least ?? 0} to ${v.most ?? 127}`;
     case 'joined':
       return v.parts.map((p) => (typeof p === 'string' ? `“${p}”` : sayValue(p))).join(' ');
+    case 'list':
+      return `of each ${ROW_WORDS[v.each.of]} ${v.parts
+        .map((p) => (typeof p === 'string' ? `“${p}”` : sayValue(p)))
+        .join(' ')}, “${v.between}” between`;
     case 'fact':
       return `the ${factWords(v.key)}`;
     case 'count':

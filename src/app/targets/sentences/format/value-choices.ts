@@ -53,6 +53,28 @@ export const VALUE_CHOICES: readonly ValueChoice[] = [
       start({ unit: 'seconds', from: 'minute', decimals: 3, digits: 2 }),
     ],
   }),
+  v('long-clock', 'start as a clock, 00:00:12.500', {
+    is: 'joined',
+    parts: [
+      start({ unit: 'hours', digits: 2 }),
+      ':',
+      start({ unit: 'minutes', from: 'hour', digits: 2 }),
+      ':',
+      start({ unit: 'seconds', from: 'minute', decimals: 3, digits: 2 }),
+    ],
+  }),
+  v('frame-clock', 'start as a clock with frames, 00:00:12:14', {
+    is: 'joined',
+    parts: [
+      start({ unit: 'hours', digits: 2 }),
+      ':',
+      start({ unit: 'minutes', from: 'hour', digits: 2 }),
+      ':',
+      start({ unit: 'seconds', from: 'minute', round: 'down', digits: 2 }),
+      ':',
+      start({ unit: 'frames', rate: 25, from: 'second', digits: 2 }),
+    ],
+  }),
   v('place', 'start as bar:beat:tick at PPQ 480', {
     is: 'joined',
     parts: [
@@ -62,6 +84,16 @@ export const VALUE_CHOICES: readonly ValueChoice[] = [
       ':',
       start({ unit: 'tick-of-beat', ppq: 480 }),
     ],
+  }),
+  v('joined', 'several values together', {
+    is: 'joined',
+    parts: [start({ unit: 'bar' }), '.', start({ unit: 'beat' })],
+  }),
+  v('list', 'a list in one place', {
+    is: 'list',
+    each: { of: 'notes' },
+    between: ' ',
+    parts: [{ is: 'key', as: 'name' }],
   }),
   v('bar', 'its bar', start({ unit: 'bar' })),
   v('beat', 'its beat in the bar', start({ unit: 'beat' })),
@@ -209,13 +241,15 @@ export function detailsOf(value: Value): readonly Detail[] {
 const bare = (value: Value): string => {
   const out = { ...(value as unknown as Record<string, unknown>) };
   for (const { key } of detailsOf(value)) delete out[key];
+  if (value.is === 'list') for (const key of ['each', 'between', 'parts']) delete out[key];
   // A flag by itself is one kind, several another: its name is a detail.
   return JSON.stringify([out, 'flag' in value, 'most' in value, 'from' in value && value.is]);
 };
 const BY_BARE = new Map(VALUE_CHOICES.map((c) => [bare(c.value), c.id]));
 
 /** Under which choice a value stands, whatever its details; null where it was described otherwise. */
-export const choiceOf = (value: Value): string | null => BY_BARE.get(bare(value)) ?? null;
+export const choiceOf = (value: Value): string | null =>
+  BY_BARE.get(bare(value)) ?? (value.is === 'joined' ? 'joined' : null);
 
 /** A value with a detail said otherwise; what is empty is not said. */
 export function withDetail(value: Value, { key, kind }: Detail, said: string): Value {
