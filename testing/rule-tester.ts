@@ -7,7 +7,7 @@ import type { RuleDefinition } from '../src/core/rules/define-rule';
 import { proof } from '../src/core/rules/proof';
 import { sayFinding } from '../src/core/rules/say';
 import { mapsOf } from '../src/core/score/inventory';
-import type { Heard } from '../src/core/sound/beside';
+import type { HeardSound } from '../src/core/sound/beside';
 import type { Target } from '../src/core/target/schema';
 import { freeze, renditionOf, snapshot, tryMend } from './score-builder';
 import { baseOf } from '../src/core/plan/base';
@@ -23,7 +23,7 @@ export interface ValidCase {
     readonly ms: number;
     readonly onsets?: readonly number[];
     /** What was heard in it, where more than its beginnings counts. */
-    readonly heard?: Heard;
+    readonly heard?: HeardSound;
   };
 }
 
@@ -132,7 +132,7 @@ function besideOf(sound: ValidCase['sound']) {
   if (sound.heard) return { ...beside, heard: sound.heard };
   if (!onsets) return beside;
   const strength = new Float32Array(onsets.length).fill(0.8);
-  const heard: Heard = {
+  const heard: HeardSound = {
     firstMs: onsets[0] ?? null,
     lastMs: onsets.at(-1) ?? null,
     onsets: { ms: Float64Array.from(onsets), strength },

@@ -5,7 +5,7 @@ import { align as lie } from '../core/sound/align/align';
 import { type Alignment } from '../core/sound/align/alignment';
 import type { Doubt } from '../core/sound/align/sure';
 import { jumpMs, missingBars, sayBars } from '../core/sound/align/jumps';
-import { surenessOf, type Place } from '../core/sound/align/refine';
+import { surenessOf, type MatchedPair } from '../core/sound/align/refine';
 import { factsOf, type SoundFacts } from '../core/sound/facts';
 import { count, plain } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
@@ -76,7 +76,7 @@ async function look(file: string, sound: string): Promise<Pair> {
 }
 
 /** By how much the sound is later than the score at the start, the quartiles and the end. */
-function driftAt(places: readonly Place[]): number[] {
+function driftAt(places: readonly MatchedPair[]): number[] {
   const offs = places.map((p) => p.soundMs - p.scoreMs);
   return [0, 0.25, 0.5, 0.75, 1].map((q) => {
     const at = Math.round(q * (offs.length - 1));

@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
 import { safeName, type CompanionSound } from '../core/outputs/define-writer';
-import type { Heard } from '../core/sound/beside';
+import type { HeardSound } from '../core/sound/beside';
 import { decodeSound, SOUND_KINDS, soundKindOf } from '../core/sound/decode';
 import { sayBeat } from '../core/sound/say-beat';
 import { factsOf, type SoundFacts } from '../core/sound/facts';
@@ -14,7 +14,7 @@ import { complain, print, readSound, Unusable } from './files';
 /** A recording that a call names, or a job brings: decoded and listened to. */
 export interface BroughtSound extends CompanionSound {
   readonly samples: Samples;
-  readonly heard: Heard;
+  readonly heard: HeardSound;
 }
 
 export async function decoded(file: string, bytes: Uint8Array): Promise<Samples> {

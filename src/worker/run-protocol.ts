@@ -8,7 +8,7 @@ import type { LeftAsIs, Plan } from '../core/plan/plan';
 import type { StepCall } from '../core/steps/call';
 import type { Missing } from '../core/plan/select';
 import type { Disagreement } from '../core/sources/disagree';
-import type { Heard } from '../core/sound/beside';
+import type { HeardSound } from '../core/sound/beside';
 import type { Samples } from '../core/sound/samples';
 import type { Tally } from '../core/rules/proof';
 import type { Target } from '../core/target/schema';
@@ -53,7 +53,7 @@ export interface RunRequest {
   readonly recordingMs?: number;
   readonly soundName?: string;
   /** What was heard in it, once it was listened to. */
-  readonly heard?: Heard;
+  readonly heard?: HeardSound;
   /** Tells what was heard apart without looking through it. */
   readonly soundSha?: string;
 }

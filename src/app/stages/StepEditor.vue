@@ -19,8 +19,8 @@ const forms = useStepForms();
 const chosen = ref<string | null>(props.step?.step ?? null);
 const values = ref<Record<string, unknown>>((props.step?.params as Record<string, unknown>) ?? {});
 const problem = ref<string | null>(null);
-type Reach = 'all' | 'part' | 'notes' | 'kept';
-const reach = ref<Reach>(props.step ? 'kept' : 'all');
+type ScopeChoice = 'all' | 'part' | 'notes' | 'kept';
+const reach = ref<ScopeChoice>(props.step ? 'kept' : 'all');
 const fromBar = ref<number | null>(null);
 const toBar = ref<number | null>(null);
 

@@ -73,7 +73,7 @@ export class CompareMemo {
   readonly states = new States();
   readonly sides = new WeakMap<Laid, Side>();
   /** Places of the pieces that were last compared with. */
-  places: { readonly of: readonly Side[]; readonly places: Places } | null = null;
+  places: { readonly of: readonly Side[]; readonly places: Indices } | null = null;
 }
 
 /** One score against another. */
@@ -139,14 +139,14 @@ function untouched(from: Side | undefined, side: Side): ReadonlySet<Part> {
 }
 
 /** Where the notes of one side stand, by id. */
-interface Places {
+interface Indices {
   readonly piece: Uint16Array;
   readonly part: Uint32Array;
   /** Index of the note in its part; −1 where no note has the id. */
   readonly index: Int32Array;
 }
 
-function placesOf(sides: readonly Side[]): Places {
+function placesOf(sides: readonly Side[]): Indices {
   let most = 0;
   for (const { parts } of sides)
     for (const { notes } of parts)

@@ -4,7 +4,7 @@ import { count, plain, sayLater } from '../target/words';
 import { sayClock } from '../time/meter-map';
 import { bpmOf } from '../time/tempo-map';
 import { commonOf } from './by-id';
-import { matchMusic, unmatched, type Line, type MusicMatch } from './match-music';
+import { matchMusic, unmatched, type MusicLine, type MusicMatch } from './match-music';
 
 /** Two files held against each other as music, without any lineage. */
 export interface MusicComparison {
@@ -67,7 +67,7 @@ function comparison(match: MusicMatch, scoreA: Score, scoreB: Score): MusicCompa
   const { a, b, base, tolerance, shift, matchA, matchB } = match;
   const places: ComparedPlace[] = [];
   const placed = new Map<ComparedPlace['kind'], number>();
-  const place = (kind: ComparedPlace['kind'], line: Line, n: number) => {
+  const place = (kind: ComparedPlace['kind'], line: MusicLine, n: number) => {
     const before = placed.get(kind) ?? 0;
     placed.set(kind, before + 1);
     if (before < MOST_PLACES)

@@ -29,7 +29,7 @@ export interface ChannelState {
   of(part: Part, index: number, endTick: number): number;
 }
 
-interface Line {
+interface ChannelLine {
   /** When each state comes into force: tick, then place among what stands at the tick. */
   readonly ticks: Float64Array;
   readonly tracks: Int32Array;
@@ -105,7 +105,7 @@ export function channelState(
     if (!isIn(part) || part.events.count === 0) continue;
     byChannel.set(part.channel, [...(byChannel.get(part.channel) ?? []), part]);
   }
-  const lines = new Map<number, Line>();
+  const lines = new Map<number, ChannelLine>();
   for (const [channel, on] of byChannel) {
     const line = lineOf(on, states, controllers, hearing);
     if (line) lines.set(channel, line);
@@ -137,7 +137,7 @@ export function channelState(
 }
 
 /** Whether a change stands behind a note-on of the same tick. */
-function behind(line: Line, i: number, part: Part, index: number): boolean {
+function behind(line: ChannelLine, i: number, part: Part, index: number): boolean {
   const order = part.notes.onOrder[index]!;
   if (line.tracks[i] === part.sourceTrack && part.sourceTrack >= 0 && order > 0)
     return line.orders[i]! > order;
@@ -149,7 +149,7 @@ function lineOf(
   states: States,
   controllers: ReadonlySet<number>,
   hearing: Hearing,
-): Line | null {
+): ChannelLine | null {
   // Of one tick the tracks follow each other as they stand, each in its own order.
   const sorted = [...parts].sort((a, b) => a.track - b.track);
   const total = sorted.reduce((n, p) => n + p.events.count, 0);

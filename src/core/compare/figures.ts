@@ -111,7 +111,7 @@ export function figuresOf(source: Rendition, delivered: Rendition, target: Targe
 }
 
 /** What is heard again of one piece of the source. */
-interface Heard {
+interface HeardPart {
   /** By moment: pitch classes that are struck again. */
   readonly again: Uint16Array;
   /** By id: a drum that is struck again. */
@@ -126,7 +126,7 @@ function heardAgain(
   { importance, start, key }: Followed,
   files: readonly Piece[],
   { lanes, bars, plays }: { lanes: boolean; bars: boolean; plays: (part: Part) => boolean },
-): Heard {
+): HeardPart {
   const again = new Uint16Array(importance.moments + 1);
   const drums = new Uint8Array(start.length);
   let [from, to] = [Infinity, -Infinity];
@@ -233,7 +233,7 @@ class Share {
 function addUp(
   score: Score,
   { importance: { flags, moment }, quarter, quarters }: Followed,
-  heard: Heard,
+  heard: HeardPart,
   bars: boolean,
   sum: Readonly<Record<keyof Figures, Share>>,
 ) {

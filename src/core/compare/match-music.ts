@@ -4,7 +4,7 @@ import { sortByKey } from '../score/columns';
 import { isIn, ticksPerQuarterOf, type Score } from '../score/score';
 
 /** All notes of a score in order of start, in both measures of time. */
-export interface Line {
+export interface MusicLine {
   count: number;
   start: Float64Array;
   length: Float64Array;
@@ -15,9 +15,9 @@ export interface Line {
   channel: Uint8Array;
 }
 
-export type Base = 'clock' | 'quarters';
+export type TimeBase = 'clock' | 'quarters';
 
-function lineOf(score: Score, base: Base): Line {
+function lineOf(score: Score, base: TimeBase): MusicLine {
   const { clock } = mapsOf(score);
   const parts = score.parts.filter(isIn);
   const total = parts.reduce((n, p) => n + p.notes.count, 0);
@@ -34,7 +34,7 @@ function lineOf(score: Score, base: Base): Line {
   });
   const order = sortByKey(ticks);
   const quarter = 1 / ticksPerQuarterOf(score.division);
-  const line: Line = {
+  const line: MusicLine = {
     count: total,
     start: new Float64Array(total),
     length: new Float64Array(total),
@@ -61,7 +61,7 @@ function lineOf(score: Score, base: Base): Line {
 }
 
 /** Notes of each key, in order of start. */
-function byKey(line: Line): Uint32Array[] {
+function byKey(line: MusicLine): Uint32Array[] {
   const counts = new Uint32Array(128);
   for (let n = 0; n < line.count; n++) counts[line.key[n]!]!++;
   const lists = Array.from(counts, (c) => new Uint32Array(c));
@@ -82,7 +82,7 @@ const MOST_VOTES_A_SAMPLE = 4000;
  * The shift that most notes share: sampled notes of A vote for their distance to every note of B on
  * the same key, in bins of twice the tolerance; the fullest pair of bins wins.
  */
-function commonShift(a: Line, b: Line, tolerance: number) {
+function commonShift(a: MusicLine, b: MusicLine, tolerance: number) {
   const keysB = byKey(b);
   const bin = tolerance * 2;
   const votes = new Map<number, { votes: number; sum: number }>();
@@ -119,9 +119,9 @@ function commonShift(a: Line, b: Line, tolerance: number) {
 
 /** Notes of two files that are the same ones, as far as music tells; by their index in each line. */
 export interface MusicMatch {
-  readonly a: Line;
-  readonly b: Line;
-  readonly base: Base;
+  readonly a: MusicLine;
+  readonly b: MusicLine;
+  readonly base: TimeBase;
   /** In quarters or milliseconds. */
   readonly tolerance: number;
   readonly shift: number;
@@ -140,7 +140,7 @@ export function matchMusic(scoreA: Score, scoreB: Score): MusicMatch {
   const tickMs = (s: Score, ppq: number) => mapsOf(s).clock.tempoAt(0) / 1000 / ppq;
   // Within this two notes stand at one place: half a tick of the coarser file, or less than a tick
   // where both count alike.
-  const tolerances: Record<Base, number> = {
+  const tolerances: Record<TimeBase, number> = {
     quarters: ppqA === ppqB ? 0.49 / ppqA : 0.51 / Math.min(ppqA, ppqB),
     clock: 0.51 * Math.max(tickMs(scoreA, ppqA), tickMs(scoreB, ppqB)),
   };
@@ -216,8 +216,8 @@ export const unmatched = (match: Int32Array): number[] => {
 
 /** Two sorted lists of one key walked together; of several in reach the one of the same length. */
 function pairInPlace(
-  a: Line,
-  b: Line,
+  a: MusicLine,
+  b: MusicLine,
   listA: Uint32Array,
   listB: Uint32Array,
   shift: number,

@@ -6,7 +6,7 @@ import type { CompanionSound, OutputFile } from '../outputs/define-writer';
 import { writeOutputs } from '../outputs/index';
 import { makeReceipt, type Receipt, type TriedInReceipt } from './receipt';
 import { receiptPage } from './receipt-page';
-import type { Heard } from '../sound/beside';
+import type { HeardSound } from '../sound/beside';
 import { asDelivered } from '../reading/as-delivered';
 import { proof } from '../rules/proof';
 import { encodeUtf8 } from '../smf/text';
@@ -30,7 +30,7 @@ export interface HandoverInput {
   readonly leftAsIs: readonly LeftAsIs[];
   /** Length of the sound that plays beside it, where it is known. */
   readonly recordingMs?: number;
-  readonly heard?: Heard;
+  readonly heard?: HeardSound;
   /** That sound itself, where it is delivered as well. */
   readonly sound?: CompanionSound | null;
   readonly tried?: readonly TriedInReceipt[];

@@ -6,13 +6,13 @@ import { stemOf } from '../smf/name';
 import type { Target } from '../target/schema';
 import { noteName } from '../target/words';
 import { timeListOptions } from '../target/writer-options';
-import { sayClock, type Place } from '../time/meter-map';
+import { sayClock, type Position } from '../time/meter-map';
 import { countTimeList } from './counts/of-files';
 import { defineWriter, safeName } from './define-writer';
 import { csvBytes, type CsvLine, type TextBytes } from './text';
 
 /** A position that no spreadsheet takes for a number: always with its ticks. */
-const writePlace = (out: TextBytes, { bar, beat, tick }: Place) =>
+const writePlace = (out: TextBytes, { bar, beat, tick }: Position) =>
   out.int(bar).add('.').int(beat).add('+').int(tick);
 
 export const timeListWriter = defineWriter({

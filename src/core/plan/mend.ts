@@ -5,7 +5,7 @@ import { findRule } from '../rules/index';
 import { proof } from '../rules/proof';
 import type { Rendition } from '../score/piece';
 import { isIn } from '../score/score';
-import type { Heard } from '../sound/beside';
+import type { HeardSound } from '../sound/beside';
 import type { Base } from '../sources/merge';
 import type { StepCall } from '../steps/call';
 import { heardEvents, heardIn } from '../target/heard';
@@ -35,7 +35,7 @@ export interface MendManyInput {
   /** Length of the sound that plays beside it, where it is known. */
   readonly recordingMs?: number;
   readonly soundName?: string;
-  readonly heard?: Heard;
+  readonly heard?: HeardSound;
   /** Findings that are left as is are not mended. */
   readonly leftAsIs?: readonly { readonly key: string }[];
   readonly checkpoint?: Checkpoint;

@@ -45,14 +45,14 @@ export const valueOf = (kind: number, data1: number, data2: number): number =>
   kind === BEND ? data2 * 128 + data1 : kind === 0xd0 ? data1 : data2;
 
 /** All events of a channel in the order in which they are written. */
-interface Line {
+interface CurveSlot {
   readonly channel: number;
   readonly parts: readonly Part[];
   readonly part: Uint16Array;
   readonly index: Uint32Array;
 }
 
-function linesOf(parts: readonly Part[]): Line[] {
+function linesOf(parts: readonly Part[]): CurveSlot[] {
   const byChannel = new Map<number, Part[]>();
   for (const part of parts) {
     if (part.events.count === 0) continue;

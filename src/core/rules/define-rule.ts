@@ -3,7 +3,7 @@ import type { LineNotes } from '../reading/lines';
 import type { Reading } from '../reading/reading';
 import { sortByKey } from '../score/columns';
 import type { Piece } from '../score/piece';
-import type { Heard } from '../sound/beside';
+import type { HeardSound } from '../sound/beside';
 import type { Part } from '../score/score';
 import type { Base } from '../sources/merge';
 import type { StepCall } from '../steps/call';
@@ -71,7 +71,7 @@ export interface RuleInput<B, C extends Codes = Codes> extends Reading {
   /** Name of that sound; null where it was not brought in. */
   readonly soundName: string | null;
   /** What is heard in that sound and when, as the plan leaves it; null where it was not listened to. */
-  readonly listened: Heard | null;
+  readonly listened: HeardSound | null;
   readonly base: Base;
   readonly report: (found: FoundBy<C>) => void;
   /** Says once that something outside the piece was not given, and how to give it. */
@@ -170,7 +170,7 @@ export const within = (of: Mend, spans: readonly Span[]): Mend => ({
 export const mendBy = (title: string, ...steps: StepCall[]): Mend => ({ title, steps });
 
 /** Gathers the notes of a finding and where they stand. */
-export class Places {
+export class SpanList {
   private readonly ids: number[] = [];
   private readonly from: number[] = [];
   private readonly to: number[] = [];

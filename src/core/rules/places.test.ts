@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { Places } from './define-rule';
+import { SpanList } from './define-rule';
 
 const spansOf = (notes: readonly (readonly [start: number, end: number])[]) => {
-  const places = new Places();
+  const places = new SpanList();
   const columns = {
     id: Uint32Array.from(notes, (_, i) => i + 1),
     start: Int32Array.from(notes, ([start]) => start),

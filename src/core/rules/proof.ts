@@ -6,7 +6,7 @@ import { readingOf, type Reading } from '../reading/reading';
 import type { Piece, Rendition } from '../score/piece';
 import type { Part } from '../score/score';
 import type { Base } from '../sources/merge';
-import { heardAfter, layoutFor, soundMs, type Heard } from '../sound/beside';
+import { heardAfter, layoutFor, soundMs, type HeardSound } from '../sound/beside';
 import { scopeOnBase } from '../steps/scope';
 import type { Target } from '../target/schema';
 import { concerns, toFinding, type RuleDefinition } from './define-rule';
@@ -22,7 +22,7 @@ export interface ProofInput {
   /** Its name, where it is brought in. */
   readonly soundName?: string;
   /** What was heard in it, where it was listened to. */
-  readonly heard?: Heard;
+  readonly heard?: HeardSound;
   /** Only these rules; all where nothing is said. */
   readonly only?: readonly RuleDefinition[];
 }
@@ -105,7 +105,7 @@ export function checkRule(
     index: number;
     recordingMs?: number;
     soundName?: string;
-    heard?: Heard;
+    heard?: HeardSound;
   },
 ): Finding[] {
   if (!concerns(rule, target)) return [];
@@ -152,7 +152,7 @@ function onBase(finding: Finding, { fromBase }: Piece): Finding {
 }
 
 /** What is heard of the recording, as the plan of the piece leaves it. */
-function heardIn(piece: Piece, { heard, recordingMs }: { heard?: Heard; recordingMs?: number }) {
+function heardIn(piece: Piece, { heard, recordingMs }: { heard?: HeardSound; recordingMs?: number }) {
   if (!heard) return null;
   if (!piece.sound || recordingMs === undefined) return heard;
   return heardAfter(heard, layoutFor(piece, recordingMs));

@@ -5,7 +5,7 @@ import type { CompanionSound, OutputFile } from '../outputs/define-writer';
 import type { LeftAsIs, Plan } from '../plan/plan';
 import { runPlan } from '../plan/run';
 import { proof, tallyOf } from '../rules/proof';
-import type { Heard } from '../sound/beside';
+import type { HeardSound } from '../sound/beside';
 import type { Base } from '../sources/merge';
 import type { Target } from '../target/schema';
 import { nameSteps } from './names';
@@ -21,7 +21,7 @@ export interface SongOrder {
   readonly name?: string | undefined;
   readonly recordingMs?: number;
   readonly soundName?: string;
-  readonly heard?: Heard;
+  readonly heard?: HeardSound;
   readonly sound?: CompanionSound | null;
   readonly tried?: readonly TriedInReceipt[];
   readonly sha256: (bytes: Uint8Array) => Promise<string>;

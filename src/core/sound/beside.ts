@@ -1,7 +1,7 @@
 import type { Piece } from '../score/piece';
 import type { Clock } from '../time/tempo-map';
 import { align } from './align/align';
-import { type Alignment } from './align/alignment';
+import { type Alignment, scoreLater } from './align/alignment';
 import type { FeatureNote } from './align/features';
 import { heardFeatures, type Features } from './align/frames';
 import { editedTime, endOf, layoutOf, recordingTime, type SoundLayout } from './edits';
@@ -10,7 +10,7 @@ import { lineUp, middleOff, pairsAt, struckOf, type Struck } from './line-up';
 import type { Onsets } from './onsets';
 
 /** What was heard in the recording that plays beside a score, on its own clock. */
-export interface Heard {
+export interface HeardSound {
   /** Where it first and last sounds; null where it is silent all through. */
   readonly firstMs: number | null;
   readonly lastMs: number | null;
@@ -27,7 +27,7 @@ export const soundMs = (piece: Pick<Piece, 'sound'>, recordingMs: number): numbe
   piece.sound ? endOf(layoutFor(piece, recordingMs)) / 1000 : recordingMs;
 
 /** What was heard, at the times at which it is heard after the edits; what was cut away is gone. */
-export function heardAfter(heard: Heard, layout: SoundLayout): Heard {
+export function heardAfter(heard: HeardSound, layout: SoundLayout): HeardSound {
   const at = (ms: number) => {
     const us = editedTime(layout, ms * 1000);
     return us === null ? null : us / 1000;
@@ -87,20 +87,24 @@ const FOLLOWED_FROM = 100;
 export function liesBeside(
   piece: Piece,
   clock: Clock,
-  heard: Heard,
+  heard: HeardSound,
   checkpoint?: Checkpoint,
 ): Lies | null {
   const notes = notesIn(piece, clock);
   if (notes.length >= FOLLOWED_FROM && heard.features) {
-    const found = remembered(notes, heard, (features) =>
+    // Held from its first note on: a score that is moved as a whole lies as it did, so much elsewhere.
+    const firstMs = notes.reduce((ms, n) => Math.min(ms, n.fromMs), Infinity);
+    const own = notes.map((n) => ({ ...n, fromMs: n.fromMs - firstMs, toMs: n.toMs - firstMs }));
+    const at = remembered(own, heard, (features) =>
       align({
-        notes,
-        scoreMs: notes.reduce((ms, n) => Math.max(ms, n.toMs), 0) + 500,
+        notes: own,
+        scoreMs: own.reduce((ms, n) => Math.max(ms, n.toMs), 0) + 500,
         features,
         onsets: heard.onsets,
         ...(checkpoint ? { checkpoint } : {}),
       }),
     );
+    const found = at && scoreLater(at, firstMs);
     if (found?.doubt === 'other' && found.better.song < SURELY_OTHER) return { other: true };
     return found && found.doubt === null ? { found } : null;
   }
@@ -131,7 +135,7 @@ const MOST_KNOWN = 24;
 
 function remembered(
   notes: readonly FeatureNote[],
-  { onsets, features }: Heard,
+  { onsets, features }: HeardSound,
   look: (features: Features) => Alignment | null,
 ): Alignment | null {
   let sum = 0x811c9dc5;
@@ -139,8 +143,9 @@ function remembered(
     sum = Math.imul(sum ^ (n | 0), 0x01000193) >>> 0;
   };
   for (const n of notes) {
-    take(n.fromMs * 1000);
-    take(n.toMs * 1000);
+    // To the microsecond: what was moved as a whole is the same but for its last digits.
+    take(Math.round(n.fromMs * 1000));
+    take(Math.round(n.toMs * 1000));
     take(n.key + (n.drum ? 256 : 0) + n.velocity * 512);
   }
   for (const ms of onsets.ms) take(ms * 1000);

@@ -40,7 +40,7 @@ export function soundKindOf(bytes: Uint8Array): SoundKind | null {
   return null;
 }
 
-interface Heard {
+interface DecodedSound {
   readonly channelData: readonly Float32Array[];
   readonly samplesDecoded: number;
   readonly sampleRate: number;
@@ -49,8 +49,8 @@ interface Heard {
 
 interface Decoder {
   readonly ready: Promise<void>;
-  decode(bytes: Uint8Array): Heard | Promise<Heard>;
-  flush?(): Heard | Promise<Heard>;
+  decode(bytes: Uint8Array): DecodedSound | Promise<DecodedSound>;
+  flush?(): DecodedSound | Promise<DecodedSound>;
   free(): void;
 }
 
@@ -114,9 +114,9 @@ async function unpack(
   try {
     await decoder.ready;
     const mended = kind === 'mp3' ? mendMpeg(bytes) : { bytes, doubts: [] };
-    const pieces: Heard[] = [];
+    const pieces: DecodedSound[] = [];
     let size = 0;
-    const take = (heard: Heard) => {
+    const take = (heard: DecodedSound) => {
       for (const e of heard.errors ?? []) troubles.push(e.message);
       if (heard.samplesDecoded === 0) return;
       pieces.push(heard);
@@ -175,7 +175,7 @@ function hushed(troubles: string[]): () => void {
   };
 }
 
-function joined(pieces: readonly Heard[], first: Heard, columnOf: ColumnOf) {
+function joined(pieces: readonly DecodedSound[], first: DecodedSound, columnOf: ColumnOf) {
   const total = pieces.reduce((sum, p) => sum + p.samplesDecoded, 0);
   const channels = first.channelData.map((_, c) => {
     const out = columnOf(total);

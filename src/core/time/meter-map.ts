@@ -8,7 +8,7 @@ export interface MeterEvent {
 }
 
 /** A place in bars: bar and beat from 1, ticks from the beat. */
-export interface Place {
+export interface Position {
   readonly bar: number;
   readonly beat: number;
   readonly tick: number;
@@ -27,7 +27,7 @@ interface Stretch extends MeterEvent {
 export interface MeterMap {
   readonly meters: readonly MeterEvent[];
   meterAt(tick: number): MeterEvent;
-  placeAt(tick: number): Place;
+  placeAt(tick: number): Position;
   /** Bar (from 0) that holds a tick. */
   barAt(tick: number): number;
   /** Bars until a tick, as a fraction: whole only where a tick stands on the bar line itself. */
@@ -100,11 +100,11 @@ export function makeMeterMap(ticksPerQuarter: number, meters: readonly MeterEven
 }
 
 /** As people write a position: `4.1`, and with the ticks behind it where there are any `4.2+120`. */
-export const sayPlace = ({ bar, beat, tick }: Place): string =>
+export const sayPlace = ({ bar, beat, tick }: Position): string =>
   `${bar}.${beat}${tick > 0 ? `+${tick}` : ''}`;
 
 /** As JSON and lists hold it, always in three numbers: `13|1|000`. */
-export const placeCode = ({ bar, beat, tick }: Place): string =>
+export const placeCode = ({ bar, beat, tick }: Position): string =>
   `${bar}|${beat}|${String(tick).padStart(3, '0')}`;
 
 /** Clock time for people: `0:53.196`. */

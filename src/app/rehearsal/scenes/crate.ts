@@ -31,10 +31,10 @@ const takes: Takes = {
       : null,
 };
 
-type Place = Extract<Target['seats'][number], { kind: 'file' }>;
+type FileSlot = Extract<Target['seats'][number], { kind: 'file' }>;
 
 interface Box {
-  readonly seat: Place;
+  readonly seat: FileSlot;
   readonly x: number;
   readonly y: number;
   readonly w: number;
@@ -58,11 +58,11 @@ const TABLE_SHARE = 0.56;
  * a table, a row for the round that each leads from and a column for the one that it leads to.
  */
 export function boardOf(
-  seats: readonly Place[],
+  seats: readonly FileSlot[],
   width: number,
   tall: number,
 ): { readonly boxes: readonly Box[]; readonly heads: readonly Head[] } {
-  const isCrossing = (s: Place) => s.plays === 'crossing' && s.from && s.to;
+  const isCrossing = (s: FileSlot) => s.plays === 'crossing' && s.from && s.to;
   const crossings = seats.filter(isCrossing);
   const own = seats.filter((s) => !isCrossing(s));
   const boxes: Box[] = [];

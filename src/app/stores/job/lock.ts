@@ -1,6 +1,6 @@
 import { lockName } from '../../storage/locks';
 
-interface Told {
+interface LockNote {
   /** It is this tab's from the start. */
   granted(): void;
   /** Another tab has it: here it can be read only. */
@@ -10,7 +10,7 @@ interface Told {
 }
 
 /** Holds a job for this tab until it is released, or waits until the tab that has it lets go. */
-export function heldJob(id: string, told: Told): { release(): void } {
+export function heldJob(id: string, told: LockNote): { release(): void } {
   if (!navigator.locks) {
     told.granted();
     return { release: () => undefined };

@@ -27,7 +27,7 @@ import type {
 } from '../../../worker/run-protocol';
 import { db, openingOf } from '../../storage/db';
 import { companionName } from '../../../core/target/sound';
-import type { Heard } from '../../../core/sound/beside';
+import type { HeardSound } from '../../../core/sound/beside';
 import { jobTally, newKey, type JobRecord, type PlanState } from '../../storage/job';
 import { sayFailure } from '../../kit/say-failure';
 import { engine, forgetSource, sideEngine } from '../engine';
@@ -89,7 +89,7 @@ export function makeSession(doc: JobDocument) {
   const idle = computed(() => open.value === 0 && doc.unsaved.value === 0);
 
   /** What was heard in the recording, by what its bytes are. */
-  let heard: { readonly sha256: string; readonly heard: Heard } | null = null;
+  let heard: { readonly sha256: string; readonly heard: HeardSound } | null = null;
   const columns = new Map<number, NoteView | TurnsView>();
   /** What the screen waits for; each is let go when it is left. */
   const going = new Set<RunningCall<unknown>>();

@@ -22,7 +22,7 @@ export interface ToldNote {
   readonly to: number;
 }
 
-export interface Told {
+export interface ToldMusic {
   readonly notes: readonly ToldNote[];
   readonly tempos: readonly { quarters: number; microsecondsPerQuarter: number }[];
   readonly meters: readonly { quarters: number; numerator: number; denominator: number }[];
@@ -104,7 +104,7 @@ const ofClock = ({ unit, from }: Time): boolean =>
 const PLAIN_US = 500_000;
 
 /** The clock of tempos, and back: microseconds from quarters, quarters from microseconds. */
-export function clockOf(tempos: Told['tempos']): {
+export function clockOf(tempos: ToldMusic['tempos']): {
   usAt: (quarters: number) => number;
   quartersAt: (us: number) => number;
 } {
@@ -137,7 +137,7 @@ export function clockOf(tempos: Told['tempos']): {
 }
 
 /** What a file that was read says of music. Times add up where rows count from the one before. */
-export function interpret(file: ReadRow, target: Seated): Told {
+export function interpret(file: ReadRow, target: Seated): ToldMusic {
   const facts = new Map<string, string>();
   const paths = [...pathsIn(file)];
   for (const { row } of paths)
@@ -413,7 +413,7 @@ function whoseOf(path: Path, seat: SeatLike | undefined) {
 const MOST_BARS = 4_000_000;
 
 /** Bars from 0 by the meters of a file: where each begins, and its length, in quarters. */
-function barsOf(meters: Told['meters']): (bar: number) => { start: number; length: number } {
+function barsOf(meters: ToldMusic['meters']): (bar: number) => { start: number; length: number } {
   const sorted = [...meters].sort((a, b) => a.quarters - b.quarters);
   const starts: number[] = [];
   const lengths: number[] = [];

@@ -64,7 +64,7 @@ export function takeText(
   return true;
 }
 
-export interface Line {
+export interface TextLine {
   readonly text: string;
   readonly at: number;
 }
@@ -72,7 +72,7 @@ export interface Line {
 /** Whether a line is as it is described; what stands in it goes into the row. */
 export function takeLine(
   parts: readonly InlineNode[],
-  { text, at }: Line,
+  { text, at }: TextLine,
   into: ReadRow,
   decimal: string,
 ): boolean {

@@ -9,7 +9,7 @@ const nameOf = (e: Parsed) => Object.keys(e).find((k) => k !== ':@')!;
 const childrenOf = (e: Parsed) => (e[nameOf(e)] as Parsed[]) ?? [];
 
 /** Values are looked for in the order in which they stand: where each is, is known without a second parser. */
-class Places {
+class Offsets {
   private at = 0;
   constructor(private readonly text: string) {}
   next(what: string): { from: number; to: number } {
@@ -46,7 +46,7 @@ export function readXmlTree(root: XmlNode, text: string): ReadRow {
   });
   const elements = parsed(parser, text).filter((e) => nameOf(e) !== '#text');
   const into = newRow(null);
-  const places = new Places(text);
+  const places = new Offsets(text);
   const rest = takeAll([root], elements, into, places);
   if (rest < elements.length)
     throw new Unread(
@@ -69,7 +69,7 @@ function takeAll(
   nodes: readonly XmlNode[],
   elements: readonly Parsed[],
   into: ReadRow,
-  places: Places,
+  places: Offsets,
 ): number {
   let n = 0;
   for (const node of nodes) {
@@ -91,7 +91,7 @@ function takeAll(
   return n;
 }
 
-function one(node: XmlNode, element: Parsed, into: ReadRow, places: Places): void {
+function one(node: XmlNode, element: Parsed, into: ReadRow, places: Offsets): void {
   const where = `<${node.name}>`;
   const own = element[':@'] ?? {};
   const wanted = node.attributes ?? [];

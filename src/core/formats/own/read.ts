@@ -6,7 +6,7 @@ import {
   takeLine,
   takeText,
   Unread,
-  type Line,
+  type TextLine,
   type ReadResult,
   type ReadRow,
 } from './read-row';
@@ -43,9 +43,9 @@ function readContainer(file: OwnFile, bytes: Uint8Array): ReadRow {
 }
 
 /** The lines of a text; one that ends otherwise than described is a fault. */
-function linesIn(text: string, { lineEnd = 'lf', lastLineEnd = true }: OwnFile): Line[] {
+function linesIn(text: string, { lineEnd = 'lf', lastLineEnd = true }: OwnFile): TextLine[] {
   const end = { lf: '\n', crlf: '\r\n', cr: '\r' }[lineEnd];
-  const out: Line[] = [];
+  const out: TextLine[] = [];
   let at = 0;
   for (const line of text.split(end)) {
     if (/[\r\n]/.test(line))
@@ -62,15 +62,15 @@ function linesIn(text: string, { lineEnd = 'lf', lastLineEnd = true }: OwnFile):
 
 class Cursor {
   n = 0;
-  constructor(readonly lines: readonly Line[]) {}
-  get line(): Line | undefined {
+  constructor(readonly lines: readonly TextLine[]) {}
+  get line(): TextLine | undefined {
     return this.lines[this.n];
   }
 }
 
 type TextContainer = Extract<Container, { kind: 'table' | 'lines' }>;
 
-function readText(container: TextContainer, lines: readonly Line[]): ReadRow {
+function readText(container: TextContainer, lines: readonly TextLine[]): ReadRow {
   const root = newRow(null);
   const cursor = new Cursor(lines);
   const decimal = container.decimal ?? '.';
@@ -110,7 +110,7 @@ function readLines(nodes: readonly LineNode[], cursor: Cursor, into: ReadRow, de
   }
 }
 
-function startsHere(nodes: readonly LineNode[], line: Line, decimal: string): boolean {
+function startsHere(nodes: readonly LineNode[], line: TextLine, decimal: string): boolean {
   for (const node of nodes) {
     if (node.parts) return takeLine(node.parts, line, newRow(null), decimal);
     if (startsHere(node.lines!, line, decimal)) return true;
@@ -165,7 +165,7 @@ interface Cell {
 
 function cellsOf(
   t: Extract<Container, { kind: 'table' }>,
-  { text, at }: Line,
+  { text, at }: TextLine,
   where: string,
 ): Cell[] {
   const { delimiter = ',', quotes = 'needed', widths } = t;

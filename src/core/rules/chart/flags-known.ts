@@ -1,4 +1,4 @@
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { flags as flagStep } from '../../steps/chart';
 import { isIn } from '../../score/score';
 
@@ -23,7 +23,7 @@ export const flagKnown = defineRule({
     const known = new Set(block.flags ?? []);
     for (const { flag, notes } of piece.flags ?? []) {
       if (known.has(flag)) continue;
-      const places = new Places();
+      const places = new SpanList();
       const parts = piece.score.parts.filter(isIn);
       for (const part of parts)
         for (let i = 0; i < part.notes.count; i++)

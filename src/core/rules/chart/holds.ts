@@ -1,6 +1,6 @@
 import type { OutputLine } from '../../reading/lines';
 import type { Target } from '../../target/schema';
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { count, plain } from '../../target/words';
 import { holdRules } from '../../steps/chart';
 import { only, rungsOf, type RungSet } from './rung-sets';
@@ -51,8 +51,8 @@ export const holds = defineRule({
         };
         const isHold = (i: number) =>
           clock.msAt(notes.end[i]!) - clock.msAt(notes.start[i]!) >= holdMs - 1e-6;
-        const late = new Places();
-        const over = new Places();
+        const late = new SpanList();
+        const over = new SpanList();
         const last = new Map<number, number>();
         /** Until when holds ring that began before the present tick, and those of that tick. */
         let ringing = -1;
@@ -79,7 +79,7 @@ export const holds = defineRule({
           if (set && !set.rung.holdsOverlap && ringing > start) over.addNote(notes, i);
           ringingNow = Math.max(ringingNow, notes.end[i]!);
         }
-        const facts = (p: Places) => ({
+        const facts = (p: SpanList) => ({
           name,
           countText: count(p.count, 'hold'),
           one: p.count === 1 ? 1 : 0,

@@ -1,5 +1,5 @@
 import type { LineNotes } from '../../reading/lines';
-import { Places, defineRule, mend, says, within } from '../define-rule';
+import { SpanList, defineRule, mend, says, within } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
 import { holdRules, reduceChords } from '../../steps/chart';
 import { only, rungsOf } from './rung-sets';
@@ -92,7 +92,7 @@ export const rungDensity = defineRule({
 
 /** Where more lanes sound at once than may. */
 function laneCrowds(notes: LineNotes, together: number) {
-  const places = new Places();
+  const places = new SpanList();
   const sounding = new Sounding(notes);
   let most = 0;
   for (let i = 0; i < notes.count; i++) {

@@ -1,7 +1,7 @@
 import type { End } from './whole-bars';
 import type { Piece } from '../../score/piece';
 import { OFF_MISSING } from '../../score/score';
-import { Places, defineRule, mend, says, spanAt } from '../define-rule';
+import { SpanList, defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { pairStuck } from '../../steps/spacing/pair-stuck';
 import { seamOf } from '../../reading/seam';
@@ -53,7 +53,7 @@ export const seam = defineRule({
     const from = loopStart(block, piece);
     if (from === null) return;
     const end = deliveredEnd(piece);
-    const hanging = new Places();
+    const hanging = new SpanList();
     for (const part of heard()) {
       for (let i = 0; i < part.notes.count; i++)
         if (part.notes.offKind[i] === OFF_MISSING) hanging.add(part, i);

@@ -1,4 +1,4 @@
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { barsUntil } from './whole-bars';
 import { plain } from '../../target/words';
 import { setLength } from '../../steps/length';
@@ -47,7 +47,7 @@ export const tracksEqual = defineRule({
       }
     }
     if (!block.nothingPast) return;
-    const places = new Places();
+    const places = new SpanList();
     let end = 0;
     for (const part of heard()) {
       const until = piece.score.tracks[part.track]?.endTick ?? 0;

@@ -1,5 +1,5 @@
 import { META } from '../../smf/file';
-import { Places, defineRule, mend, mendBy, says, spanAt } from '../define-rule';
+import { SpanList, defineRule, mend, mendBy, says, spanAt } from '../define-rule';
 import { advanceEach } from '../../steps/advance-each';
 import { callStep } from '../../steps/define-step';
 import { captions as captionStep, wrap } from '../../steps/facts';
@@ -134,7 +134,7 @@ export const captionRule = defineRule({
     }
     if (list.length !== starts.length) return;
     const { leadLeastMs = 0, leadMostMs = Infinity } = block;
-    const places = new Places();
+    const places = new SpanList();
     let worst = 0;
     let distance = 0;
     list.forEach((caption, k) => {

@@ -1,5 +1,5 @@
 import { CHORD_SPREAD_MS, chordsOf } from '../../reading/chords';
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { addTriggerKeys, quantise } from '../../steps/grid';
 import { leaveOut } from '../../steps/routing';
 import { plain, sayMs } from '../../target/words';
@@ -36,8 +36,8 @@ export const chords = defineRule({
     for (const { parts, notes } of channels()) {
       if (notes.count === 0) continue;
       const all = chordsOf(notes, maps.clock, block, chordWithinMs);
-      const spread = new Places();
-      const silent = new Places();
+      const spread = new SpanList();
+      const silent = new SpanList();
       let spreadCount = 0;
       let silentCount = 0;
       let most = 0;

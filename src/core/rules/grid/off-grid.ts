@@ -1,4 +1,4 @@
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { sayMs } from '../../target/words';
 import { quantise } from '../../steps/grid';
 import { ticksPerQuarterOf } from '../../score/score';
@@ -41,7 +41,7 @@ export const offGrid = defineRule({
       offs.sort((a, b) => a - b);
       const middle = offs[offs.length >> 1]!;
       const ms = maps.clock.msAt(Math.round(middle)) - maps.clock.msAt(0);
-      const places = new Places();
+      const places = new SpanList();
       for (let i = 0; i < part.notes.count; i++)
         if (offPlace(part.notes.start[i]!, quarter, 4) > 0.5) places.add(part, i);
       report({

@@ -1,4 +1,4 @@
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
 import { givingElsewhere } from '../spacing/give-elsewhere';
 import { isIn } from '../../score/score';
@@ -51,7 +51,7 @@ export const rowLimits = defineRule({
           else inRow.set(row, [{ part: p, index: i }]);
         }
       });
-      const places = new Places();
+      const places = new SpanList();
       let most = 0;
       let crowded = 0;
       for (const list of inRow.values()) {
@@ -78,8 +78,8 @@ export const rowLimits = defineRule({
         });
     }
     for (const group of groups()) {
-      const again = new Places();
-      const shared = new Places();
+      const again = new SpanList();
+      const shared = new SpanList();
       const last = new Map<number, number>();
       for (let i = 0; i < group.notes.count; i++) {
         const key = group.notes.noteNumber[i]!;
@@ -93,7 +93,7 @@ export const rowLimits = defineRule({
         last.set(key, row);
       }
       const name = group.parts.map((p) => p.name).join(' + ');
-      const facts = (p: Places) => ({
+      const facts = (p: SpanList) => ({
         name,
         countText: count(p.count, 'note'),
         one: p.count === 1 ? 1 : 0,

@@ -1,6 +1,6 @@
 import type { Mend } from '../finding';
 import { count, plain, sayMs } from '../../target/words';
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import type { Piece } from '../../score/piece';
 import { rowFit, type RowFit } from '../../reading/row-fit';
 import { toRowRate } from '../../steps/row-rate';
@@ -89,7 +89,7 @@ export const rows = defineRule({
       });
     const rate = rowRateOf(piece, maps, block)!;
     const { notes: off, most } = offRows(piece, maps, rate);
-    const places = new Places();
+    const places = new SpanList();
     for (const { part, index } of off) places.add(part, index);
     if (places.count > 0) {
       report({
@@ -120,7 +120,7 @@ export const rows = defineRule({
     const total = Math.round((maps.clock.msAt(last) * rate) / 1000) + 1;
     if (total <= mostRows) return;
     const until = maps.clock.tickAt((mostRows * 1000) / rate);
-    const beyond = new Places();
+    const beyond = new SpanList();
     for (const part of heard())
       for (let i = 0; i < part.notes.count; i++)
         if (rowAt(maps, rate, part.notes.start[i]!) >= mostRows) beyond.add(part, i);

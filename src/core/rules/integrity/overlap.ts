@@ -1,4 +1,4 @@
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
 import { dropDuplicates } from '../../steps/strip';
 import { shorten } from '../../steps/spacing/shorten';
@@ -30,8 +30,8 @@ export const overlap = defineRule({
   check({ lines, report }) {
     for (const line of lines()) {
       const { notes } = line;
-      const overlapping = new Places();
-      const doubled = new Places();
+      const overlapping = new SpanList();
+      const doubled = new SpanList();
       const last = new Int32Array(128).fill(-1);
       for (let i = 0; i < notes.count; i++) {
         const key = notes.noteNumber[i]!;

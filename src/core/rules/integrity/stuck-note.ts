@@ -1,5 +1,5 @@
 import { OFF_MISSING } from '../../score/score';
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
 import { pairStuck } from '../../steps/spacing/pair-stuck';
 
@@ -22,7 +22,7 @@ export const stuck = defineRule({
   },
   check({ heard, report }) {
     for (const part of heard()) {
-      const places = new Places();
+      const places = new SpanList();
       for (let i = 0; i < part.notes.count; i++)
         if (part.notes.offKind[i] === OFF_MISSING) places.add(part, i);
       if (places.count === 0) continue;

@@ -1,5 +1,5 @@
 import { OFF_MISSING } from '../../score/score';
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
 import { leaveOut } from '../../steps/routing';
 
@@ -22,7 +22,7 @@ export const zeroLength = defineRule({
   },
   check({ heard, report }) {
     for (const part of heard()) {
-      const places = new Places();
+      const places = new SpanList();
       const { start, end, offKind } = part.notes;
       for (let i = 0; i < part.notes.count; i++)
         if (end[i] === start[i] && offKind[i] !== OFF_MISSING) places.add(part, i);

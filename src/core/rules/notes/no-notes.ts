@@ -1,6 +1,6 @@
 import { leaveNotesOut } from '../../steps/leave-notes-out';
 import { count } from '../../target/words';
-import { defineRule, mend, Places, says } from '../define-rule';
+import { defineRule, mend, SpanList, says } from '../define-rule';
 
 export const takesNoNotes = defineRule({
   id: 'takes-no-notes',
@@ -23,7 +23,7 @@ export const takesNoNotes = defineRule({
     if (!block.none) return;
     for (const part of heard()) {
       if (part.notes.count === 0) continue;
-      const places = new Places();
+      const places = new SpanList();
       for (let i = 0; i < part.notes.count; i++) places.add(part, i);
       report({
         code: 'notes-taken',

@@ -2,7 +2,7 @@ import { importanceOf, type Importance } from '../../reading/importance/importan
 import type { Mend } from '../finding';
 import type { Part } from '../../score/score';
 import type { Target } from '../../target/schema';
-import { Places, defineRule, mend, mendBy, says } from '../define-rule';
+import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { allowedKeys, limitsFor } from '../../target/limits';
 import { count, noteName } from '../../target/words';
 import { foldKey, foldOctaves, transpose } from '../../steps/pitch';
@@ -70,8 +70,8 @@ export const noteRange = defineRule({
       const lowest = limits.lowest ?? (limits.only ? Math.min(...limits.only) : 0);
       const highest = limits.highest ?? (limits.only ? Math.max(...limits.only) : 127);
       const inRange = allowedKeys({ lowest, highest });
-      const beyond = new Places();
-      const missing = new Places();
+      const beyond = new SpanList();
+      const missing = new SpanList();
       const beyondKeys = new Set<number>();
       const missingKeys = new Set<number>();
       const { notes } = part;
@@ -168,12 +168,12 @@ export const noteRange = defineRule({
           steps: [...fold.steps, ...out.steps],
         };
       };
-      const told = (places: Places) => ({
+      const told = (places: SpanList) => ({
         part,
         ...places.found,
         allowed: { ...limits },
       });
-      const facts = (places: Places, keys: Set<number>) => ({
+      const facts = (places: SpanList, keys: Set<number>) => ({
         name: part.name,
         notesText: count(places.count, 'note'),
         one: places.count === 1 ? 1 : 0,

@@ -1,4 +1,4 @@
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { count } from '../../target/words';
 import { leaveOut, setChannel } from '../../steps/routing';
 
@@ -22,7 +22,7 @@ export const channels = defineRule({
     const allowed = new Set(block.only);
     for (const part of heard()) {
       if (allowed.has(part.channel) || part.notes.count + part.events.count === 0) continue;
-      const first = new Places();
+      const first = new SpanList();
       if (part.notes.count > 0) first.add(part, 0);
       const to = block.only[0]!;
       report({

@@ -1,7 +1,7 @@
 import type { Target } from '../../target/schema';
 import type { Piece } from '../../score/piece';
 import { callStep } from '../../steps/define-step';
-import { Places, defineRule, mend, mendBy, says } from '../define-rule';
+import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { count, noteName } from '../../target/words';
 import { leaveOut } from '../../steps/routing';
 import { mapKeys } from '../../steps/keys';
@@ -83,7 +83,7 @@ export const kitKeys = defineRule({
       });
     if (missing.length === 0) return;
     const off = new Set(missing);
-    const found = new Places();
+    const found = new SpanList();
     for (const part of heard()) {
       for (let i = 0; i < part.notes.count; i++)
         if (off.has(part.notes.noteNumber[i]!)) found.add(part, i);

@@ -1,4 +1,4 @@
-import { Places, defineRule, mend, says, type NoFacts } from '../define-rule';
+import { SpanList, defineRule, mend, says, type NoFacts } from '../define-rule';
 import { carrierNote } from '../../steps/delivery';
 import { isIn } from '../../score/score';
 import { leaveOut } from '../../steps/routing';
@@ -49,7 +49,7 @@ export const carrier = defineRule({
       only.notes.end[0]! >= end &&
       piece.score.tracks[only.track]?.name === track;
     if (right) return;
-    const places = new Places();
+    const places = new SpanList();
     for (const p of parts) for (let i = 0; i < p.notes.count; i++) places.add(p, i);
     report({
       code: 'carrier-differs',

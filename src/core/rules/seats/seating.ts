@@ -1,6 +1,6 @@
 import type { Mend } from '../finding';
 import type { Seat } from '../../target/schema';
-import { Places, defineRule, mend, mendBy, says } from '../define-rule';
+import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { callStep } from '../../steps/define-step';
 import { count, quoted } from '../../target/words';
 import { importanceOf } from '../../reading/importance/importance';
@@ -18,7 +18,7 @@ const named = (parts: readonly Part[]) => {
 };
 
 const spansOfFirst = (part: Part) => {
-  const places = new Places();
+  const places = new SpanList();
   places.add(part, 0);
   return places.spans;
 };
@@ -101,7 +101,7 @@ export const seating = defineRule({
       (p) => isIn(p) && p.seat === null && !p.seatChosen && p.notes.count + p.events.count > 0,
     );
     if (unseated.length > 0) {
-      const places = new Places();
+      const places = new SpanList();
       for (const p of unseated) if (playing(p)) places.add(p, 0);
       const notes = unseated.reduce((sum, p) => sum + p.notes.count, 0);
       const { mends, clear } = whoPlays(
@@ -146,7 +146,7 @@ export const seating = defineRule({
           mends: [mend(`Put it on the track “${wanted}”`, route, routeTo(seat), [part])],
         });
       if (!seat || !('channel' in seat) || part.channel === seat.channel) continue;
-      const places = new Places();
+      const places = new SpanList();
       if (playing(part)) places.add(part, 0);
       report({
         code: 'wrong-channel',

@@ -1,4 +1,4 @@
-import { Places, defineRule, mend, says, spanAt } from '../define-rule';
+import { SpanList, defineRule, mend, says, spanAt } from '../define-rule';
 import { count } from '../../target/words';
 import { velocitiesLost } from '../../reading/as-delivered';
 import { velocity as velocityStep } from '../../steps/sound';
@@ -52,7 +52,7 @@ export const velocity = defineRule({
     for (const part of heard()) {
       if (part.notes.count === 0) continue;
       const { velocity: values, count: n } = part.notes;
-      const out = new Places();
+      const out = new SpanList();
       let alike = true;
       let worst = values[0]!;
       for (let i = 0; i < n; i++) {
@@ -63,7 +63,7 @@ export const velocity = defineRule({
           worst = value;
         }
       }
-      const facts = (places: Places) => ({
+      const facts = (places: SpanList) => ({
         name: part.name,
         countText: count(places.count, 'note'),
         one: places.count === 1 ? 1 : 0,

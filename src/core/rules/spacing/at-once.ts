@@ -6,7 +6,7 @@ import { route } from '../../steps/routing';
 import { split } from '../../steps/splitting';
 import { routeTo } from '../seats/who-plays';
 import type { Mend } from '../finding';
-import { Places, defineRule, mend, mendBy, says } from '../define-rule';
+import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
 import { causeOf, onlyPart } from './line-names';
 import { sayKept } from './say-kept';
@@ -130,7 +130,7 @@ function shortening(struckTogether: boolean, scope: readonly Part[] | undefined)
 
 /** Where more sounds than may; a note of no length sounds in no instant, and has a rule of its own. */
 function crowded(notes: LineNotes, together: number) {
-  const places = new Places();
+  const places = new SpanList();
   const sounding = new Sounding(notes);
   let most = 0;
   let moments = 0;

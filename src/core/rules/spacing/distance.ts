@@ -1,4 +1,4 @@
-import { HAIR, Places, defineRule, mend, says } from '../define-rule';
+import { HAIR, SpanList, defineRule, mend, says } from '../define-rule';
 import { causeOf, onlyPart } from './line-names';
 import { plain, sayMs } from '../../target/words';
 import { thin } from '../../steps/spacing/thin';
@@ -26,7 +26,7 @@ export const apart = defineRule({
     const { apartMs } = block;
     if (apartMs === undefined) return;
     for (const line of groups()) {
-      const places = new Places();
+      const places = new SpanList();
       const { notes } = line;
       let least = Infinity;
       let before = -1;

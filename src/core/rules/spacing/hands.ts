@@ -1,4 +1,4 @@
-import { Places, defineRule, mend, says } from '../define-rule';
+import { SpanList, defineRule, mend, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
 import { causeOf, onlyPart } from './line-names';
 import { dropShared } from '../../steps/spacing/drop-shared';
@@ -34,7 +34,7 @@ export const hands = defineRule({
     const span = block.spanSemitones;
     if (span !== undefined)
       for (const group of all) {
-        const places = new Places();
+        const places = new SpanList();
         let most = 0;
         const { notes } = group;
         const sounding = new Sounding(notes);
@@ -68,7 +68,7 @@ export const hands = defineRule({
         });
       }
     if (block.sharedNotes !== 'none' || all.length < 2) return;
-    const places = new Places();
+    const places = new SpanList();
     const flat = all.flatMap((g, k) =>
       Array.from({ length: g.notes.count }, (_, i) => ({ k, i, start: g.notes.start[i]! })),
     );

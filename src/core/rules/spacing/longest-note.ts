@@ -1,4 +1,4 @@
-import { HAIR, Places, defineRule, mend, says } from '../define-rule';
+import { HAIR, SpanList, defineRule, mend, says } from '../define-rule';
 import { plain, sayMs } from '../../target/words';
 import { shorten } from '../../steps/spacing/shorten';
 
@@ -24,7 +24,7 @@ export const longest = defineRule({
     const { longestMs } = block;
     if (longestMs === undefined) return;
     for (const part of heard()) {
-      const places = new Places();
+      const places = new SpanList();
       let most = 0;
       for (let i = 0; i < part.notes.count; i++) {
         const ms = maps.clock.msAt(part.notes.end[i]!) - maps.clock.msAt(part.notes.start[i]!);

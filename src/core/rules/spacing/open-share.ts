@@ -1,6 +1,6 @@
 import type { LineNotes } from '../../reading/lines';
 import type { Maps } from '../../score/inventory';
-import { HAIR, Places, defineRule, mend, says } from '../define-rule';
+import { HAIR, SpanList, defineRule, mend, says } from '../define-rule';
 import { causeOf, onlyPart } from './line-names';
 import { limitOpen } from '../../steps/spacing/limit-open';
 import { plain, sayMs } from '../../target/words';
@@ -108,7 +108,7 @@ function openTimes(
     look(from, from + within);
     look(to - within, to);
   }
-  const places = new Places();
+  const places = new SpanList();
   open.forEach(({ first, last }, k) => {
     if (full[k] === 1) for (let i = first; i <= last; i++) places.addNote(notes, i);
   });

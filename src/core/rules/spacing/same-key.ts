@@ -1,4 +1,4 @@
-import { HAIR, Places, defineRule, mend, says } from '../define-rule';
+import { HAIR, SpanList, defineRule, mend, says } from '../define-rule';
 import { causeOf, onlyPart } from './line-names';
 import { givingElsewhere } from './give-elsewhere';
 import { count, plain, sayMs } from '../../target/words';
@@ -42,7 +42,7 @@ export const sameKey = defineRule({
     if (apart === undefined) return;
     for (const line of groups()) {
       const last = new Map<number, number>();
-      const places = new Places();
+      const places = new SpanList();
       let least = Infinity;
       let most = 0;
       const { notes } = line;

@@ -1,4 +1,4 @@
-import { HAIR, Places, defineRule, mend, says } from '../define-rule';
+import { HAIR, SpanList, defineRule, mend, says } from '../define-rule';
 import { leaveOut } from '../../steps/routing';
 import { lengthen } from '../../steps/spacing/lengthen';
 import { plain } from '../../target/words';
@@ -25,7 +25,7 @@ export const shortest = defineRule({
     const { shortestMs } = block;
     if (shortestMs === undefined) return;
     for (const part of heard()) {
-      const places = new Places();
+      const places = new SpanList();
       let least = Infinity;
       for (let i = 0; i < part.notes.count; i++) {
         const ms = maps.clock.msAt(part.notes.end[i]!) - maps.clock.msAt(part.notes.start[i]!);

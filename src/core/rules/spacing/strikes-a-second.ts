@@ -1,12 +1,12 @@
 import type { LineNotes } from '../../reading/lines';
 import type { Maps } from '../../score/inventory';
-import { HAIR, Places, defineRule, mend, says, within } from '../define-rule';
+import { HAIR, SpanList, defineRule, mend, says, within } from '../define-rule';
 import { causeOf, onlyPart } from './line-names';
 import { thin } from '../../steps/spacing/thin';
 
 /** Strikes in any one second; what is struck at one tick counts once. Marks the seconds too full. */
 export function strikesOf(notes: LineNotes, { clock }: Pick<Maps, 'clock'>, allowed: number) {
-  const places = new Places();
+  const places = new SpanList();
   let most = 0;
   const strikes: { ms: number; from: number; to: number }[] = [];
   for (let i = 0; i < notes.count; i++) {

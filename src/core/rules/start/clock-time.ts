@@ -1,4 +1,4 @@
-import { HAIR, Places, defineRule, says } from '../define-rule';
+import { HAIR, SpanList, defineRule, says } from '../define-rule';
 import { commonOf } from '../../compare/by-id';
 import { count, sayMs } from '../../target/words';
 import { firstTickOf, isIn } from '../../score/score';
@@ -47,7 +47,7 @@ export const clock = defineRule({
       }
     const known = moved.filter((by) => !Number.isNaN(by));
     const shiftMs = block.shift === 'common' ? commonOf(known) : 0;
-    const places = new Places();
+    const places = new SpanList();
     let most = 0;
     n = 0;
     for (const part of heard)

@@ -1,4 +1,4 @@
-import type { Place } from './refine';
+import type { MatchedPair } from './refine';
 import type { Doubt } from './sure';
 
 /** A place at which one goes on elsewhere than the other, milliseconds of both. */
@@ -30,8 +30,28 @@ export interface Alignment {
   readonly covered: number;
   /** How much better than the best wrong way, and than the best other place; −1 to 1. */
   readonly better: { readonly song: number; readonly place: number };
-  readonly places: readonly Place[];
+  readonly places: readonly MatchedPair[];
   readonly jumps: readonly Jump[];
   /** Why it is not sure; null where it is. */
   readonly doubt: Doubt | null;
+}
+
+/** The same alignment of a score that begins so much later. */
+export function scoreLater(a: Alignment, ms: number): Alignment {
+  if (ms === 0) return a;
+  return {
+    ...a,
+    // Of a tempo that wanders it is where both begin.
+    offsetMs: a.offsetMs - (a.kind === 'tempo' ? a.ratio : 1) * ms,
+    offset: a.offset - ms,
+    line: { offset: a.line.offset - a.line.ratio * ms, ratio: a.line.ratio },
+    places: a.places.map((p) => ({ ...p, scoreMs: p.scoreMs + ms })),
+    jumps: a.jumps.map((j) => ({
+      ...j,
+      scoreFromMs: j.scoreFromMs + ms,
+      scoreToMs: j.scoreToMs + ms,
+      beforeMs: j.beforeMs - ms,
+      afterMs: j.afterMs - ms,
+    })),
+  };
 }

@@ -2,7 +2,7 @@ import type { Onsets } from '../onsets';
 import {
   BY_FRAMES,
   ONCE_MORE,
-  type Place,
+  type MatchedPair,
   along,
   lineThrough,
   ontoOnsets,
@@ -11,7 +11,7 @@ import {
 import type { Stretch } from './warp';
 
 export interface Put {
-  readonly places: Place[];
+  readonly places: MatchedPair[];
   readonly moments: number;
   readonly met: number;
   readonly x: Float64Array;
@@ -47,7 +47,7 @@ export function put(stretch: Stretch, hopMs: number, moments: Float64Array, onse
 }
 
 /** Each moment at the onset that is nearest to where it is expected; those without one are left out. */
-function placesAt(moments: Float64Array, at: Float64Array, onsets: Onsets): Place[] {
+function placesAt(moments: Float64Array, at: Float64Array, onsets: Onsets): MatchedPair[] {
   const near = toNearest(at, onsets);
   return Array.from(moments, (scoreMs, i) => ({ scoreMs, soundMs: near[i]! })).filter(
     (p) => !Number.isNaN(p.soundMs),
@@ -56,7 +56,7 @@ function placesAt(moments: Float64Array, at: Float64Array, onsets: Onsets): Plac
 
 export const FEWEST = 8;
 
-export const lineOf = (places: readonly Place[]) =>
+export const lineOf = (places: readonly MatchedPair[]) =>
   places.length < FEWEST
     ? null
     : lineThrough(
@@ -100,7 +100,7 @@ const PARTS = 10;
  * middle of any part.
  */
 function bendOf(
-  places: readonly Place[],
+  places: readonly MatchedPair[],
   { offset, ratio }: { readonly offset: number; readonly ratio: number },
 ): boolean {
   const off = places.map((p) => p.soundMs - offset - ratio * p.scoreMs);

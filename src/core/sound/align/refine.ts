@@ -1,7 +1,7 @@
 import type { Onsets } from '../onsets';
 
 /** A moment of the score and the moment at which it is heard, milliseconds. */
-export interface Place {
+export interface MatchedPair {
   readonly scoreMs: number;
   readonly soundMs: number;
 }
@@ -208,7 +208,7 @@ const BESIDE = 5;
 const BELIEVED_MS = 30;
 
 /** How well each place agrees with those around it, from 0 to 1. */
-export function surenessOf(places: readonly Place[]): number[] {
+export function surenessOf(places: readonly MatchedPair[]): number[] {
   const offs = places.map((p) => p.soundMs - p.scoreMs);
   return offs.map((off, i) => {
     const near = offs.slice(Math.max(0, i - BESIDE), i + BESIDE + 1).sort((a, b) => a - b);

@@ -1,11 +1,11 @@
-import type { Place } from './refine';
+import type { MatchedPair } from './refine';
 import type { Stretch, Warp } from './warp';
 import { type Put, lineOf } from './put';
 
 /** Places beside a jump that tell how far apart both are there. */
 export const NEAR_JUMP = 11;
 
-export function laterBy(places: readonly Place[]): number | null {
+export function laterBy(places: readonly MatchedPair[]): number | null {
   const offs = places.map((p) => p.soundMs - p.scoreMs).sort((a, b) => a - b);
   return offs[offs.length >> 1] ?? null;
 }

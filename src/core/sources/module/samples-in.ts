@@ -1,14 +1,14 @@
 import type { Checkpoint } from '../../diagnostic/checkpoint';
 import type { Module } from './module';
-import { hear, type Heard } from './samples/role';
+import { hear, type SampleSound } from './samples/role';
 import type { Performance, Strike } from './strikes';
 
 /** A sample with everything that is known of it, and how it is read. */
 export interface SampleReading {
   readonly number: number;
-  readonly heard: Heard;
+  readonly heard: SampleSound;
   /** Suspected, or chosen. */
-  readonly role: Heard['role'];
+  readonly role: SampleSound['role'];
   readonly strikes: readonly Strike[];
   /** Channels that play it otherwise than the rest: in another octave, or much more quietly. */
   readonly splits: readonly (readonly number[])[];

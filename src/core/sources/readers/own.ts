@@ -2,7 +2,7 @@ import {
   clockOf,
   interpret,
   type SeatLike,
-  type Told,
+  type ToldMusic,
   type ToldNote,
 } from '../../formats/own/interpret';
 import { readFormat } from '../../formats/own/read';
@@ -40,7 +40,7 @@ export function readOwn(bytes: Uint8Array, { formats, seats }: OwnFormats): Made
   return null;
 }
 
-function scoreOf(told: Told, seats: OwnFormats['seats']): MadeScore {
+function scoreOf(told: ToldMusic, seats: OwnFormats['seats']): MadeScore {
   const gate = new Gate();
   const { quartersAt } = clockOf(told.tempos);
   const isCounted = told.notes.every((n) => n.startQuarters !== null);

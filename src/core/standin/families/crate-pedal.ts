@@ -7,7 +7,7 @@ import { Gathering, type DeliveredFile, type Played } from '../played';
 import { barsOf, deviceNotes, loadSmf, playThrough } from '../smf-device';
 import { sound } from './sequencer';
 
-type Place = Extract<Target['seats'][number], { kind: 'file' }>;
+type FileSlot = Extract<Target['seats'][number], { kind: 'file' }>;
 
 /** A drum pedal: reads the crate of a song and plays the file of each place from its own start. */
 export function cratePedal(files: readonly DeliveredFile[], target: Target): Played {
@@ -144,8 +144,8 @@ function likeliest(notes: readonly { key: number }[], { kits }: Target) {
 }
 
 /** What the foot may go to from a place, of the places of this crate. */
-function followers(seat: Place, ids: readonly string[], seats: Target['seats']): string[] {
-  const there = ids.flatMap((id): Place[] => {
+function followers(seat: FileSlot, ids: readonly string[], seats: Target['seats']): string[] {
+  const there = ids.flatMap((id): FileSlot[] => {
     const found = seats.find((s) => s.id === id);
     return found?.kind === 'file' ? [found] : [];
   });

@@ -15,7 +15,7 @@ export interface SampleUse {
   readonly held: number;
 }
 
-export interface Heard {
+export interface SampleSound {
   readonly role: SampleRole;
   /** "by its name; falls within 0.2 s; 81 % of it below 150 Hz" */
   readonly reason: string;
@@ -61,7 +61,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
 const secs = (s: number) => `${s < 0.1 ? s.toFixed(2) : s.toFixed(1)} s`;
 
 /** What a sample is suspected to be, with its reasons. */
-export function hear(sample: Sample, use: SampleUse): Heard {
+export function hear(sample: Sample, use: SampleUse): SampleSound {
   const none = { pitch: null, beat: null, chord: null };
   // As it sounds where it is played most.
   const scale = 2 ** ((use.middleKey - 60) / 12);
