@@ -3,6 +3,7 @@ import { NButton, NCheckbox, NInputNumber, NSelect } from 'naive-ui';
 import { ChevronLeft, ChevronRight, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import type { ChainLink } from '../../core/score/piece';
+import { sayTimes } from '../../core/target/words';
 import { useJob } from '../stores/job';
 
 /** The chain of a delivery as a row of links: one step of the plan, edited link by link. */
@@ -79,7 +80,7 @@ function voice(n: number, on: boolean) {
 }
 const shift = (n: number) => (n === 0 ? '' : ` ${n > 0 ? '+' : '−'}${Math.abs(n)}`);
 const sayLink = (l: ChainLink) =>
-  `Pattern ${l.pattern}, ${l.repeats === 1 ? 'once' : `${l.repeats} times`}${l.shift === 0 ? '' : `, shifted by ${l.shift}`}, ${l.voices.length} voices`;
+  `Pattern ${l.pattern}, ${sayTimes(l.repeats)}${l.shift === 0 ? '' : `, shifted by ${l.shift}`}, ${l.voices.length} voices`;
 </script>
 
 <template>

@@ -13,6 +13,10 @@ const NUMBERS = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 3 });
 export const count = (n: number, one: string, many = `${one}s`): string =>
   `${NUMBERS.format(n)} ${PLURALS.select(n) === 'one' ? one : many}`;
 
+/** Once, twice, 3 times. */
+export const sayTimes = (n: number): string =>
+  n === 1 ? 'once' : n === 2 ? 'twice' : count(n, 'time');
+
 /** A number as people write it: at most three decimals, none that say nothing. */
 export const plain = (value: number): string => NUMBERS.format(Math.round(value * 1000) / 1000);
 

@@ -312,10 +312,10 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
     const { row } = path;
     const of = row.of?.of;
     const text = row.values.find((v) => v.value.is === 'text');
-    if (text && (of === 'markers' || of === 'captions')) {
+    if (text && (of === 'markers' || of === 'captions' || of === 'changes')) {
       const place = placeOf(path, 'start');
       const us = place ? usOf(place) : 0;
-      if (of === 'markers')
+      if (of !== 'captions')
         markers.push({ quarters: place?.quarters ?? 0, us, text: String(text.said) });
       else captions.push({ us, text: String(text.said) });
       continue;

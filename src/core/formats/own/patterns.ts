@@ -2,7 +2,7 @@ import type { Value } from './schema';
 
 // How each kind of value reads back. Nothing here is shared with what writes them.
 
-const FREE = new Set(['fact', 'text', 'marker', 'seat', 'part', 'track', 'flags']);
+const FREE = new Set(['fact', 'text', 'marker', 'seat', 'part', 'track', 'flags', 'signature']);
 
 /** Whether a value is a number in the file. */
 export function isNumber(v: Value): boolean {
@@ -27,6 +27,7 @@ export function isNumber(v: Value): boolean {
     case 'marker':
     case 'joined':
     case 'list':
+    case 'signature':
       return false;
     default:
       return true;

@@ -46,6 +46,8 @@ export function takeText(
   text: string,
   { from, to, decimal }: { from: number; to: number; decimal: string },
 ): boolean {
+  // Of what does not change at a place nothing stands there.
+  if (text === '' && into.of?.of === 'changes') return true;
   if (value.is === 'joined') {
     const parts = readJoined(value, text, decimal);
     if (!parts) return false;

@@ -110,7 +110,14 @@ const flags = z.strictObject({
 });
 const onOff = z.strictObject({ is: z.literal('on-off'), on: short, off: short });
 const tempo = z.strictObject({
-  is: z.enum(['bpm', 'us-per-quarter', 'numerator', 'denominator', 'denominator-power']),
+  is: z.enum([
+    'bpm',
+    'us-per-quarter',
+    'numerator',
+    'denominator',
+    'denominator-power',
+    'signature',
+  ]),
   decimals,
   round,
 });
@@ -225,6 +232,7 @@ export const ROWS = [
   'events',
   'tempos',
   'meters',
+  'changes',
   'markers',
   'captions',
   'bars',

@@ -40,6 +40,7 @@ const KINDS: readonly RowKind[] = [
   'markers',
   'bars',
   'meters',
+  'changes',
   'seats',
   'parts',
   'captions',

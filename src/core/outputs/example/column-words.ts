@@ -42,7 +42,9 @@ export function texts(column: Column, candidate: Candidate, world: World, attemp
         );
   for (const is of ['seat', 'part', 'track'] as const)
     attempt({ is, as: 'name' }, `name of the ${is}`);
-  if (rows.of === 'markers' || rows.of === 'captions') attempt({ is: 'text' }, 'its text');
+  if (rows.of === 'markers' || rows.of === 'captions' || rows.of === 'changes')
+    attempt({ is: 'text' }, 'its text');
+  if (rows.of === 'changes') attempt({ is: 'signature' }, 'key signature');
   for (const is of ['seat', 'part', 'track'] as const) {
     const table = new Map<string, string>();
     let holds = true;

@@ -30,9 +30,10 @@ function formOf({ cells, plain }: Column): {
 }
 
 /** Whether a value says what stands in every row. */
-export function agrees(value: Value, column: Column, { at }: Candidate): boolean {
+export function agrees(value: Value, column: Column, { at, rows }: Candidate): boolean {
   for (let i = 0; i < at.length; i++) {
     const said = valueOf(value, at[i]!.row, at[i]!.beside);
+    if (said === null && column.cells[i] === '' && rows.of === 'changes') continue;
     if (said === null) return false;
     const text = writeSaid(said, value, column.decimal);
     if (column.plain && 'whole' in said && value.digits === undefined) {
@@ -47,6 +48,15 @@ export function agrees(value: Value, column: Column, { at }: Candidate): boolean
  * row, its factor, offset and rounding solved from the rows themselves.
  */
 export function explain(column: Column, candidate: Candidate): Explained[] {
+  // Where nothing changes nothing stands: what is there is explained, and then all of it is held.
+  if (candidate.rows.of === 'changes' && column.cells.includes('')) {
+    const there = column.cells.flatMap((c, i) => (c === '' ? [] : [i]));
+    if (there.length === 0) return [{ value: { is: 'constant', value: '' }, says: 'always empty' }];
+    const cells = there.map((i) => column.cells[i]!);
+    const { rows, list, at } = candidate;
+    const some = { rows, list: there.map((i) => list[i]!), at: there.map((i) => at[i]!) };
+    return explain({ ...column, cells }, some).filter((e) => agrees(e.value, column, candidate));
+  }
   const { world } = candidate.at[0]!.beside;
   const out: Explained[] = [];
   const seen = new Set<string>();
@@ -137,7 +147,7 @@ function numbers(
       attempt({ is: 'rung', first, ...bare }, `rung, from ${first}`);
       attempt({ is: 'program', first, ...bare }, `program, from ${first}`);
     }
-    if (rows.of === 'meters') {
+    if (rows.of === 'meters' || rows.of === 'changes') {
       attempt({ is: 'numerator' }, 'beats of a bar');
       attempt({ is: 'denominator' }, 'unit of a beat');
       attempt({ is: 'denominator-power' }, 'unit of a beat, as a power of two');
@@ -145,7 +155,7 @@ function numbers(
     if (notes) words(column, candidate, world, attempt);
     attempt({ is: 'count', of: { of: 'notes' } }, 'how many notes');
   }
-  if (rows.of === 'tempos')
+  if (rows.of === 'tempos' || rows.of === 'changes')
     for (const round of ['nearest', 'down', 'up'] as const) {
       const more = round === 'nearest' ? {} : { round };
       attempt({ is: 'bpm', ...shape, ...more }, 'BPM');

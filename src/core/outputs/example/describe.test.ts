@@ -413,6 +413,43 @@ describe('described by example', () => {
       const read = readFormat(found.format.files[0]!, unseen!.bytes);
       expect(read.problem, told).toBeUndefined();
     });
+  it('a map of tempos, meters and markers, with empty cells where nothing changes', () => {
+    const march = (seed: number) => {
+      const part = new Track('Ebb').note(1, 0, 300, 60, 90).note(1, 9600, 300, 62, 90);
+      const head = conductor(90 + seed, 4, 4)
+        .marker(0, `Quay ${seed}`)
+        .meter(1920 * 2, 3, 4)
+        .tempo(1920 * 2, 70 + seed)
+        .marker(1920 * 3, 'Rope')
+        .tempo(1920 * 4, 133);
+      const source = song([head, part], { endTick: 12_000, name: 'march.mid' });
+      const [piece] = renditionOf(source, target).pieces;
+      const bpm = (n: number) => String(Math.round((60e6 / Math.round(60e6 / n)) * 1e4) / 1e4);
+      const rows = [
+        ['1', bpm(90 + seed), '4/4', `Quay ${seed}`],
+        ['3', bpm(70 + seed), '3/4', ''],
+        ['4', '', '', 'Rope'],
+        ['5', bpm(133), '', ''],
+      ];
+      // Bars of three quarters from the third on: 1920 ticks are one and a third of them.
+      const bars = [
+        '1',
+        '3',
+        String(3 + Math.floor(1920 / 1440)),
+        String(3 + Math.floor(3840 / 1440)),
+      ];
+      const lines = rows.map((r, i) => [bars[i], ...r.slice(1)].join(';'));
+      return { piece: piece as Piece, bytes: encodeUtf8(lines.join('\n') + '\n') };
+    };
+    const [a, b] = [march(3), march(11)];
+    const found = describeExample(a.bytes, 'map.csv', a.piece, target);
+    if ('problem' in found) throw new Error(found.problem);
+    const told = found.findings.map((f) => `${f.is} ${f.where}: ${f.says}`).join('\n');
+    expect(found.identical, told).toBe(true);
+    const [unseen] = writeFormat(found.format, [b.piece], target).files;
+    expect(new TextDecoder().decode(unseen!.bytes)).toBe(new TextDecoder().decode(b.bytes));
+    expect(readFormat(found.format.files[0]!, unseen!.bytes).problem).toBeUndefined();
+  });
   it('what nothing explains is said, and nothing is made up', () => {
     const csv = encodeUtf8(
       ['a,b', ...one.notes.map((n, i) => `${near(one.ms(n.tick))},${(i * 7919) % 1000}`)].join(

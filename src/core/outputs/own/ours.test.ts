@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { week } from '../../../../demo/week';
 import { builtIn, renditionOf, sourceFromBytes } from '../../../../testing/score-builder';
 import { doubtsOf } from '../../formats/own/doubts';
+import { interpret } from '../../formats/own/interpret';
 import { readFormat } from '../../formats/own/read';
 import { FormatSchema, type Value } from '../../formats/own/schema';
 import { rowRateOf } from '../../reading/rows';
@@ -135,5 +136,60 @@ describe('the hole list', () => {
       const [own] = writeFormat(format, rendition.pieces, organ).files;
       expect(decodeUtf8(own!.bytes)).toBe(decodeUtf8(ours!.bytes));
       expect(readFormat(format.files[0]!, ours!.bytes).problem).toBeUndefined();
+    });
+});
+
+/** The tempo map: a row wherever tempo, meter, key or marker change. */
+const tempoMap = FormatSchema.parse({
+  formatVersion: 1,
+  id: 'tempo-map',
+  name: 'Tempo map',
+  files: [
+    {
+      path: '{file}-tempo-map.csv',
+      lineEnd: 'crlf',
+      container: {
+        kind: 'table',
+        rows: { of: 'changes' },
+        columns: [
+          { name: 'tick', value: start({ unit: 'ticks', ppq: 480 }) },
+          { name: 'bar', value: start({ unit: 'bar' }) },
+          { name: 'beat', value: start({ unit: 'beat' }) },
+          { name: 'seconds', value: start({ unit: 'seconds', decimals: 6 }) },
+          { name: 'bpm', value: { is: 'bpm', decimals: 6, trim: true } },
+          {
+            name: 'meter',
+            value: { is: 'joined', parts: [{ is: 'numerator' }, '/', { is: 'denominator' }] },
+          },
+          { name: 'key', value: { is: 'signature' } },
+          { name: 'marker', value: { is: 'text' } },
+        ],
+      },
+    },
+  ],
+});
+describe('the tempo map', () => {
+  const carrier = builtIn('tempo-carrier');
+  it('leaves no doubt', () => expect(doubtsOf(tempoMap)).toEqual([]));
+  for (const job of week.filter((j) => !['demo-torn-page', 'demo-sing-along'].includes(j.id)))
+    it(`of ${job.id} is the same byte for byte, and reads back`, () => {
+      const source = sourceFromBytes(job.bytes(), job.file);
+      if (source.score.division.kind !== 'ppq' || source.score.division.ticksPerQuarter !== 480)
+        return;
+      const rendition = renditionOf(source, carrier);
+      const [ours] = findWriter('tempo-map')!.write(rendition, {}, carrier, null).files;
+      const [own] = writeFormat(tempoMap, rendition.pieces, carrier).files;
+      expect(decodeUtf8(own!.bytes)).toBe(decodeUtf8(ours!.bytes));
+      const read = readFormat(tempoMap.files[0]!, ours!.bytes);
+      expect(read.problem).toBeUndefined();
+      const { tempos, meters, markers } = rendition.pieces[0]!.score.conductor;
+      const told = interpret(read.file!, carrier);
+      expect(told.tempos.map((t) => Math.round(t.microsecondsPerQuarter))).toEqual(
+        tempos.map((t) => t.microsecondsPerQuarter),
+      );
+      expect(told.meters.map((m) => [m.numerator, m.denominator])).toEqual(
+        meters.map((m) => [m.numerator, m.denominator]),
+      );
+      expect(told.markers.map((m) => m.text)).toEqual(markers.map((m) => m.text));
     });
 });

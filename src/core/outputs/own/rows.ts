@@ -1,6 +1,6 @@
 import { deliveredEnd } from '../../reading/ends';
 import { heardNotes, type HeardNotes } from '../../reading/heard-notes';
-import { mapsOf, type Maps } from '../../score/inventory';
+import { keyName, mapsOf, type Maps } from '../../score/inventory';
 import type { Caption, Piece } from '../../score/piece';
 import { isIn, ticksPerQuarterOf, type Marker, type Part } from '../../score/score';
 import { stemOf } from '../../smf/name';
@@ -25,6 +25,8 @@ export interface Row {
   readonly on?: boolean;
   readonly tempo?: number;
   readonly meter?: MeterEvent;
+  /** Of a key signature its words. */
+  readonly signature?: string;
   readonly text?: string;
   readonly seat?: Seat | undefined;
   readonly part?: Part | undefined;
@@ -157,6 +159,8 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
         numerator: 4,
         denominator: 4,
       })).map((m) => ({ of: 'meters', tick: m.tick, endTick: m.tick, meter: m }));
+    case 'changes':
+      return changesOf(world, within);
     case 'markers':
       // A marker is in force until the next one: that is its length.
       return within<Marker>(conductor.markers).map((m, i, all) => ({
@@ -244,6 +248,36 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
         }));
     }
   }
+}
+
+type Within = <T extends { readonly tick: number }>(list: readonly T[]) => readonly T[];
+
+/** A row for each tick at which tempo, meter, key or marker change; several of a kind are several rows. */
+function changesOf({ piece }: World, within: Within): Row[] {
+  const { tempos, meters, keys, markers } = piece.score.conductor;
+  const at = new Map<number, Partial<Row>[]>();
+  const put = <T extends { readonly tick: number }>(
+    list: readonly T[],
+    says: (e: T) => Partial<Row>,
+  ) => {
+    const met = new Map<number, number>();
+    for (const event of within(list)) {
+      const own = at.get(event.tick) ?? [];
+      at.set(event.tick, own);
+      const nth = met.get(event.tick) ?? 0;
+      met.set(event.tick, nth + 1);
+      own[nth] = { ...own[nth], ...says(event) };
+    }
+  };
+  put<TempoEvent>(tempos, (t) => ({ tempo: t.microsecondsPerQuarter }));
+  put<MeterEvent>(meters, (meter) => ({ meter }));
+  put(keys, (k) => ({ signature: keyName(k.bytes) }));
+  put<Marker>(markers, (m) => ({ text: m.text }));
+  return [...at]
+    .sort(([a], [b]) => a - b)
+    .flatMap(([tick, rows]) =>
+      rows.map((own): Row => ({ ...own, of: 'changes', tick, endTick: tick })),
+    );
 }
 
 function isMeant(i: number, rows: Rows, world: World): boolean {

@@ -211,17 +211,22 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
       return { text: row?.on === false ? v.off : v.on };
     case 'bpm':
     case 'us-per-quarter': {
+      if (row?.of === 'changes' && row.tempo === undefined) return null;
       const us = row?.tempo ?? 500_000;
       const { decimals = 0 } = v;
       const exact = v.is === 'bpm' ? 60_000_000 / us : us;
       return { whole: rounded(exact, decimals, v.round), decimals };
     }
     case 'numerator':
-      return whole(row?.meter?.numerator ?? 4);
     case 'denominator':
-      return whole(row?.meter?.denominator ?? 4);
-    case 'denominator-power':
-      return whole(Math.round(Math.log2(row?.meter?.denominator ?? 4)));
+    case 'denominator-power': {
+      if (row?.of === 'changes' && row.meter === undefined) return null;
+      const { numerator, denominator } = row?.meter ?? { numerator: 4, denominator: 4 };
+      if (v.is === 'numerator') return whole(numerator);
+      return whole(v.is === 'denominator' ? denominator : Math.round(Math.log2(denominator)));
+    }
+    case 'signature':
+      return row?.signature === undefined ? null : { text: row.signature };
     case 'marker': {
       const { markers } = world.piece.score.conductor;
       const at = row?.tick ?? 0;
@@ -230,6 +235,7 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
       return { text: said.replaceAll('\n', v.lineBreak ?? ' ') };
     }
     case 'text':
+      if (row?.of === 'changes' && row.text === undefined) return null;
       return { text: (row?.text ?? '').replaceAll('\n', v.lineBreak ?? ' ') };
     case 'controller':
       return row?.controller ? whole(row.controller[0]) : null;
@@ -251,8 +257,12 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
     case 'constant':
       if (typeof v.value === 'number') return numberSaid(v.value);
       return typeof v.value === 'string' ? { text: v.value } : { plain: v.value };
-    case 'joined':
+    case 'joined': {
+      const own = v.parts.filter((p) => typeof p !== 'string');
+      // Of what did not change nothing is said, nor what would stand around it.
+      if (row?.of === 'changes' && own.every((p) => valueOf(p, row, beside) === null)) return null;
       return { text: together(v.parts, row, beside) };
+    }
     case 'list': {
       const entries: string[] = [];
       let before: Row | null = null;

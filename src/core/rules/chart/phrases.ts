@@ -1,5 +1,5 @@
 import { phrasesOf } from '../../reading/phrases';
-import { count } from '../../target/words';
+import { sayTimes } from '../../target/words';
 import { defineRule, says, spanAt } from '../define-rule';
 
 export const phraseBreaks = defineRule({
@@ -53,7 +53,7 @@ export const phraseBreaks = defineRule({
         spans,
         data: {
           name: line.name,
-          countText: spans.length === 1 ? 'once' : count(spans.length, 'time'),
+          countText: sayTimes(spans.length),
           beats,
           other: hardest.name,
         },

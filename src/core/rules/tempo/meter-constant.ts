@@ -1,3 +1,4 @@
+import { sayTimes } from '../../target/words';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { meterParams, sayMeter } from './meters';
 import { setMeter } from '../../steps/timing/set-meter';
@@ -15,8 +16,7 @@ export const meterConstant = defineRule({
   codes: {
     'meter-changes': says<{ changes: number; meters: string; first: string }>({
       title: 'Meter changes not supported',
-      wrong: (f) =>
-        `The meter changes ${f.changes === 1 ? 'once' : `${f.changes} times`}: ${f.meters}.`,
+      wrong: (f) => `The meter changes ${sayTimes(f.changes)}: ${f.meters}.`,
       then: (f, w) => `${w.Target} counts the whole piece in ${f.first}.`,
     }),
   },

@@ -2,7 +2,7 @@ import { holdClockAt, holdingBars, stretches, tempoToHold } from './holding';
 import { bpmOf } from '../../time/tempo-map';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
-import { plain } from '../../target/words';
+import { plain, sayTimes } from '../../target/words';
 
 export const tempoConstant = defineRule({
   id: 'tempo-constant',
@@ -19,7 +19,7 @@ export const tempoConstant = defineRule({
     'tempo-changes': says<{ changes: number; lowest: string; highest: string }>({
       title: 'Tempo changes not supported',
       wrong: (f) =>
-        `The tempo changes ${f.changes === 1 ? 'once' : `${f.changes} times`}, from ${f.lowest} to ${f.highest} BPM.`,
+        `The tempo changes ${sayTimes(f.changes)}, from ${f.lowest} to ${f.highest} BPM.`,
       then: (_, w) =>
         `${w.Target} runs at one tempo, so its ${w.notes} drift after the first change.`,
     }),

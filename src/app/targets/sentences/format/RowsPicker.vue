@@ -41,6 +41,8 @@ const seats = computed(
 );
 const filters = computed(() => rowFilters(props.rows));
 const shown = computed(() => opened.value || filters.value.some((f) => f.said !== ''));
+const CONDUCTING = new Set<Rows['of']>(['tempos', 'meters', 'changes', 'markers', 'captions']);
+const hasNotes = computed(() => !CONDUCTING.has(props.rows.of));
 const order = computed(() => (props.rows.order ?? []).join(' '));
 function choose(next: Rows | null, element?: HTMLInputElement, before = '') {
   if (next) emit('set', next);
@@ -112,7 +114,7 @@ function toggleSeat(id: string) {
           {{ f.after }}
         </template>
       </span>
-      <span v-if="seats.length > 1 && rows.of !== 'tempos' && rows.of !== 'meters'" class="filter">
+      <span v-if="seats.length > 1 && hasNotes" class="filter">
         of seats
         <button
           v-for="s in seats"

@@ -9,6 +9,7 @@ export const ROW_WORDS: Readonly<Record<Rows['of'], string>> = {
   events: 'beginning and end of a note',
   tempos: 'tempo',
   meters: 'meter',
+  changes: 'change of tempo, meter, key or marker',
   markers: 'marker',
   captions: 'caption',
   bars: 'bar',

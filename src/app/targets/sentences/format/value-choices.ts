@@ -124,6 +124,7 @@ export const VALUE_CHOICES: readonly ValueChoice[] = [
   v('us', 'tempo in microseconds a quarter', { is: 'us-per-quarter' }),
   v('numerator', 'beats of the meter', { is: 'numerator' }),
   v('denominator', 'what a beat of the meter is', { is: 'denominator' }),
+  v('signature', 'key signature', { is: 'signature' }),
   v('text', 'its text', { is: 'text' }),
   v('marker', 'the marker in force', { is: 'marker' }),
   v('controller', 'number of the controller', { is: 'controller' }),
