@@ -91,7 +91,7 @@ module.exports = {
     forbid(
       'app-through-client',
       { path: '^src/app/', pathNot: '\\.test\\.ts$' },
-      { path: '^src/worker/', pathNot: '^src/worker/(client|([a-z]+-)?protocol)\\.ts$' },
+      { path: '^src/worker/', pathNot: '^src/worker/(client|protocol|(run|set|sound|learning)-protocol)\\.ts$' },
       'app talks to the client',
     ),
     forbid(

@@ -46,11 +46,26 @@ function instrument(out: Out, s: TuneSample): void {
   const fine = Math.max(-128, Math.min(127, Math.round((semitones - relative) * 128)));
   out.u32(s.frames.length * width, from * width, (to - from) * width);
   out.u8(s.volume ?? 64, fine, (s.loop ? (s.pingPong ? 2 : 1) : 0) | (s.wide ? 16 : 0));
-  out.u8(Math.round((s.pan ?? 0.5) * 255), relative, 0).text(s.name, 22);
+  out.u8(Math.round((s.pan ?? 0.5) * 255), relative, s.packed ? 0xad : 0).text(s.name, 22);
+  if (s.packed) return packed(out, s.frames);
   let last = 0;
   for (const v of toInts(s.frames, s.wide ? 16 : 8)) {
     if (s.wide) out.u16((v - last) & 0xffff);
     else out.u8(v - last);
     last = v;
   }
+}
+
+/** Steps that a packed sample can take, nearest to what is wanted. */
+export const XM_STEPS = [0, 1, 2, 4, 8, 16, 32, 64, -1, -2, -4, -8, -16, -32, -64, -127];
+function packed(out: Out, frames: Float32Array): void {
+  for (const step of XM_STEPS) out.u8(step & 0xff);
+  let value = 0;
+  const nibbles = [...toInts(frames, 8)].map((v) => {
+    const off = (i: number) => Math.abs(v - value - XM_STEPS[i]!);
+    const best = XM_STEPS.reduce((b, _, i) => (off(i) < off(b) ? i : b), 0);
+    value += XM_STEPS[best]!;
+    return best;
+  });
+  for (let i = 0; i < nibbles.length; i += 2) out.u8(nibbles[i]! | ((nibbles[i + 1] ?? 0) << 4));
 }

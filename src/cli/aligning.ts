@@ -3,7 +3,7 @@ import { mapsOf } from '../core/score/inventory';
 import { APART_MS, notesIn } from '../core/sound/beside';
 import { align as lie } from '../core/sound/align/align';
 import { type Alignment } from '../core/sound/align/alignment';
-import type { Doubt } from '../core/sound/align/sure';
+import type { Doubt } from '../core/sound/align/alignment';
 import { jumpMs, missingBars, sayBars } from '../core/sound/align/jumps';
 import { surenessOf, type MatchedPair } from '../core/sound/align/refine';
 import { factsOf, type SoundFacts } from '../core/sound/facts';

@@ -1,7 +1,7 @@
 import type { PartRef } from '../core/score/score';
 import type { SoundFacts } from '../core/sound/facts';
 import type { Jump } from '../core/sound/align/alignment';
-import type { Doubt } from '../core/sound/align/sure';
+import type { Doubt } from '../core/sound/align/alignment';
 import type { Features } from '../core/sound/align/frames';
 import type { Onsets } from '../core/sound/onsets';
 import type { Peaks } from '../core/sound/peaks';

@@ -1,9 +1,18 @@
 import type { LaidPiece } from '../stores/job';
 import type { Ghost } from './ghosts';
-import { type Turned } from './paint-turns';
-import { type Wave } from './wave';
+import type { Wave } from './wave';
 import type { Ink } from './inks';
-import { type Band, type Row, type SheetLayout } from './layout';
+import type { Band, Row, SheetLayout } from './layout';
+
+/** What a target calls its presets, and which of its curves are switches. */
+export interface Turned {
+  readonly presetName: (bank: number, program: number) => string | null;
+  /** Whether a target listens to a curve at all; what it does not hear lies faint. */
+  readonly hears: (kind: number, number: number) => boolean;
+  readonly isSwitch: (kind: number, number: number) => boolean;
+  /** Shown under notes too: the target listens to what is no note. */
+  readonly listens: boolean;
+}
 
 export interface Ground {
   readonly fromTick: number;

@@ -4,16 +4,6 @@ import type { PaintInput } from './paint-input';
 import { SHEET_COLOURS } from './inks';
 import { xOf, type Band } from './layout';
 
-/** What a target calls its presets, and which of its curves are switches. */
-export interface Turned {
-  readonly presetName: (bank: number, program: number) => string | null;
-  /** Whether a target listens to a curve at all; what it does not hear lies faint. */
-  readonly hears: (kind: number, number: number) => boolean;
-  readonly isSwitch: (kind: number, number: number) => boolean;
-  /** Shown under notes too: the target listens to what is no note. */
-  readonly listens: boolean;
-}
-
 const FLAG = 15;
 const SWITCH = 9;
 /** A strip that is lower shows its level by how dark it is. */

@@ -1,7 +1,7 @@
 import type { CurveBlock } from '../../core/target/curve-schema';
 import { hearingOf, hearsCurves } from '../../core/target/hearing';
 import type { Target } from '../../core/target/schema';
-import type { Turned } from './paint-turns';
+import type { Turned } from './paint-input';
 
 const BEND = 0xe0;
 

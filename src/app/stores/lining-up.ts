@@ -1,6 +1,6 @@
 import { watchDebounced } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { Doubt } from '../../core/sound/align/sure';
+import type { Doubt } from '../../core/sound/align/alignment';
 import { heardFeatures } from '../../core/sound/align/frames';
 import { jumpMs, missingBars, sayBars } from '../../core/sound/align/jumps';
 import { editedTime, endOf, recordingTime } from '../../core/sound/edits';

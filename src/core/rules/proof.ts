@@ -152,7 +152,10 @@ function onBase(finding: Finding, { fromBase }: Piece): Finding {
 }
 
 /** What is heard of the recording, as the plan of the piece leaves it. */
-function heardIn(piece: Piece, { heard, recordingMs }: { heard?: HeardSound; recordingMs?: number }) {
+function heardIn(
+  piece: Piece,
+  { heard, recordingMs }: { heard?: HeardSound; recordingMs?: number },
+) {
   if (!heard) return null;
   if (!piece.sound || recordingMs === undefined) return heard;
   return heardAfter(heard, layoutFor(piece, recordingMs));

@@ -46,39 +46,47 @@ const KINDS: readonly RowKind[] = [
   'captions',
 ];
 
-/** The rows of a kind under each of several parents, one list behind the other. */
+/**
+ * The rows of a kind under each of several parents, one list behind the other; null as soon as one has
+ * another number than stands in the example.
+ */
 function under(
   rows: Rows,
   parents: readonly Context[],
-): { candidate: Candidate; counts: number[] } {
+  counts: readonly number[],
+): Candidate | null {
   const list: Row[] = [];
   const at: Context[] = [];
-  const counts: number[] = [];
-  for (const { row: inside, beside } of parents) {
+  for (const [n, { row: inside, beside }] of parents.entries()) {
     const own = rowsOf(rows, beside.world, inside);
-    counts.push(own.length);
+    if (own.length !== counts[n]) return null;
     own.forEach((row, index) => {
       const before = index > 0 ? own[index - 1]! : null;
       list.push(row);
       at.push({ row, beside: { world: beside.world, inside, before, index } });
     });
   }
-  return { candidate: { rows, list, at }, counts };
+  return { rows, list, at };
 }
 
-/** Rows of the score of which there are as many under each parent. */
-export function candidatesOf(parents: readonly Context[], counts: readonly number[]): Candidate[] {
+/** Rows of the score of which there are as many under each parent; of one kind where it is named. */
+export function candidatesOf(
+  parents: readonly Context[],
+  counts: readonly number[],
+  only?: RowKind,
+): Candidate[] {
   const out: Candidate[] = [];
   const { target } = parents[0]!.beside.world;
   const seen = new Set<string>();
   const attempt = (rows: Rows) => {
-    const found = under(rows, parents);
-    if (found.counts.some((n, i) => n !== counts[i])) return;
+    if (only && rows.of !== only) return;
+    const found = under(rows, parents, counts);
+    if (!found) return;
     // The same rows in the same order say nothing new.
-    const sign = `${rows.of} ${found.candidate.list.map((r) => `${r.tick} ${r.note ?? ''}`).join()}`;
+    const sign = `${rows.of} ${found.list.map((r) => `${r.tick} ${r.note ?? ''}`).join()}`;
     if (seen.has(sign)) return;
     seen.add(sign);
-    out.push(found.candidate);
+    out.push(found);
   };
   for (const order of ORDERS) attempt(order ? { of: 'notes', order: [...order] } : { of: 'notes' });
   for (const of of KINDS) {

@@ -30,8 +30,8 @@ export function lists(
   for (const between of signsIn(column.cells)) {
     const entries = column.cells.map((c) => (c === '' ? [] : c.split(between)));
     const counts = entries.map((e) => e.length);
-    for (const inner of candidatesOf(candidate.at, counts)) {
-      if (inner.rows.of !== 'notes' || inner.list.length === 0) continue;
+    for (const inner of candidatesOf(candidate.at, counts, 'notes')) {
+      if (inner.list.length === 0) continue;
       const own: Column = { cells: entries.flat(), plain: false, decimal: column.decimal };
       const best = explain(own, inner).find((e) => e.value.is !== 'constant');
       if (!best) continue;

@@ -389,7 +389,8 @@ export function explainOnce(
       }
     for (const of of counts) {
       const rows: Rows = of === 'bars' ? { of, empty: true } : { of };
-      const count = rowsOf(rows, world, null).length;
+      const count = world.counts.get(of) ?? rowsOf(rows, world, null).length;
+      world.counts.set(of, count);
       if (count === n && n > 3)
         return { value: { is: 'count', of: rows }, says: `how many ${of} there are`, sure: true };
     }

@@ -450,6 +450,23 @@ describe('described by example', () => {
     expect(new TextDecoder().decode(unseen!.bytes)).toBe(new TextDecoder().decode(b.bytes));
     expect(readFormat(found.format.files[0]!, unseen!.bytes).problem).toBeUndefined();
   });
+  it('eight thousand chords: what stands in a row is not looked for in all of them', () => {
+    const part = new Track('Ebb');
+    const lines = ['ms,keys'];
+    for (let i = 0; i < 8000; i++) {
+      for (const key of [60 + (i % 7), 67 + (i % 5)]) part.note(1, i * 120, 50, key, 90);
+      lines.push(`${i * 125},${60 + (i % 7)}+${67 + (i % 5)}`);
+    }
+    const source = song([conductor(120), part], { endTick: 960_100, name: 'long.mid' });
+    const [piece] = renditionOf(source, target).pieces;
+    const found = describeExample(
+      encodeUtf8(lines.join('\n') + '\n'),
+      'long.csv',
+      piece as Piece,
+      target,
+    );
+    expect('problem' in found || found.identical).toBe(true);
+  });
   it('what nothing explains is said, and nothing is made up', () => {
     const csv = encodeUtf8(
       ['a,b', ...one.notes.map((n, i) => `${near(one.ms(n.tick))},${(i * 7919) % 1000}`)].join(

@@ -81,6 +81,7 @@ export function worldOf(piece: Piece, target: Target, parts?: readonly Part[]): 
     flags,
     facts: factsOf(piece, maps, endTick, notes),
     grids: new Map(),
+    counts: new Map(),
   };
 }
 

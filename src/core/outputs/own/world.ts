@@ -16,6 +16,8 @@ export interface World {
   readonly facts: ReadonlyMap<string, string>;
   /** Grids that were laid already, by the notes on them and by their cells. */
   readonly grids: Map<readonly number[], Map<string, Grid>>;
+  /** How many rows of a kind there are, of those that were counted. */
+  readonly counts: Map<string, number>;
 }
 
 /** Notes on a grid of cells, each at the cell that is nearest to its beginning. */

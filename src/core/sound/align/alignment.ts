@@ -1,5 +1,7 @@
 import type { MatchedPair } from './refine';
-import type { Doubt } from './sure';
+
+/** Why a place is not sure: another song; too little of it; it repeats itself; few beginnings. */
+export type Doubt = 'other' | 'little' | 'repeats' | 'sparse';
 
 /** A place at which one goes on elsewhere than the other, milliseconds of both. */
 export interface Jump {

@@ -2,7 +2,7 @@ import type { Checkpoint } from '../../diagnostic/checkpoint';
 import type { FeatureNote } from './features';
 import { type Features, backwards, bandsTurned, coarser, transposed } from './frames';
 import { type Warp, likeness, warp } from './warp';
-import type { Alignment } from './alignment';
+import type { Alignment, Doubt } from './alignment';
 
 /** Pairs of frames that are held against each other at once: memory and time are bounded by them. */
 export const MOST_PAIRS = 8_000_000;
@@ -79,9 +79,6 @@ export function betterThan(
 
 /** From here on a place is taken for right: of such none was wrong on songs at hand. */
 export const SURE = 0.8;
-
-/** Why a place is not sure: another song; too little of it; it repeats itself; few beginnings. */
-export type Doubt = 'other' | 'little' | 'repeats' | 'sparse';
 
 export function doubtOf(of: {
   confidence: number;

@@ -210,7 +210,6 @@ function readInstrument(b: Bytes, samples: (Sample | null)[]) {
     filter: false,
   };
   const heads: (() => Sample)[] = [];
-  const dataLengths: number[] = [];
   b.at = next;
   const step = headSize >= 40 && headSize < 512 ? headSize : 40;
   for (let s = 0; s < count; s++) {
@@ -218,7 +217,6 @@ function readInstrument(b: Bytes, samples: (Sample | null)[]) {
     const type = b.u8(head + 14);
     const wide = (type & 16) !== 0;
     const bytes = b.u32(head);
-    dataLengths.push(bytes);
     samples.push(null);
     const slot = first + s;
     heads.push(() => {
@@ -230,9 +228,10 @@ function readInstrument(b: Bytes, samples: (Sample | null)[]) {
       const load = (at: number) =>
         wide ? deltas(frames16(b, at, each, what), 16) : deltas(frames8(b, at, each, what), 8);
       const start = b.at;
-      const frames = load(start);
+      const packed = b.u8(head + 17) === PACKED && !wide && !stereo;
+      const frames = packed ? unpacked(b, start, bytes, what) : load(start);
       const right = stereo ? load(start + each * width) : null;
-      b.at = start + bytes;
+      b.at = start + (packed ? STEPS + Math.ceil(bytes / 2) : bytes);
       const loop = type & 3;
       const begin = Math.floor(b.u32(head + 4) / width / channelsOf);
       const round = Math.floor(b.u32(head + 8) / width / channelsOf);
@@ -259,6 +258,21 @@ function readInstrument(b: Bytes, samples: (Sample | null)[]) {
     });
   };
   return { instrument, load };
+}
+
+/** Samples of four bits each: sixteen steps, then for each sample which of them is taken, low bits first. */
+const PACKED = 0xad;
+const STEPS = 16;
+function unpacked(b: Bytes, at: number, length: number, what: string): Float32Array {
+  const bytes = b.there(at, STEPS + Math.ceil(length / 2), what) - STEPS;
+  const out = new Float32Array(b.frames(Math.max(0, Math.min(length, bytes * 2)), what));
+  let value = 0;
+  for (let i = 0; i < out.length; i++) {
+    const byte = b.u8(at + STEPS + (i >> 1));
+    value += b.i8(at + (i % 2 === 0 ? byte & 15 : byte >> 4));
+    out[i] = ((value << 24) >> 24) / 128;
+  }
+  return out;
 }
 
 function envelopeOf(

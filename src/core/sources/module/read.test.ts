@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { writeIt } from '../../../../demo/modules/write-it';
 import { writeS3m } from '../../../../demo/modules/write-s3m';
-import { writeXm } from '../../../../demo/modules/write-xm';
+import { writeXm, XM_STEPS } from '../../../../demo/modules/write-xm';
 import { EEL_TRAPS, moduleWriters, knownOf, openedModule } from '../../../../testing/modules';
 import { readModule } from './index';
 import { mix } from './mix';
@@ -110,6 +110,29 @@ describe('samples', () => {
     expect(packed.module.samples[1]!.frames).toEqual(plain);
     const one = wide ? 32768 : 128;
     expect(Math.max(...plain.map((v, i) => Math.abs(v - frames[i]!)))).toBeLessThan(1.01 / one);
+  });
+  it.each([300, 301])('XM’s packed samples of %d frames come back, and what follows them', (n) => {
+    let [x, value] = [1, 0];
+    const walk = Float32Array.from({ length: n }, () => {
+      x = (x * 1103515245 + 12345) & 0x7fffffff;
+      const step = XM_STEPS[(x >> 12) % 16]!;
+      if (Math.abs(value + step) <= 127) value += step;
+      return value / 128;
+    });
+    const samples = [
+      { name: 'gravel', frames: walk, packed: true },
+      { name: 'reed', frames: walk.slice().reverse() },
+    ];
+    const { module, doubts } = opened(writeXm({ ...PLAIN, samples }));
+    expect(doubts).toEqual([]);
+    const off = (read: Float32Array, own: Float32Array) =>
+      Math.max(...read.map((v, i) => Math.abs(v - own[i]!)));
+    expect(module.samples[1]!.frames).toHaveLength(n);
+    expect(off(module.samples[1]!.frames, walk)).toBeLessThan(1.01 / 128);
+    expect(off(module.samples[2]!.frames, samples[1]!.frames)).toBeLessThan(1.01 / 128);
+    const cut = opened(writeXm({ ...PLAIN, samples: samples.slice(0, 1) }).slice(0, -40));
+    expect(cut.module.samples[1]!.frames).toHaveLength(n + (n % 2) - 80);
+    expect(cut.doubts.map((d) => d.says).join()).toContain('of them are in the file');
   });
   it('XM’s and S3M’s of 16 bits', () => {
     const frames = noise(3000);
