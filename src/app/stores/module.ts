@@ -37,7 +37,11 @@ export const useModule = defineJobPart(() => {
   const between = ref<'cubic' | 'linear'>('cubic');
 
   let asking: RunningCall<unknown> | null = null;
-  onScopeDispose(() => asking?.cancel());
+  onScopeDispose(() => {
+    asking?.cancel();
+    // What is mixed for a job that was left is for nobody.
+    busy.value?.cancel();
+  });
   watch(
     source,
     async (now, before) => {

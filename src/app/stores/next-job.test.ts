@@ -129,6 +129,16 @@ describe('from job to job', () => {
     expect(left.plans[0]!.now.steps.at(-1)).toMatchObject({ step: 'by-hand' });
   });
 
+  it('a recording that is none is told though its job was left', async () => {
+    await openJob('demo-salt-bell-round', 'bell-loft');
+    const brought = useRecording().bring(droppedFile('notes.wav', Uint8Array.from([1, 2, 3])));
+    useJob().close();
+    expect(await brought).toBe(false);
+    expect(useShelf().problems.join()).toMatch(/^notes\.wav: /);
+    expect(useRecording().problem).toBeNull();
+    expect(useShelf().busy).toBeNull();
+  });
+
   it('a job that is left while it is written has its number taken all the same', async () => {
     const march = await openJob('demo-paper-march', 'strip-organ');
     const put = db.handovers.put.bind(db.handovers);

@@ -13,6 +13,7 @@ import { soundEngine } from './engine';
 import { useJob } from './job';
 import { defineJobPart } from './job/job-part';
 import { useLooking } from './looking';
+import { useShelf } from './shelf';
 
 /** A recording that was decoded and measured. */
 export interface Listened {
@@ -56,12 +57,23 @@ async function quiet(job: ReturnType<typeof useJob>): Promise<void> {
 export const useRecording = defineJobPart(() => {
   const job = useJob();
   const looking = useLooking();
+  const shelf = useShelf();
   const listened = shallowRef<Listened | null>(null);
   const problem = ref<string | null>(null);
   const busy = ref<{ says: string; done: number; total: number; cancel: () => void } | null>(null);
   let running: RunningCall<ListenReply> | null = null;
   /** A file that is brought in is kept even where its job is left meanwhile. */
   let bringing = false;
+  /** The job was left meanwhile: what goes on, and what is wrong, is told on the shelf. */
+  let left = false;
+  const goesOn = (now: typeof busy.value) => {
+    if (left) shelf.busy = now;
+    else busy.value = now;
+  };
+  const refuse = (says: string) => {
+    if (left) shelf.problems.push(says);
+    else problem.value = says;
+  };
 
   /** @param read gives the bytes anew: they are handed over, so that they are held once */
   async function listen(
@@ -75,7 +87,7 @@ export const useRecording = defineJobPart(() => {
       return soundEngine().ask('listen', given, (done, total) => {
         // What takes no time needs no words.
         if (performance.now() - begun > SILENT_MS)
-          busy.value = { says: `Listening to ${name}`, done, total, cancel };
+          goesOn({ says: `Listening to ${name}`, done, total, cancel });
       });
     };
     const begun = performance.now();
@@ -90,7 +102,7 @@ export const useRecording = defineJobPart(() => {
       return await running.result;
     } finally {
       running = null;
-      busy.value = null;
+      goesOn(null);
     }
   }
 
@@ -106,11 +118,11 @@ export const useRecording = defineJobPart(() => {
     const id = job.record?.id;
     const still = job.still();
     if (job.readOnly) {
-      problem.value = `${file.name}: this job is open in another tab. Bring the recording in there.`;
+      refuse(`${file.name}: this job is open in another tab. Bring the recording in there.`);
       return false;
     }
     if (file.size > LARGEST_BYTES) {
-      problem.value = `${file.name}: the file is larger than 512 MB. Cut the recording into pieces.`;
+      refuse(`${file.name}: the file is larger than 512 MB. Cut the recording into pieces.`);
       return false;
     }
     bringing = true;
@@ -118,7 +130,7 @@ export const useRecording = defineJobPart(() => {
       const reply = await listen(file.name, () => file.arrayBuffer());
       if (!reply) return false;
       if (!reply.ok) {
-        problem.value = `${file.name}: ${reply.problem}`;
+        refuse(`${file.name}: ${reply.problem}`);
         return false;
       }
       const { sha256 } = reply;
@@ -127,7 +139,7 @@ export const useRecording = defineJobPart(() => {
       // Meanwhile another tab may have taken the job: what it does not keep leaves no bytes behind.
       if (still() && job.readOnly) {
         await forgetBytes(sha256);
-        problem.value = `${file.name}: this job was opened in another tab. Bring the recording in there.`;
+        refuse(`${file.name}: this job was opened in another tab. Bring the recording in there.`);
         return false;
       }
       if (still()) {
@@ -138,7 +150,7 @@ export const useRecording = defineJobPart(() => {
       else if (id) await changeJob(id, (left) => ({ ...left, sound, changedAt: Date.now() }));
       return true;
     } catch (error) {
-      problem.value = `${file.name}: ${storageProblem(error, 'file')}`;
+      refuse(`${file.name}: ${storageProblem(error, 'file')}`);
       return false;
     } finally {
       bringing = false;
@@ -146,7 +158,9 @@ export const useRecording = defineJobPart(() => {
   }
 
   onScopeDispose(() => {
-    if (!bringing) running?.cancel();
+    if (!bringing) return running?.cancel();
+    left = true;
+    shelf.busy = busy.value;
   });
 
   // The recording of a job that was opened.
