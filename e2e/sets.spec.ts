@@ -176,3 +176,22 @@ alone(
     await expect(page.getByRole('heading', { name: 'Rail, opening night' })).toBeVisible();
   },
 );
+
+alone(
+  'who goes to another screen before the page is ready gets the week anyway',
+  async ({ page }) => {
+    // As soon as the link is there it is clicked: nothing of what the page awaits is done by then.
+    await page.addInitScript(() => {
+      const link = () => document.querySelector<HTMLElement>('a[href="/sets"]');
+      const seen = new MutationObserver(() => {
+        if (!link()) return;
+        seen.disconnect();
+        link()!.click();
+      });
+      seen.observe(document, { childList: true, subtree: true });
+    });
+    await page.goto('/?demo=1');
+    await expect(page.getByRole('heading', { name: 'Sets' })).toBeVisible();
+    await expect(page.getByRole('link', { name: 'Rail, opening night' })).toBeVisible();
+  },
+);

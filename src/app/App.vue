@@ -60,7 +60,8 @@ const busy = computed(() => shelf.busy ?? job.busy ?? recording.busy);
 const oneOf = (asked: unknown): asked is string =>
   typeof asked === 'string' && asked !== '' && asked !== '1';
 /** One job of the week is fetched: what would be shown for a moment between is not set up. */
-const fetching = ref(oneOf(new URLSearchParams(location.search).get('demo')));
+const atFirst = new URLSearchParams(location.search);
+const fetching = ref(oneOf(atFirst.get('demo')));
 
 onMounted(async () => {
   const closed = await storageAtStart();
@@ -75,8 +76,10 @@ onMounted(async () => {
   void updates.begin();
   void collectBytes().catch(() => undefined);
   await router.isReady();
-  watching.begin(typeof route.query['watch'] === 'string' ? route.query['watch'] : null);
-  watch(() => route.query['demo'], openDemo, { immediate: true, flush: 'sync' });
+  // As the page was asked for: who is quick may be on another screen by now.
+  watching.begin(atFirst.get('watch'));
+  watch(() => route.query['demo'], openDemo, { flush: 'sync' });
+  await openDemo(atFirst.get('demo'));
 });
 
 async function openDemo(asked: unknown) {

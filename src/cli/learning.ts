@@ -1,7 +1,7 @@
 import { describeExample } from '../core/outputs/example/describe';
 import { interpret } from '../core/formats/own/interpret';
 import { readFormat } from '../core/formats/own/read';
-import type { ReadRow } from '../core/formats/own/read-row';
+import type { ReadRow } from '../core/formats/own/row';
 import { FormatSchema, type Format } from '../core/formats/own/schema';
 import { problemsOf } from '../core/diagnostic/say-problems';
 import { holdAgainstExamples, readTargetPack } from '../core/handover/target-pack';

@@ -1,6 +1,6 @@
 import { interpret } from '../formats/own/interpret';
 import { readFormat } from '../formats/own/read';
-import type { ReadRow, ReadValue } from '../formats/own/read-row';
+import type { ReadRow, ReadValue } from '../formats/own/row';
 import type { OwnFile, Value } from '../formats/own/schema';
 import { decode } from '../formats/own/encoding';
 import { heardNotes, type HeardNotes } from '../reading/heard-notes';

@@ -1,6 +1,5 @@
 import type { Piece } from '../score/piece';
 import type { Maps } from '../score/inventory';
-import { microsecondsAt } from './microseconds';
 
 /** Frames a second that were chosen, where they are. */
 export const frameRateOf = (piece: Piece): number | null => {
@@ -13,5 +12,7 @@ export const frameShiftOf = (piece: Piece): number =>
   Math.round(Number(piece.delivery.metadata?.frameShift ?? '0')) || 0;
 
 /** The frame that is nearest to a tick; halves go up. */
-export const frameAt = (maps: Maps, rate: number, tick: number): number =>
-  Math.round((microsecondsAt(maps, tick) * rate) / 1_000_000);
+export const frameAt = ({ clock }: Maps, rate: number, tick: number): number =>
+  // Exactly by the clock: of whole microseconds a half lacks up to half of one, and goes down.
+  Math.floor((clock.msAt(tick) * rate) / 1000 + 0.5 + HAIR);
+const HAIR = 1e-9;

@@ -1,4 +1,5 @@
 import type { Problem } from '../../diagnostic/say-problems';
+import { candidatesOf } from './candidates';
 import { isFree, isNumber, struckWords } from './patterns';
 import { fixedCount } from './read-grid';
 import { fixedSize } from './read-binary';
@@ -59,7 +60,11 @@ export function doubtsOf(format: Format): Problem[] {
         binary(container.fields, 'fields', null, say, seen, [], true);
     }
     const open = seen.flatMap((s) => parted(s, say));
-    units(open, say);
+    cases(open, say);
+    const each = open.flatMap((s) =>
+      candidatesOf(s.value).map((c): Seen => ({ ...s, value: c.value })),
+    );
+    units(each, say);
     grids(container, [], '', say);
   });
   return out;
@@ -268,6 +273,31 @@ function grids(node: unknown, above: readonly Rows[], path: string, say: Say): v
   }
   for (const [key, inner] of Object.entries(rest))
     grids(inner, here, path === '' ? key : `${path}.${key}`, say);
+}
+
+/** Several values in one place: which of them stands there has to be told by something. */
+function cases(seen: readonly Seen[], say: Say): void {
+  for (const { value, path, rows } of seen) {
+    if (value.is !== 'case') continue;
+    const beside = seen.filter((s) => s.rows === rows).map((s) => s.value.is);
+    const told: Readonly<Record<string, boolean>> = {
+      seats: seen.some((s) => s.value.is === 'seat' || s.value.is === 'rung'),
+      rungs: seen.some((s) => s.value.is === 'seat' || s.value.is === 'rung'),
+      parts: seen.some((s) => s.value.is === 'part' || s.value.is === 'track'),
+      keys: beside.includes('key'),
+      flag: beside.includes('flags'),
+      on: beside.includes('on-off'),
+    };
+    const all = candidatesOf(value);
+    const varying = all.filter((c) => c.value.is !== 'constant');
+    const isTold = varying.every(({ when, not }) =>
+      [...when, ...not].every((w) => Object.keys(w).every((k) => told[k] ?? false)),
+    );
+    const alike =
+      varying.filter((c) => isNumber(c.value)).length > 1 ||
+      varying.filter((c) => !isNumber(c.value)).length > 1;
+    if (alike && !isTold) say(path, 'Which of its values stands there cannot be told.');
+  }
 }
 
 /** Units that the file does not hold, and places that need another to be told. */

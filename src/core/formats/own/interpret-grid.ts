@@ -1,4 +1,4 @@
-import type { ReadRow } from './read-row';
+import type { ReadRow } from './row';
 
 /** A row with all that stands above it: a seat's name holds for the notes inside it. */
 export interface Path {

@@ -1,3 +1,4 @@
+import { candidatesOf } from './candidates';
 import type { Value } from './schema';
 
 // How each kind of value reads back. Nothing here is shared with what writes them.
@@ -29,6 +30,8 @@ export function isNumber(v: Value): boolean {
     case 'list':
     case 'signature':
       return false;
+    case 'case':
+      return candidatesOf(v).every((c) => isNumber(c.value));
     default:
       return true;
   }
@@ -39,6 +42,10 @@ const decimalsOf = (v: Value): number => ('decimals' in v ? (v.decimals ?? 0) : 
 
 /** Words that a value can have; null where it can be anything. */
 export function wordsOf(v: Value): readonly string[] | null {
+  if (v.is === 'case') {
+    const all = candidatesOf(v).map((c) => wordsOf(c.value));
+    return all.some((w) => w === null) ? null : all.flatMap((w) => w ?? []);
+  }
   if (v.is === 'on-off') return [v.on, v.off];
   if (v.is === 'struck') return struckWords(v);
   if (v.is === 'key' && v.as === 'word') return null;
@@ -74,6 +81,10 @@ function numberPattern(v: Value, decimal: string): string {
 
 /** The source of a pattern that takes exactly what the value can be. */
 export function patternOf(v: Value, decimal: string): string {
+  if (v.is === 'case')
+    return `(?:${candidatesOf(v)
+      .map((c) => patternOf(c.value, decimal))
+      .join('|')})`;
   const inner = (() => {
     if (isNumber(v)) {
       const optional = v.is === 'fact' && v.otherwise !== undefined;
@@ -97,9 +108,11 @@ export function patternOf(v: Value, decimal: string): string {
 
 /** Whether a value may hold anything at all. */
 export const isFree = (v: Value): boolean =>
-  v.is === 'list'
-    ? v.parts.some((p) => typeof p !== 'string' && isFree(p))
-    : FREE.has(v.is) && !isNumber(v) && wordsOf(v) === null;
+  v.is === 'case'
+    ? candidatesOf(v).some((c) => isFree(c.value))
+    : v.is === 'list'
+      ? v.parts.some((p) => typeof p !== 'string' && isFree(p))
+      : FREE.has(v.is) && !isNumber(v) && wordsOf(v) === null;
 
 /** What a text says as this value; undefined where it is none of it. */
 export function readSaid(
@@ -154,37 +167,4 @@ export function readPlain(
   }
   if (typeof plain !== 'string') return undefined;
   return readSaid(v, plain, '.');
-}
-
-export interface SubValue {
-  readonly value: Value;
-  readonly said: string | number | null;
-  readonly from: number;
-  readonly to: number;
-}
-
-/** The values that stand together in one place, each with where it is; null where they do not. */
-export function readJoined(
-  v: Extract<Value, { is: 'joined' }>,
-  text: string,
-  decimal: string,
-): SubValue[] | null {
-  const source = v.parts
-    .map((p) => (typeof p === 'string' ? literal(p) : `(${patternOf(p, decimal)})`))
-    .join('');
-  const lead =
-    v.width !== undefined && v.align !== 'left' ? text.length - text.trimStart().length : 0;
-  const bare = v.width === undefined ? text : text.trim();
-  const found = new RegExp(`^${source}$`, 'du').exec(bare);
-  if (!found) return null;
-  const out: SubValue[] = [];
-  let group = 1;
-  for (const part of v.parts) {
-    if (typeof part === 'string') continue;
-    const [from, to] = found.indices![group] ?? [0, 0];
-    const said = readSaid(part, found[group++] ?? '', decimal);
-    if (said === undefined) return null;
-    out.push({ value: part, said, from: from + lead, to: to + lead });
-  }
-  return out;
 }

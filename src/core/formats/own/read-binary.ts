@@ -1,7 +1,9 @@
+import { takeCase } from './take-case';
 import { fixedCount } from './read-grid';
 import { checksumOf } from './checksums';
 import { decode } from './encoding';
-import { newRow, takeText, Unread, type ReadRow, type ReadValue } from './read-row';
+import { takeText } from './read-row';
+import { newRow, Unread, type ReadRow } from './row';
 import type { BinaryNode, Container, Encoding, Rows, Value } from './schema';
 
 type Order = 'little' | 'big';
@@ -102,13 +104,28 @@ function readFields(
 const steps = (value: Value, n: number) =>
   'decimals' in value && value.decimals ? n / 10 ** value.decimals : n;
 
-function keep(reader: Reader, into: ReadRow, value: Value, said: ReadValue['said'], from: number) {
+/** A number of the file, as the value that it is; whole ones hold steps of the last digit. */
+function keep(
+  reader: Reader,
+  into: ReadRow,
+  value: Value,
+  n: number,
+  from: number,
+  isWhole = true,
+) {
+  if (value.is === 'case') {
+    const taken = takeCase(value, into, (own, row) => {
+      if (own.is === 'constant' && Number(own.value) !== n) return false;
+      row.values.push({ value: own, said: isWhole ? steps(own, n) : n, from, to: reader.at });
+      return true;
+    });
+    if (!taken) reader.wrong(`${n} is none of the values that are described.`, from);
+    return;
+  }
+  const said = isWhole ? steps(value, n) : n;
   if (value.is === 'constant' && said !== value.value && Number(said) !== Number(value.value))
     reader.wrong(`${String(said)} stands where ${String(value.value)} is described.`, from);
-  if (
-    (value.is === 'offset' || value.is === 'size' || value.is === 'checksum') &&
-    typeof said === 'number'
-  )
+  if (value.is === 'offset' || value.is === 'size' || value.is === 'checksum')
     reader.late.push({ value, said, at: from });
   into.values.push({ value, said, from, to: reader.at });
 }
@@ -131,7 +148,7 @@ function readField(
   }
   if ('int' in node) {
     const n = reader.whole(node.int, node.signed ?? false, node.order ?? reader.order);
-    return keep(reader, into, node.value, steps(node.value, n), from);
+    return keep(reader, into, node.value, n, from);
   }
   if ('float' in node) {
     const own = reader.take(node.float);
@@ -139,7 +156,7 @@ function readField(
     const little = (node.order ?? reader.order) === 'little';
     const n = node.float === 4 ? view.getFloat32(0, little) : view.getFloat64(0, little);
     if (!Number.isFinite(n)) reader.wrong('It is no number.', from);
-    return keep(reader, into, node.value, n, from);
+    return keep(reader, into, node.value, n, from, false);
   }
   if ('vlq' in node) {
     let n = 0;
@@ -149,7 +166,7 @@ function readField(
       n = n * 128 + (byte! & 127);
       if (byte! < 128) break;
     }
-    return keep(reader, into, node.value, steps(node.value, n), from);
+    return keep(reader, into, node.value, n, from);
   }
   if ('bits' in node) {
     const width = node.bits.reduce((n, b) => n + b.width, 0);
@@ -162,7 +179,7 @@ function readField(
       found.unshift(Number(all & ((1n << BigInt(b.width)) - 1n)));
       all >>= BigInt(b.width);
     }
-    node.bits.forEach((b, i) => keep(reader, into, b.value, steps(b.value, found[i]!), from));
+    node.bits.forEach((b, i) => keep(reader, into, b.value, found[i]!, from));
     return;
   }
   if ('string' in node) {

@@ -1,4 +1,4 @@
-import { Unread, type ReadRow } from './read-row';
+import { Unread, type ReadRow } from './row';
 import type { Rows } from './schema';
 
 // Rows of which a description says how many there are: a lane for each key, so many cells to a bar.

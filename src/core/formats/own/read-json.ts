@@ -1,7 +1,9 @@
 import { parseTree, type Node, type ParseError } from 'jsonc-parser';
 import { keyGivenTwice } from '../define-format';
+import { takeCase } from './take-case';
 import { patternOf, readPlain } from './patterns';
-import { newRow, takeText, Unread, type ReadRow } from './read-row';
+import { takeText } from './read-row';
+import { newRow, Unread, type ReadRow } from './row';
 import type { JsonNode } from './schema';
 
 const at = (text: string, offset: number) => `line ${text.slice(0, offset).split('\n').length}`;
@@ -23,10 +25,27 @@ export function readJsonTree(root: JsonNode, text: string): ReadRow {
   return into;
 }
 
+/** Whether it is as described. */
+function taken(node: JsonNode, json: Node, into: ReadRow, text: string): boolean {
+  try {
+    take(node, json, into, text);
+    return true;
+  } catch (error) {
+    if (error instanceof Unread) return false;
+    throw error;
+  }
+}
+
 function take(node: JsonNode, json: Node, into: ReadRow, text: string): void {
   const wrong = (says: string): never => {
     throw new Unread(at(text, json.offset), says);
   };
+  if ('value' in node && node.value.is === 'case') {
+    const { value } = node;
+    if (!takeCase(value, into, (own, row) => taken({ ...node, value: own }, json, row, text)))
+      wrong(`${text.slice(json.offset, json.offset + 40)} is no such value.`);
+    return;
+  }
   if ('value' in node) {
     const plain: unknown =
       json.type === 'array' || json.type === 'object' ? undefined : (json.value as unknown);

@@ -1,5 +1,6 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
-import { newRow, takeText, Unread, type ReadRow } from './read-row';
+import { takeText } from './read-row';
+import { newRow, Unread, type ReadRow } from './row';
 import type { Value, XmlNode } from './schema';
 
 /** An element as the parser gives it, in the order of the file. */

@@ -1,15 +1,8 @@
 import { decode } from './encoding';
 import { checkVelocities } from './read-bounds';
 import { checkGrid } from './read-grid';
-import {
-  newRow,
-  takeLine,
-  takeText,
-  Unread,
-  type TextLine,
-  type ReadResult,
-  type ReadRow,
-} from './read-row';
+import { takeLine, takeText, type TextLine } from './read-row';
+import { newRow, Unread, type ReadResult, type ReadRow } from './row';
 import { readBinary } from './read-binary';
 import { readJsonTree } from './read-json';
 import { readXmlTree } from './read-xml';

@@ -1,8 +1,9 @@
 import type { RowKind, Rows, Value } from '../../formats/own/schema';
 import { rowsOf } from '../own/rows';
 import { type World } from '../own/world';
-import { valueOf, writeSaid } from '../own/values';
+import { meantOf, valueOf, writeSaid } from '../own/values';
 import type { Attempt, Candidate, Column, Explained } from './candidates';
+import { cases } from './column-cases';
 import { lists } from './column-lists';
 import { clockPart, clockParts, texts, words } from './column-words';
 
@@ -35,8 +36,9 @@ export function agrees(value: Value, column: Column, { at, rows }: Candidate): b
     const said = valueOf(value, at[i]!.row, at[i]!.beside);
     if (said === null && column.cells[i] === '' && rows.of === 'changes') continue;
     if (said === null) return false;
-    const text = writeSaid(said, value, column.decimal);
-    if (column.plain && 'whole' in said && value.digits === undefined) {
+    const own = meantOf(value, at[i]!.row, at[i]!.beside);
+    const text = writeSaid(said, own, column.decimal);
+    if (column.plain && 'whole' in said && own.digits === undefined) {
       if (Number(text) !== toNumber(column.cells[i]!)) return false;
     } else if (text !== column.cells[i]) return false;
   }
@@ -81,6 +83,8 @@ export function explain(column: Column, candidate: Candidate): Explained[] {
     if (on >= 0 && off >= 0)
       attempt({ is: 'on-off', on: column.cells[on]!, off: column.cells[off]! }, 'on or off');
   }
+  // A note struck for short may stand there as something else.
+  if (out.length === 0 && !same) cases(column, candidate, attempt, explain);
   if (same) {
     const [cell] = column.cells;
     const constant: Value =
@@ -224,6 +228,8 @@ function times(
           };
           const words = `${of} in ${says}${from === 'last' ? ' from the row before' : from === 'bar' ? ' from its bar' : ''}${ROUND_WORDS[round]}`;
           attempt(value, words);
+          if (of === 'length')
+            attempt({ ...value, addsUp: true }, `${words}, from rounded start to rounded end`);
           if (from !== 'start' || of === 'length') continue;
           const said = valueOf(value, at[0]!.row, at[0]!.beside);
           if (said === null || !('whole' in said)) continue;

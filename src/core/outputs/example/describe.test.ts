@@ -165,6 +165,64 @@ const FORMATS: readonly [what: string, file: string, write: (t: Tune) => Uint8Ar
     },
   ],
   [
+    'taps and holds, a length where it is held',
+    'lanes.csv',
+    (t) =>
+      encodeUtf8(
+        [
+          'ms,stone,kind,held',
+          ...t.notes.map((n) => {
+            const held = n.end - n.tick >= 180;
+            const ms = held ? near(t.ms(n.end) - t.ms(n.tick)) : 0;
+            return `${near(t.ms(n.tick))},${n.key - 47},${held ? 'hold' : 'tap'},${ms}`;
+          }),
+        ].join('\n') + '\n',
+      ),
+  ],
+  [
+    'lengths from a rounded start to a rounded end',
+    'spans.csv',
+    (t) =>
+      encodeUtf8(
+        t.notes
+          .map((n) => {
+            const [from, to] = [n.tick, n.end].map((tick) => near(t.ms(tick) / 10));
+            return `${from};${to! - from!};${n.key}`;
+          })
+          .join('\n') + '\n',
+      ),
+  ],
+  [
+    'JSON of three kinds by force, ticks where it is no short one',
+    'kinds.json',
+    (t) =>
+      encodeUtf8(
+        `${JSON.stringify({
+          hits: t.notes.map((n) => ({
+            t: near(t.ms(n.tick)),
+            stone: n.key,
+            kind: n.velocity >= 100 ? 2 : n.velocity >= 20 ? 1 : 0,
+            ticks: n.end - n.tick > 60 ? n.end - n.tick : -1,
+          })),
+        })}\n`,
+      ),
+  ],
+  [
+    'beginnings and ends, no force where it ends',
+    'switches.txt',
+    (t) =>
+      encodeUtf8(
+        t.notes
+          .flatMap((n) => [
+            { at: n.tick, on: 1, n },
+            { at: n.end, on: 0, n },
+          ])
+          .sort((a, b) => a.at - b.at || a.on - b.on)
+          .map(({ at, on, n }) => `${near(t.ms(at))}|${n.key}|${on ? n.velocity : ''}`)
+          .join('\n') + '\n',
+      ),
+  ],
+  [
     'XML with attributes',
     'show.xml',
     (t) =>

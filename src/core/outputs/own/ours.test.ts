@@ -1,6 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../../demo/week';
 import { builtIn, renditionOf, sourceFromBytes } from '../../../../testing/score-builder';
+import type { Piece } from '../../score/piece';
+import { frameRateOf } from '../../reading/frames';
+import { strandOf, strandParts } from '../../reading/strands';
+import { noteName } from '../../target/words';
+import type { Target } from '../../target/schema';
+import { CHART_VERSION } from '../../formats/chart';
 import { doubtsOf } from '../../formats/own/doubts';
 import { interpret } from '../../formats/own/interpret';
 import { readFormat } from '../../formats/own/read';
@@ -192,4 +198,366 @@ describe('the tempo map', () => {
       );
       expect(told.markers.map((m) => m.text)).toEqual(markers.map((m) => m.text));
     });
+});
+
+const WEEK = week.filter((j) => !['demo-torn-page', 'demo-sing-along'].includes(j.id));
+const number = (of: 'start' | 'end' | 'length', unit: string, more: object = {}): Value =>
+  ({ is: 'time', of, unit, ...more }) as Value;
+const constant = (value: string | number | null): Value => ({ is: 'constant', value });
+const fact = (key: string, more: object = {}): Value => ({ is: 'fact', key, ...more });
+const node = (value: Value, as?: 'number') => ({ value, ...(as ? { as } : {}) });
+const object = (entries: Record<string, unknown>, line?: 'spaced') => ({
+  // Ours stand in the order of the alphabet.
+  object: Object.entries(entries)
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([key, inner]) => ({ key, node: inner })),
+  ...(line ? { line } : {}),
+});
+const whole = { kind: 'number' };
+
+/** The table of frames: what changes in which frame, by channel in JSON, all in order in CSV. */
+const frameTable = (rate: number, ending: string | null) =>
+  FormatSchema.parse({
+    formatVersion: 1,
+    id: 'frames',
+    name: 'Frames',
+    files: [
+      {
+        path: '{file}.frames.json',
+        container: {
+          kind: 'json',
+          indent: 2,
+          root: object({
+            format: node(constant('frames')),
+            version: node(constant(1)),
+            rate: node(constant(rate)),
+            length: node(fact('lengthSeconds', { ...whole, times: rate })),
+            shift: node(constant(0)),
+            ending: node(constant(ending)),
+            sound: node(constant(null)),
+            channels: {
+              each: { of: 'channels' },
+              node: object({
+                channel: node({ is: 'channel' }),
+                name: node({ is: 'part', as: 'name' }),
+                changes: {
+                  each: { of: 'events', rate, order: ['start', 'off-first', 'channel', 'key'] },
+                  node: object(
+                    {
+                      event: node({ is: 'on-off', on: 'on', off: 'off' }),
+                      frame: node(number('start', 'frames', { rate })),
+                      key: node({ is: 'key', as: 'number' }),
+                      velocity: node({
+                        is: 'case',
+                        cases: [{ when: { on: false }, value: constant(null) }],
+                        otherwise: { is: 'velocity' },
+                      }),
+                    },
+                    'spaced',
+                  ),
+                },
+              }),
+            },
+          }),
+        },
+      },
+      {
+        path: '{file}-frames.csv',
+        lineEnd: 'crlf',
+        container: {
+          kind: 'table',
+          rows: { of: 'events', rate, order: ['start', 'off-first', 'channel', 'key'] },
+          columns: [
+            { name: 'frame', value: number('start', 'frames', { rate }) },
+            { name: 'seconds', value: number('start', 'seconds', { decimals: 6 }) },
+            { name: 'channel', value: { is: 'channel' } },
+            { name: 'event', value: { is: 'on-off', on: 'on', off: 'off' } },
+            { name: 'key', value: { is: 'key', as: 'number' } },
+            {
+              name: 'velocity',
+              value: {
+                is: 'case',
+                cases: [{ when: { on: false }, value: constant('') }],
+                otherwise: { is: 'velocity' },
+              },
+            },
+          ],
+        },
+      },
+    ],
+  });
+describe('the table of frames', () => {
+  const deck = builtIn('frame-deck');
+  for (const job of WEEK)
+    it(`of ${job.id} is the same byte for byte, and reads back`, () => {
+      const rendition = renditionOf(sourceFromBytes(job.bytes(), job.file), deck);
+      const [piece] = rendition.pieces;
+      const rate = frameRateOf(piece!) ?? deck.frames!.perSecond[0]!;
+      const format = frameTable(rate, piece!.delivery.metadata?.ending ?? null);
+      expect(doubtsOf(format)).toEqual([]);
+      const ours = findWriter('frames')!.write(rendition, {}, deck, null).files;
+      const own = writeFormat(format, rendition.pieces, deck).files;
+      for (const n of [0, 1]) expect(decodeUtf8(own[n]!.bytes)).toBe(decodeUtf8(ours[n]!.bytes));
+      const read = readFormat(format.files[1]!, ours[1]!.bytes);
+      expect(read.problem).toBeUndefined();
+      const told = interpret(read.file!, deck).notes;
+      expect(told.every((n) => n.endUs !== null && n.endUs > n.startUs)).toBe(true);
+      expect(told.every((n) => n.velocity !== null)).toBe(true);
+    });
+});
+
+const tempos = {
+  each: { of: 'tempos' },
+  node: object({
+    tick: node(number('start', 'ticks')),
+    atUs: node(number('start', 'us')),
+    microsecondsPerQuarter: node({ is: 'us-per-quarter' }),
+  }),
+};
+const sections = {
+  each: { of: 'markers' },
+  node: object({
+    tick: node(number('start', 'ticks')),
+    atUs: node(number('start', 'us')),
+    name: node({ is: 'text' }),
+  }),
+};
+const ends = {
+  endTick: node(fact('lengthTicks', whole)),
+  endUs: node(fact('lengthMs', { ...whole, times: 1000 })),
+};
+
+/** Strands of cues: what a cue says depends on the part that it is of. */
+function strands(piece: Piece) {
+  const chosen = strandParts(piece).map((part) => ({ part, own: strandOf(piece, part) }));
+  const spans = chosen.filter(({ own }) => own.kind === 'span').map(({ part }) => part.name);
+  const byPart = (parts: string[], value: Value, otherwise: Value): Value =>
+    parts.length === 0 ? otherwise : { is: 'case', cases: [{ when: { parts }, value }], otherwise };
+  const of = (kind: string) =>
+    chosen.filter(({ own }) => own.value === kind).map(({ part }) => part.name);
+  const words = Array.from({ length: 128 }, (_, k) => [String(k), noteName(k)]);
+  const value = byPart(
+    of('note-name'),
+    { is: 'key', as: 'word', words: Object.fromEntries(words) },
+    byPart(
+      of('note-number'),
+      { is: 'key', as: 'number' },
+      byPart(
+        of('velocity'),
+        { is: 'velocity' },
+        byPart(of('length'), number('length', 'us', { addsUp: true }), constant(null)),
+      ),
+    ),
+  );
+  return FormatSchema.parse({
+    formatVersion: 1,
+    id: 'strands',
+    name: 'Strands',
+    files: [
+      {
+        path: '{file}.strands.json',
+        container: {
+          kind: 'json',
+          indent: 2,
+          root: object({
+            format: node(constant('strands')),
+            version: node(constant(1)),
+            ppq: node(fact('ppq', whole)),
+            tempos,
+            ...ends,
+            sound: node(constant(null)),
+            passages: sections,
+            strands: {
+              each: { of: 'parts' },
+              node: object({
+                name: node({ is: 'part', as: 'name' }),
+                source: node(constant(piece.delivery.fileName)),
+                kind: node(byPart(spans, constant('span'), constant('instant'))),
+                value: node({
+                  is: 'case',
+                  cases: chosen.map(({ part, own }) => ({
+                    when: { parts: [part.name] },
+                    value: constant(own.value),
+                  })),
+                  otherwise: constant(null),
+                }),
+                cues: {
+                  each: { of: 'notes' },
+                  node: object(
+                    {
+                      atUs: node(number('start', 'us')),
+                      lengthTicks: node(byPart(spans, number('length', 'ticks'), constant(0))),
+                      lengthUs: node(
+                        byPart(spans, number('length', 'us', { addsUp: true }), constant(0)),
+                      ),
+                      tick: node(number('start', 'ticks')),
+                      value: node(value),
+                    },
+                    'spaced',
+                  ),
+                },
+              }),
+            },
+          }),
+        },
+      },
+    ],
+  });
+}
+describe('strands of cues', () => {
+  const target = builtIn('cue-ledger');
+  for (const job of WEEK)
+    it(`of ${job.id} are the same byte for byte, and read back`, () => {
+      const plain = renditionOf(sourceFromBytes(job.bytes(), job.file), target);
+      // Each part says something else.
+      const says = ['velocity', 'note-name', 'length', 'none', 'note-number'] as const;
+      const piece: Piece = {
+        ...plain.pieces[0]!,
+        strands: strandParts(plain.pieces[0]!).map(({ id, name }) => ({
+          part: id,
+          name,
+          kind: name.length % 2 === 0 ? 'span' : 'instant',
+          value: says[name.length % says.length]!,
+        })),
+      };
+      const rendition = { ...plain, pieces: [piece] };
+      const format = strands(piece);
+      expect(doubtsOf(format)).toEqual([]);
+      const [ours] = findWriter('strands')!.write(rendition, {}, target, null).files;
+      const [own] = writeFormat(format, rendition.pieces, target).files;
+      expect(decodeUtf8(own!.bytes)).toBe(decodeUtf8(ours!.bytes));
+      const read = readFormat(format.files[0]!, ours!.bytes);
+      expect(read.problem).toBeUndefined();
+      // Which number is a velocity and which a key is told by the part above it.
+      const told = interpret(read.file!, target);
+      for (const choice of strandParts(piece).map((part) => strandOf(piece, part))) {
+        const mine = told.notes.filter((n) => n.part === choice.name);
+        const all = strandParts(piece).filter((p) => p.name === choice.name);
+        expect(mine).toHaveLength(all.reduce((sum, p) => sum + p.notes.count, 0));
+        expect(mine.every((n) => (n.velocity !== null) === (choice.value === 'velocity'))).toBe(
+          true,
+        );
+        const keyed = choice.value === 'note-name' || choice.value === 'note-number';
+        expect(mine.every((n) => (n.key !== null) === keyed)).toBe(true);
+      }
+    });
+});
+
+/** A chart of lanes: what is struck together, alike in length, velocity and flags, is one strike. */
+const chart = (target: Target, piece: Piece) => {
+  const lanes = target.seats.filter((s) => s.kind === 'laneGroup');
+  const bySeat = (of: (s: (typeof lanes)[number]) => string | number | null): Value => ({
+    is: 'case',
+    cases: lanes.map((s) => ({ when: { seats: [s.id] }, value: constant(of(s)) })),
+    otherwise: constant(null),
+  });
+  const hold = number('length', 'us', { addsUp: true });
+  const holdMs = target.chart?.holdMs ?? 0;
+  const { phraseBreakBeats } = target.chart ?? {};
+  const onLanes = { onLanes: true };
+  return FormatSchema.parse({
+    formatVersion: 1,
+    id: 'chart',
+    name: 'Chart',
+    files: [
+      {
+        path: '{file}.chart.json',
+        container: {
+          kind: 'json',
+          indent: 2,
+          root: object({
+            format: node(constant('chart')),
+            version: node(constant(CHART_VERSION)),
+            target: node(constant(target.id)),
+            title: node(fact('title', { told: true })),
+            maker: node(fact('maker', { told: true })),
+            bpm: node(fact('bpm', { ...whole, decimals: 6, told: true })),
+            ppq: node(fact('ppq', whole)),
+            tempos,
+            meters: {
+              each: { of: 'meters' },
+              node: object({
+                tick: node(number('start', 'ticks')),
+                numerator: node({ is: 'numerator' }),
+                denominator: node({ is: 'denominator' }),
+              }),
+            },
+            sections,
+            ...ends,
+            sound: piece.delivery.metadata?.sound
+              ? object({
+                  file: node(fact('sound', { told: true })),
+                  lengthUs: node(constant(null)),
+                })
+              : node(constant(null)),
+            lines: {
+              each: { of: 'seats', ...onLanes },
+              node: object({
+                seat: node(bySeat((s) => s.id)),
+                name: node({ is: 'seat', as: 'name' }),
+                track: node(bySeat((s) => s.track ?? null)),
+                channel: node(bySeat((s) => s.channel)),
+                rung: node(bySeat((s) => s.rung ?? null)),
+                keys: {
+                  each: { of: 'lanes' },
+                  node: node({ is: 'key', as: 'number' }),
+                  line: 'tight',
+                },
+                phrases:
+                  phraseBreakBeats === undefined
+                    ? { list: [] }
+                    : {
+                        each: { of: 'phrases', pauseBeats: phraseBreakBeats },
+                        node: object(
+                          {
+                            fromTick: node(number('start', 'ticks')),
+                            toTick: node(number('end', 'ticks')),
+                          },
+                          'spaced',
+                        ),
+                      },
+                strikes: {
+                  each: { of: 'strikes', ...onLanes, alike: ['length', 'velocity', 'flags'] },
+                  node: object(
+                    {
+                      tick: node(number('start', 'ticks')),
+                      atUs: node(number('start', 'us')),
+                      lanes: {
+                        each: { of: 'notes', order: ['key'] },
+                        node: node({ is: 'key', as: 'lane', first: 1 }),
+                        line: 'tight',
+                      },
+                      velocity: node({ is: 'velocity' }),
+                      lengthTicks: node(number('length', 'ticks')),
+                      holdUs: node({
+                        is: 'case',
+                        cases: [{ when: { longerMs: holdMs }, value: hold }],
+                        otherwise: constant(0),
+                      }),
+                      flags: { list: [], line: 'tight' },
+                    },
+                    'spaced',
+                  ),
+                },
+              }),
+            },
+          }),
+        },
+      },
+    ],
+  });
+};
+describe('charts of lanes', () => {
+  for (const id of ['marsh-duel', 'reed-ladder'])
+    for (const job of WEEK)
+      it(`of ${job.id} for ${id} are the same byte for byte, and read back`, () => {
+        const target = builtIn(id);
+        const rendition = renditionOf(sourceFromBytes(job.bytes(), job.file), target);
+        const [piece] = rendition.pieces;
+        const format = chart(target, piece!);
+        const [ours] = findWriter('chart')!.write(rendition, {}, target, null).files;
+        const [own] = writeFormat(format, rendition.pieces, target).files;
+        expect(decodeUtf8(own!.bytes)).toBe(decodeUtf8(ours!.bytes));
+        expect(readFormat(format.files[0]!, ours!.bytes).problem).toBeUndefined();
+      });
 });

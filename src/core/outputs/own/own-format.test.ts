@@ -10,7 +10,7 @@ import {
 import { decodeUtf8 } from '../../smf/text';
 import { checksumOf } from '../../formats/own/checksums';
 import { readFormat } from '../../formats/own/read';
-import type { ReadRow } from '../../formats/own/read-row';
+import type { ReadRow } from '../../formats/own/row';
 import { FormatSchema, type Container, type Format, type OwnFile } from '../../formats/own/schema';
 import { writeFormat } from './write';
 

@@ -7,7 +7,8 @@ import { stemOf } from '../../smf/name';
 import type { Seat, Target } from '../../target/schema';
 import { bpmOf, firstInForce, type TempoEvent } from '../../time/tempo-map';
 import type { MeterEvent } from '../../time/meter-map';
-import type { Rows } from '../../formats/own/schema';
+import { phrasesOf } from '../../reading/phrases';
+import type { Rows, When } from '../../formats/own/schema';
 import { gridOf } from './grid';
 import type { Grid, World } from './world';
 
@@ -30,6 +31,7 @@ export interface Row {
   readonly text?: string;
   readonly seat?: Seat | undefined;
   readonly part?: Part | undefined;
+  readonly channel?: number;
   readonly rung?: number;
   readonly controller?: readonly [number: number, value: number];
   /** The key of a lane. */
@@ -108,6 +110,7 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
     tick: notes.start[i]!,
     endTick: notes.end[i]!,
     note: i,
+    ...(rows.rate === undefined ? {} : { ms: onFrames(i, rows.rate, world) }),
   });
   const gathered = (key: (i: number) => number, own: readonly number[] = meant()) => {
     const by = new Map<number, number[]>();
@@ -129,20 +132,21 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
     case 'notes':
       return onceEach(inOrder(meant().map(noteRow), rows, world), rows, world, inside);
     case 'strikes':
-      return [...gathered((i) => notes.start[i]!)].map(([tick, own]) => ({
+      return strikesOf(rows, world, meant()).map((own) => ({
         of: 'strikes',
-        tick,
+        tick: notes.start[own[0]!]!,
         endTick: endOf(own),
         note: own[0]!,
         notes: own,
       }));
     case 'events': {
-      const out = meant().flatMap((i): Row[] => [
-        { ...noteRow(i), of: 'events', on: true },
-        { ...noteRow(i), of: 'events', on: false, tick: notes.end[i]! },
-      ]);
-      // What ends goes before what begins, unless the key comes first.
-      return sorted(out, (a, b) => a.tick - b.tick || Number(a.on) - Number(b.on));
+      const out = meant().flatMap((i): Row[] => {
+        const row: Row = { ...noteRow(i), of: 'events', on: true };
+        const off: Row = { ...row, on: false, tick: row.endTick };
+        return [row, row.ms ? { ...off, ms: [row.ms[1], row.ms[1]] } : off];
+      });
+      // What ends goes before what begins, unless it is said otherwise.
+      return inOrder(out, { ...rows, order: rows.order ?? ['start', 'off-first'] }, world);
     }
     case 'tempos':
       return withFirst(within<TempoEvent>(conductor.tempos), inside, (tick) => ({
@@ -155,7 +159,7 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
         tempo: t.microsecondsPerQuarter,
       }));
     case 'meters':
-      return withFirst(within<MeterEvent>(conductor.meters), inside, (tick) => ({
+      return withFirst(within<MeterEvent>(maps.bars.meters), inside, (tick) => ({
         tick,
         numerator: 4,
         denominator: 4,
@@ -228,12 +232,40 @@ export function rowsOf(rows: Rows, world: World, inside: Row | null): Row[] {
     }
     case 'parts': {
       const by = gathered((i) => notes.part[i]!);
-      return [...by].map(([part, own]) => ({
+      // As they stand in the score, whoever begins.
+      const inScore = [...by].sort(([a], [b]) => a - b);
+      return inScore.map(([part, own]) => ({
         of: 'parts',
         tick: 0,
         endTick: world.endTick,
         notes: own,
         part: notes.parts[part]!,
+      }));
+    }
+    case 'channels':
+      return [...gathered((i) => partOf(world, i).channel)]
+        .sort(([a], [b]) => a - b)
+        .map(([channel, own]) => ({
+          of: 'channels',
+          tick: 0,
+          endTick: world.endTick,
+          notes: own,
+          channel,
+        }));
+    case 'phrases': {
+      const own = meant();
+      const columns = {
+        count: own.length,
+        start: Int32Array.from(own, (i) => notes.start[i]!),
+        end: Int32Array.from(own, (i) => notes.end[i]!),
+      };
+      let at = 0;
+      return phrasesOf(columns, maps, rows.pauseBeats ?? PAUSE_BEATS).map((phrase) => ({
+        of: 'phrases',
+        tick: phrase.fromTick,
+        endTick: phrase.toTick,
+        notes: own.slice(at, (at += phrase.notes)),
+        seat: inside?.seat,
       }));
     }
     case 'rungs': {
@@ -281,9 +313,74 @@ function changesOf({ piece }: World, within: Within): Row[] {
     );
 }
 
+/** Beats without a note that end a phrase, where none are given. */
+const PAUSE_BEATS = 4;
+
+/** The frames that a note stands on, in ms: the nearest ones, and one at least. */
+function onFrames(i: number, rate: number, { maps, notes }: World): [start: number, end: number] {
+  const frame = (tick: number) => Math.floor((maps.clock.msAt(tick) * rate) / 1000 + 0.5 + 1e-9);
+  const on = frame(notes.start[i]!);
+  const off = Math.max(on + 1, frame(notes.end[i]!));
+  return [(on * 1000) / rate, (off * 1000) / rate];
+}
+
+/** Notes that are struck together: at one place, and alike where that is asked for. */
+function strikesOf({ alike }: Rows, { notes, flags }: World, own: readonly number[]): number[][] {
+  const by = new Map<string | number, number[]>();
+  const keys = new Map<string, Set<number>>();
+  for (const i of own) {
+    const tick = notes.start[i]!;
+    if (!alike) {
+      const there = by.get(tick);
+      if (there) there.push(i);
+      else by.set(tick, [i]);
+      continue;
+    }
+    const says = alike.map((a) =>
+      a === 'length'
+        ? notes.end[i]! - tick
+        : a === 'velocity'
+          ? notes.velocity[i]!
+          : [...(flags.get(notes.id[i]!) ?? [])].sort().join(),
+    );
+    const place = `${tick} ${says.join(' ')}`;
+    // A key stands once in a strike: one that is struck twice is two of them.
+    let at = place;
+    for (let n = 2; keys.get(at)?.has(notes.key[i]!); n++) at = `${place}#${n}`;
+    const there = by.get(at);
+    if (there) there.push(i);
+    else by.set(at, [i]);
+    keys.set(at, (keys.get(at) ?? new Set()).add(notes.key[i]!));
+  }
+  return [...by.values()];
+}
+
+/** Whether a value is meant for a row; what a row is not of is never meant. */
+export function isCase(when: When, row: Row | null, inside: Row | null, world: World): boolean {
+  const { seats, rungs, parts, on, ...ofNote } = when;
+  const note = row?.note ?? inside?.note;
+  if (on !== undefined && row?.on !== on) return false;
+  if (parts) {
+    const own = row?.part ?? inside?.part ?? (note === undefined ? null : partOf(world, note));
+    if (!own || !parts.includes(own.name)) return false;
+  }
+  if (seats || rungs) {
+    const own = row?.seat ?? inside?.seat ?? (note === undefined ? null : seatOfNote(world, note));
+    if (seats && !(own && seats.includes(own.id))) return false;
+    const rung = row?.rung ?? inside?.rung ?? rungOf(own ?? undefined);
+    if (rungs && !(rung !== undefined && rungs.includes(rung))) return false;
+  }
+  if (Object.keys(ofNote).length === 0) return true;
+  return note !== undefined && isMeant(note, { of: 'notes', ...ofNote }, world);
+}
+
 function isMeant(i: number, rows: Rows, world: World): boolean {
   const { notes } = world;
   const { seats, rungs, keys, flag, longerMs, shorterMs } = rows;
+  if (rows.onLanes) {
+    const seat = seatOfNote(world, i);
+    if (seat?.kind === 'laneGroup' && !seat.laneNotes.includes(notes.key[i]!)) return false;
+  }
   if (keys && !keys.includes(notes.key[i]!)) return false;
   if (flag !== undefined && !world.flags.get(notes.id[i]!)?.includes(flag)) return false;
   if (seats || rungs) {
@@ -292,6 +389,12 @@ function isMeant(i: number, rows: Rows, world: World): boolean {
     const rung = rungOf(seat);
     if (rungs && !(rung !== undefined && rungs.includes(rung))) return false;
   }
+  const { longerQuarters, shorterQuarters, harder = 0, softer = 128 } = rows;
+  const velocity = notes.velocity[i]!;
+  if (velocity < harder || velocity >= softer) return false;
+  const quarters = (notes.end[i]! - notes.start[i]!) / world.ppq;
+  if (quarters < (longerQuarters ?? 0) - 1e-9) return false;
+  if (quarters >= (shorterQuarters ?? Infinity) - 1e-9) return false;
   if (longerMs === undefined && shorterMs === undefined) return true;
   const { clock } = world.maps;
   const ms = clock.msAt(notes.end[i]!) - clock.msAt(notes.start[i]!);
@@ -320,8 +423,10 @@ function inOrder(list: Row[], { order }: Rows, world: World): Row[] {
   const seatNumber = (r: Row) =>
     target.seats.findIndex((s) => s.id === partOf(world, r.note!).seat);
   const by = (o: NonNullable<Rows['order']>[number], a: Row, b: Row): number => {
-    if (o === 'start') return a.tick - b.tick;
-    if (o === 'end') return a.endTick - b.endTick;
+    if (o === 'start') return (a.ms?.[0] ?? a.tick) - (b.ms?.[0] ?? b.tick);
+    if (o === 'end') return (a.ms?.[1] ?? a.endTick) - (b.ms?.[1] ?? b.endTick);
+    if (o === 'off-first') return Number(a.on ?? true) - Number(b.on ?? true);
+    if (o === 'channel') return partOf(world, a.note!).channel - partOf(world, b.note!).channel;
     if (o === 'key') return notes.key[a.note!]! - notes.key[b.note!]!;
     if (o === 'key-down') return notes.key[b.note!]! - notes.key[a.note!]!;
     if (o === 'seat') return seatNumber(a) - seatNumber(b);

@@ -1,4 +1,4 @@
-import { partOf, rowsOf, seatOfNote, type Row } from './rows';
+import { isCase, partOf, rowsOf, seatOfNote, type Row } from './rows';
 import type { World } from './world';
 import type { Value } from '../../formats/own/schema';
 
@@ -40,6 +40,7 @@ function rounded(exact: number, decimals: number, round: string | undefined): nu
   return Math.floor(scaled + 0.5 + hair);
 }
 
+type Uncased = Exclude<Value, { is: 'case' }>;
 type TimeValue = Extract<Value, { is: 'time' }>;
 
 /** Milliseconds per unit of the clock. */
@@ -126,8 +127,17 @@ function timeOf(v: TimeValue, row: Row, { world, before, inside, fineMs }: Besid
     if (v.from === 'last') return { exact: at(row) - (before ? at(before) : (v.add ?? 0)) };
     return { exact: at(row) };
   }
+  if (v.of === 'length' && v.addsUp) {
+    const at = (tick: number, ms?: number) =>
+      rounded(amountAt(v, tick, world, fineMs, ms), decimals, v.round);
+    const length = at(row.endTick, row.ms?.[1]) - at(row.tick, row.ms?.[0]);
+    return { whole: length + rounded(v.add ?? 0, decimals, v.round), decimals };
+  }
   if (v.of === 'length') {
-    const exact = amountAt(v, row.endTick, world) - amountAt(v, row.tick, world);
+    const [from, to] = row.ms ?? [];
+    const exact =
+      amountAt(v, row.endTick, world, undefined, to) -
+      amountAt(v, row.tick, world, undefined, from);
     const step = fineMs === undefined ? undefined : fineMs / (CLOCK_MS[v.unit] ?? NaN);
     const fine = step ? Math.floor(exact / step + 0.5 + 1e-9) * step : exact;
     const whole = rounded(fine + (v.add ?? 0), decimals, v.round ?? down);
@@ -169,9 +179,20 @@ function keyOf(v: Extract<Value, { is: 'key' }>, row: Row, world: World): Said {
   return whole((list ? list.indexOf(key) : key - (v.from ?? 0)) + first);
 }
 
+/** The value that is meant for a row, where one of several stands there. */
+export function meantOf(v: Value, row: Row | null, { inside, world }: Beside): Uncased {
+  let at = v;
+  while (at.is === 'case') {
+    const own = at.cases.find((c) => isCase(c.when, row, inside, world));
+    at = own?.value ?? at.otherwise;
+  }
+  return at;
+}
+
 /** The value of a row; null where the row has none of its kind. */
-export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null {
+export function valueOf(said: Value, row: Row | null, beside: Beside): Said | null {
   const { world } = beside;
+  const v = meantOf(said, row, beside);
   const note = row?.note ?? beside.inside?.note;
   switch (v.is) {
     case 'time':
@@ -246,10 +267,12 @@ export function valueOf(v: Value, row: Row | null, beside: Beside): Said | null 
     case 'row-number':
       return whole(beside.index + (v.first ?? 0) + (v.add ?? 0));
     case 'fact': {
-      const said = world.facts.get(v.key) ?? v.otherwise ?? '';
+      const told = v.told ? world.piece.delivery.metadata?.[v.key] : world.facts.get(v.key);
+      if (v.told && told === undefined && v.otherwise === undefined) return null;
+      const said = told ?? v.otherwise ?? '';
       if (v.kind !== 'number') return { text: said };
       const { decimals = 0 } = v;
-      const n = Number(said);
+      const n = Number(said) * (v.times ?? 1);
       return said === '' || !Number.isFinite(n)
         ? { text: v.otherwise ?? '' }
         : { whole: rounded(n, decimals, v.round), decimals };
@@ -285,9 +308,7 @@ function together(parts: readonly (string | Value)[], row: Row | null, beside: B
   const fine = fineMsOf(parts);
   const own = fine === null ? beside : { ...beside, fineMs: fine };
   return parts
-    .map((p) =>
-      typeof p === 'string' ? p : writeSaid(valueOf(p, row, own), p, beside.decimal ?? '.'),
-    )
+    .map((p) => (typeof p === 'string' ? p : textSaid(p, row, own, beside.decimal ?? '.')))
     .join('');
 }
 
@@ -317,6 +338,11 @@ function whoOf(
   row: Row | null,
   { world, inside }: Beside,
 ): Said | null {
+  const all = row?.channel === undefined ? inside : row;
+  if (all?.channel !== undefined && row?.note === undefined) {
+    if (v.is === 'channel') return whole(all.channel - 1 + (v.first ?? 1));
+    if (v.is === 'part' && v.as !== 'number') return { text: partsOf(world, all) };
+  }
   const note = row?.note ?? inside?.note;
   const part = row?.part ?? inside?.part ?? (note === undefined ? undefined : partOf(world, note));
   const seat =
@@ -352,6 +378,19 @@ function whoOf(
     }
   }
 }
+
+/** What a value of a row is in a text. */
+export function textSaid(v: Value, row: Row | null, beside: Beside, decimal: string): string {
+  const own = meantOf(v, row, beside);
+  return writeSaid(valueOf(own, row, beside), own, decimal);
+}
+
+/** The names of the parts on a channel, each once. */
+function partsOf(world: World, { notes = [] }: Row): string {
+  const names = new Set(notes.map((i) => partOf(world, i).name));
+  return [...names].join(' + ').slice(0, MOST_NAME);
+}
+const MOST_NAME = 200;
 
 /** What stands in the file: digits, padding, the decimal sign. */
 export function writeSaid(said: Said | null, v: Value, decimal = '.'): string {

@@ -1,5 +1,5 @@
 import type { Container, Value } from '../../formats/own/schema';
-import { numberOf, valueOf, writeSaid } from './values';
+import { numberOf, textSaid, valueOf } from './values';
 import { eachRow, type Here } from './each-row';
 import type { BinaryNode } from '../../formats/own/schema';
 import { checksumOf } from '../../formats/own/checksums';
@@ -126,7 +126,7 @@ export function writeBinary(
     }
     if ('string' in node) {
       const v = node.value;
-      const text = encodeText(writeSaid(valueOf(v, here.row, here.beside), v));
+      const text = encodeText(textSaid(v, here.row, here.beside, '.'));
       if (node.string === 'padded') {
         const bytes = new Uint8Array(node.size ?? text.length).fill(node.fill ?? 0);
         bytes.set(text.subarray(0, bytes.length));

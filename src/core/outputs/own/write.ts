@@ -15,7 +15,7 @@ import type {
   Value,
   XmlNode,
 } from '../../formats/own/schema';
-import { numberOf, valueOf, writeSaid } from './values';
+import { meantOf, numberOf, textSaid, valueOf, writeSaid } from './values';
 import { writeBinary } from './write-binary';
 
 export interface WrittenFile {
@@ -122,7 +122,7 @@ function pathOf(template: string, names: Names, number: number): string {
 }
 
 const said = (v: Value, { row, beside }: Here, decimal = '.') =>
-  writeSaid(valueOf(v, row, decimal === '.' ? beside : { ...beside, decimal }), v, decimal);
+  textSaid(v, row, decimal === '.' ? beside : { ...beside, decimal }, decimal);
 
 function textOf(container: Exclude<Container, { kind: 'binary' }>, world: World): string[] {
   const root = rootOf(world);
@@ -227,7 +227,9 @@ function jsonOf(node: JsonNode, root: Here, indent: number): string {
   return write(node, root, 0);
 }
 
-function scalar({ value: v, as }: Extract<JsonNode, { value: Value }>, here: Here): string {
+function scalar(node: Extract<JsonNode, { value: Value }>, here: Here): string {
+  const { as } = node;
+  const v = meantOf(node.value, here.row, here.beside);
   const it = valueOf(v, here.row, here.beside);
   if (it === null) return 'null';
   if ('plain' in it) return String(it.plain);

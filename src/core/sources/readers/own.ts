@@ -1,10 +1,5 @@
-import {
-  clockOf,
-  interpret,
-  type SeatLike,
-  type ToldMusic,
-  type ToldNote,
-} from '../../formats/own/interpret';
+import { clockOf, interpret, type ToldMusic, type ToldNote } from '../../formats/own/interpret';
+import type { SeatLike } from '../../formats/own/whose';
 import { readFormat } from '../../formats/own/read';
 import type { Format } from '../../formats/own/schema';
 import { Gate } from '../../score/gate';

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, inject, ref } from 'vue';
+import { computed, ref } from 'vue';
 import { ROWS, RowsSchema, type Rows } from '../../../../core/formats/own/schema';
-import { PAGE } from '../page';
 import { ROW_WORDS } from './format-words';
-import { chosenRows, ROW_ORDERS, rowFilters } from './row-choices';
+import { chosenRows, ROW_ORDERS, rowFilters, type RowFilter } from './row-choices';
+import RowFilters from './RowFilters.vue';
 import { newRows } from './value-choices';
 
 /** What a row is of, and of a grid or a rate how fine it is. */
@@ -35,26 +35,20 @@ function setGrid(key: string) {
 }
 /** Which of them there are and in what order: said where anything of it is, or asked for. */
 const opened = ref(false);
-const page = inject(PAGE, null);
-const seats = computed(
-  () => (page?.target.value['seats'] ?? []) as readonly { id: string; name: string }[],
-);
 const filters = computed(() => rowFilters(props.rows));
 const shown = computed(() => opened.value || filters.value.some((f) => f.said !== ''));
 const CONDUCTING = new Set<Rows['of']>(['tempos', 'meters', 'changes', 'markers', 'captions']);
 const hasNotes = computed(() => !CONDUCTING.has(props.rows.of));
 const order = computed(() => (props.rows.order ?? []).join(' '));
-function choose(next: Rows | null, element?: HTMLInputElement, before = '') {
+function say(key: RowFilter['key'] | 'order', said: string, taken?: (is: boolean) => void) {
+  const next = chosenRows(props.rows, key, said);
   if (next) emit('set', next);
-  // What it cannot be is put back.
-  else if (element) element.value = before;
+  taken?.(next !== null);
 }
-function toggleSeat(id: string) {
-  const now = props.rows.seats ?? [];
-  const next = now.includes(id) ? now.filter((s) => s !== id) : [...now, id];
+function ofSeats(ids: readonly string[]) {
   const rest = { ...props.rows };
   delete rest.seats;
-  emit('set', next.length === 0 ? rest : { ...rest, seats: next });
+  emit('set', ids.length === 0 ? rest : { ...rest, seats: [...ids] });
 }
 </script>
 
@@ -88,52 +82,20 @@ function toggleSeat(id: string) {
       ><template v-else> a second</template>)
     </template>
     <template v-if="shown">
-      <span v-for="f in filters" :key="f.key" class="filter">
-        <label v-if="f.kind === 'yes'" class="yes"
-          ><input
-            type="checkbox"
-            :checked="f.said !== ''"
-            @change="choose(chosenRows(rows, f.key, f.said === '' ? 'yes' : ''))"
-          />
-          {{ f.words }}</label
-        >
-        <template v-else>
-          {{ f.words }}
-          <input
-            class="field"
-            :value="f.said"
-            :aria-label="`${name}: ${f.words}`"
-            @change="
-              choose(
-                chosenRows(rows, f.key, ($event.target as HTMLInputElement).value),
-                $event.target as HTMLInputElement,
-                f.said,
-              )
-            "
-          />
-          {{ f.after }}
-        </template>
-      </span>
-      <span v-if="seats.length > 1 && hasNotes" class="filter">
-        of seats
-        <button
-          v-for="s in seats"
-          :key="s.id"
-          type="button"
-          class="link seat"
-          :aria-pressed="rows.seats?.includes(s.id) ?? false"
-          @click="toggleSeat(s.id)"
-        >
-          {{ s.name }}
-        </button>
-      </span>
+      <RowFilters
+        :filters="filters"
+        :seats="hasNotes ? (rows.seats ?? []) : null"
+        :name="name"
+        @say="say"
+        @seats="ofSeats"
+      />
       <span v-if="rows.of === 'notes' || rows.of === 'events'" class="filter">
         in order of
         <select
           class="field"
           :value="order"
           :aria-label="`${name}: in order of`"
-          @change="choose(chosenRows(rows, 'order', ($event.target as HTMLSelectElement).value))"
+          @change="say('order', ($event.target as HTMLSelectElement).value)"
         >
           <option v-if="!ROW_ORDERS.some(([id]) => id === order)" :value="order">
             {{ order.replaceAll('-', ' ') }}
@@ -159,14 +121,5 @@ function toggleSeat(id: string) {
 <style scoped>
 .filter {
   margin-left: 0.35em;
-}
-
-.yes {
-  white-space: nowrap;
-}
-
-.seat[aria-pressed='true'] {
-  font-weight: 600;
-  text-decoration: none;
 }
 </style>

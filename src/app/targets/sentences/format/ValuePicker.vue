@@ -4,6 +4,7 @@ import { factWords, FACT_WORDS } from '../../../../core/target/facts';
 import { ValueSchema, type Rows, type Value } from '../../../../core/formats/own/schema';
 import { PAGE } from '../page';
 import { sayValue } from './format-words';
+import CaseList from './CaseList.vue';
 import MovableList from './MovableList.vue';
 import RowsPicker from './RowsPicker.vue';
 import { choiceOf, detailsOf, VALUE_CHOICES, withDetail, type Detail } from './value-choices';
@@ -131,6 +132,15 @@ const FIRST_PART: Value = { is: 'key', as: 'number' };
         Add a value
       </button>
     </template>
+    <CaseList
+      v-if="value.is === 'case'"
+      v-slot="place"
+      :value="value"
+      :name="name"
+      @set="(v) => emit('set', v)"
+    >
+      <ValuePicker :value="place.value" :name="place.label" @set="place.set" />
+    </CaseList>
     <button
       v-if="all.some((d) => !isSaid(d))"
       type="button"

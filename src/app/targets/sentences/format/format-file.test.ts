@@ -7,6 +7,7 @@ import {
   ValueSchema,
   type Container,
   type OwnFile,
+  type Value,
 } from '../../../../core/formats/own/schema';
 import FormatFile from './FormatFile.vue';
 import { newContainer, newFile } from './new-container';
@@ -85,6 +86,39 @@ describe('a file of one’s own in sentences', () => {
     expect((named(`${value}: for each: of the keys`).element as HTMLInputElement).value).toBe(
       '60 64 67',
     );
+  });
+
+  it('a word for long notes and one for others is said without writing any of it as text', async () => {
+    const { now, say, press, named } = held({ ...newFile(), container: newContainer('table') });
+    const value = 'What column 1 holds';
+    await say(value, 'case');
+    await say(`${value}, case 1`, 'length-ms');
+    await say(`${value}, case 1: lasting ms or more`, '180');
+    await say(`${value}, else: value`, '0');
+    await press('Add a case');
+    await named(`${value}, case 2: for which notes`).trigger('click');
+    await say(`${value}, case 2: of velocity or harder`, '100');
+    await say(`${value}, case 2: lasting ms or more`, '');
+    await say(`${value}, case 2: of the parts (parted by ;)`, 'Low bells; High bells');
+    const cases = () => {
+      const { container } = now();
+      return container.kind === 'table' ? container.columns[0]!.value : null;
+    };
+    const length: Value = { is: 'time', of: 'length', unit: 'ms' };
+    expect(cases()).toEqual({
+      is: 'case',
+      cases: [
+        { when: { longerMs: 180 }, value: length },
+        { when: { harder: 100, parts: ['Low bells', 'High bells'] }, value: length },
+      ],
+      otherwise: { is: 'constant', value: '0' },
+    });
+    // A case that holds always is none: what was said last is put back.
+    await say(`${value}, case 1: lasting ms or more`, '');
+    const field = named(`${value}, case 1: lasting ms or more`).element as HTMLInputElement;
+    expect(field.value).toBe('180');
+    await press('away');
+    expect(cases()).toMatchObject({ cases: [{ when: { harder: 100 } }] });
   });
 
   it('a step grid is said without writing any of it as text', async () => {

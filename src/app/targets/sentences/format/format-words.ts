@@ -1,5 +1,5 @@
 import { factWords } from '../../../../core/target/facts';
-import type { Rows, Value } from '../../../../core/formats/own/schema';
+import type { Rows, Value, When } from '../../../../core/formats/own/schema';
 
 // A description in words: what a file is made of, line by line, for people who read no schema.
 
@@ -19,6 +19,8 @@ export const ROW_WORDS: Readonly<Record<Rows['of'], string>> = {
   controllers: 'controller',
   seats: 'seat',
   parts: 'part',
+  channels: 'channel',
+  phrases: 'phrase',
   rungs: 'rung',
 };
 const UNIT: Readonly<Record<string, string>> = {
@@ -35,6 +37,26 @@ const UNIT: Readonly<Record<string, string>> = {
   us: 'microseconds',
   frames: 'frames',
 };
+
+/** When a value is meant, as the end of a sentence. */
+export function sayWhen(when: When): string {
+  const { seats, rungs, keys, flag, longerMs, shorterMs, parts, on } = when;
+  const { longerQuarters, shorterQuarters, harder, softer } = when;
+  const says: string[] = [];
+  if (on !== undefined) says.push(on ? 'where a note begins' : 'where a note ends');
+  if (seats) says.push(`of the seat ${seats.join(' or ')}`);
+  if (parts) says.push(`of the part ${parts.join(' or ')}`);
+  if (rungs) says.push(`of level ${rungs.join(' or ')}`);
+  if (keys) says.push(`of key ${keys.join(' or ')}`);
+  if (flag !== undefined) says.push(`with the flag ${flag}`);
+  if (longerMs !== undefined) says.push(`from ${longerMs} ms on`);
+  if (shorterMs !== undefined) says.push(`under ${shorterMs} ms`);
+  if (longerQuarters !== undefined) says.push(`from ${longerQuarters} quarters on`);
+  if (shorterQuarters !== undefined) says.push(`under ${shorterQuarters} quarters`);
+  if (harder !== undefined) says.push(`from velocity ${harder} on`);
+  if (softer !== undefined) says.push(`under velocity ${softer}`);
+  return says.join(', ');
+}
 
 export function sayValue(v: Value): string {
   switch (v.is) {
@@ -74,6 +96,8 @@ export function sayValue(v: Value): string {
       return `of each ${ROW_WORDS[v.each.of]} ${v.parts
         .map((p) => (typeof p === 'string' ? `“${p}”` : sayValue(p)))
         .join(' ')}, “${v.between}” between`;
+    case 'case':
+      return `${v.cases.map((c) => `${sayValue(c.value)} ${sayWhen(c.when)}`).join(', ')}, else ${sayValue(v.otherwise)}`;
     case 'fact':
       return `the ${factWords(v.key)}`;
     case 'count':

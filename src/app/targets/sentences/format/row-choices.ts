@@ -1,40 +1,173 @@
-import { RowsSchema, type Rows } from '../../../../core/formats/own/schema';
+import { RowsSchema, type Rows, type When } from '../../../../core/formats/own/schema';
 
 // Which rows of a kind a file has, and in what order: in words, and back.
 
-type Key = 'keys' | 'rungs' | 'flag' | 'longerMs' | 'shorterMs' | 'controllers' | 'empty' | 'once';
+/** What is said of rows, or of when a value stands there. */
+type Said = Partial<Rows & When>;
+type Key =
+  Exclude<keyof Said, 'of' | 'order' | 'seats' | 'perQuarter' | 'perBar' | 'rate'> | 'rate';
 
+type Kind = 'text' | 'yes' | 'choice';
 export interface RowFilter {
   readonly key: Key;
   readonly words: string;
-  readonly kind: 'text' | 'yes';
+  readonly kind: Kind;
   readonly after: string;
+  readonly options?: readonly (readonly [id: string, words: string])[];
   /** As it stands in its field; empty where nothing is said. */
   readonly said: string;
 }
 
-const OF_NOTES = new Set<Rows['of']>(['notes', 'strikes', 'events', 'bars', 'frames', 'cells']);
+const OF_NOTES = new Set<Rows['of']>([
+  'notes',
+  'strikes',
+  'events',
+  'bars',
+  'frames',
+  'cells',
+  'phrases',
+]);
 const MAY_BE_EMPTY = new Set<Rows['of']>(['bars', 'frames', 'cells', 'seats']);
+const onFrames = (of: Rows['of']) => of === 'notes' || of === 'events';
 
-const WORDS: readonly (readonly [Key, string, 'text' | 'yes', (of: Rows['of']) => boolean])[] = [
-  ['empty', 'also those without a note', 'yes', (of) => MAY_BE_EMPTY.has(of)],
-  ['once', 'each key once', 'yes', (of) => of === 'notes'],
-  ['keys', 'of the keys', 'text', (of) => OF_NOTES.has(of) || of === 'lanes'],
-  ['rungs', 'of the levels', 'text', (of) => OF_NOTES.has(of)],
-  ['flag', 'with the flag', 'text', (of) => OF_NOTES.has(of)],
-  ['longerMs', 'lasting', 'text', (of) => OF_NOTES.has(of)],
-  ['shorterMs', 'lasting less than', 'text', (of) => OF_NOTES.has(of)],
-  ['controllers', 'of the controllers', 'text', (of) => of === 'controllers'],
+type Field = Omit<RowFilter, 'said' | 'after'> & { readonly after?: string };
+const FIELDS: readonly (Field & { readonly fits: (of: Rows['of']) => boolean })[] = [
+  {
+    key: 'empty',
+    words: 'also those without a note',
+    kind: 'yes',
+    fits: (of) => MAY_BE_EMPTY.has(of),
+  },
+  { key: 'once', words: 'each key once', kind: 'yes', fits: (of) => of === 'notes' },
+  {
+    key: 'onLanes',
+    words: 'on a lane of their seat',
+    kind: 'yes',
+    fits: (of) => OF_NOTES.has(of),
+  },
+  {
+    key: 'alike',
+    words: 'together where they are alike in',
+    kind: 'choice',
+    options: [
+      ['', 'place alone'],
+      ['length', 'length'],
+      ['velocity', 'velocity'],
+      ['flags', 'flags'],
+      ['length velocity', 'length and velocity'],
+      ['length velocity flags', 'length, velocity and flags'],
+    ],
+    fits: (of) => of === 'strikes',
+  },
+  {
+    key: 'pauseBeats',
+    words: 'parted by',
+    kind: 'text',
+    after: 'beats without a note',
+    fits: (of) => of === 'phrases',
+  },
+  { key: 'rate', words: 'on frames, of which', kind: 'text', after: 'a second', fits: onFrames },
+  {
+    key: 'keys',
+    words: 'of the keys',
+    kind: 'text',
+    fits: (of) => OF_NOTES.has(of) || of === 'lanes',
+  },
+  { key: 'rungs', words: 'of the levels', kind: 'text', fits: (of) => OF_NOTES.has(of) },
+  { key: 'flag', words: 'with the flag', kind: 'text', fits: (of) => OF_NOTES.has(of) },
+  {
+    key: 'longerMs',
+    words: 'lasting',
+    kind: 'text',
+    after: 'ms or more',
+    fits: (of) => OF_NOTES.has(of),
+  },
+  {
+    key: 'shorterMs',
+    words: 'lasting less than',
+    kind: 'text',
+    after: 'ms',
+    fits: (of) => OF_NOTES.has(of),
+  },
+  {
+    key: 'longerQuarters',
+    words: 'lasting',
+    kind: 'text',
+    after: 'quarters or more',
+    fits: (of) => OF_NOTES.has(of),
+  },
+  {
+    key: 'shorterQuarters',
+    words: 'lasting less than',
+    kind: 'text',
+    after: 'quarters',
+    fits: (of) => OF_NOTES.has(of),
+  },
+  {
+    key: 'harder',
+    words: 'of velocity',
+    kind: 'text',
+    after: 'or harder',
+    fits: (of) => OF_NOTES.has(of),
+  },
+  {
+    key: 'softer',
+    words: 'softer than velocity',
+    kind: 'text',
+    fits: (of) => OF_NOTES.has(of),
+  },
+  {
+    key: 'controllers',
+    words: 'of the controllers',
+    kind: 'text',
+    fits: (of) => of === 'controllers',
+  },
 ];
+/** What is said of a note itself. */
+const OF_NOTE = new Set<Key>([
+  'longerMs',
+  'shorterMs',
+  'longerQuarters',
+  'shorterQuarters',
+  'harder',
+  'softer',
+  'flag',
+  'keys',
+  'rungs',
+]);
+const OF_CASES: readonly Field[] = [
+  {
+    key: 'on',
+    words: 'where they',
+    kind: 'choice',
+    options: [
+      ['', 'begin or end'],
+      ['yes', 'begin'],
+      ['no', 'end'],
+    ],
+  },
+  { key: 'parts', words: 'of the parts', kind: 'text', after: '(parted by ;)' },
+  ...FIELDS.filter((f) => OF_NOTE.has(f.key)),
+];
+
+const filled = (field: Field, said: Said): RowFilter => {
+  const { key, words, kind, options, after = '' } = field;
+  const value = said[key];
+  const text = (() => {
+    if (value === undefined || (value === false && key !== 'on')) return '';
+    if (typeof value === 'boolean') return value ? 'yes' : 'no';
+    return [value].flat().join(key === 'parts' ? '; ' : ' ');
+  })();
+  return { key, words, kind, after, ...(options ? { options } : {}), said: text };
+};
 
 /** What can be said of rows of their kind, and what is. */
 export const rowFilters = (rows: Rows): readonly RowFilter[] =>
-  WORDS.filter(([, , , fits]) => fits(rows.of)).map(([key, words, kind]) => {
-    const value = rows[key];
-    const said = value === undefined || value === false ? '' : [value].flat().join(' ');
-    const after = { longerMs: 'ms or more', shorterMs: 'ms' }[key as string] ?? '';
-    return { key, words, kind, said, after };
-  });
+  FIELDS.filter((f) => f.fits(rows.of)).map((f) => filled(f, rows));
+
+/** When a value stands there: what can be said of it, and what is. */
+export const caseFilters = (when: When): readonly RowFilter[] =>
+  OF_CASES.map((f) => filled(f, when));
 
 /** In what order notes stand; several keys are gone through one after the other. */
 export const ROW_ORDERS: readonly (readonly [id: string, words: string])[] = [
@@ -42,25 +175,37 @@ export const ROW_ORDERS: readonly (readonly [id: string, words: string])[] = [
   ['start key', 'beginning, then key upwards'],
   ['start key-down', 'beginning, then key downwards'],
   ['start seat', 'beginning, then seat'],
+  ['start off-first channel key', 'place, ends first, then channel and key'],
   ['end', 'their ends'],
   ['key start', 'key upwards, then beginning'],
   ['seat start', 'seat, then beginning'],
   ['part start', 'part, then beginning'],
 ];
 
+const LISTS = new Set<string>(['keys', 'rungs', 'controllers']);
+function valueOf(key: Key | 'order', said: string): unknown {
+  const words = said.split(/[\s,;]+/).filter((w) => w !== '');
+  if (key === 'order' || key === 'alike') return words;
+  if (key === 'empty' || key === 'once' || key === 'onLanes') return true;
+  if (key === 'on') return said === 'yes';
+  if (key === 'flag') return said.trim();
+  if (key === 'parts')
+    return said
+      .split(';')
+      .map((p) => p.trim())
+      .filter((p) => p !== '');
+  return LISTS.has(key) ? words.map(Number) : Number(words[0]);
+}
+
+/** Rows, or a case, with one thing said otherwise; what is empty is not said. */
+export function withSaid<T extends Said>(what: T, key: Key | 'order', said: string): T {
+  const rest = { ...what };
+  delete rest[key];
+  return said.trim() === '' ? rest : { ...rest, [key]: valueOf(key, said) };
+}
+
 /** Rows with one thing said otherwise; null where it cannot be so. */
 export function chosenRows(rows: Rows, key: Key | 'order', said: string): Rows | null {
-  const rest = { ...rows };
-  delete rest[key];
-  const words = said.split(/[\s,;]+/).filter((w) => w !== '');
-  if (words.length === 0) return rest;
-  const value = (() => {
-    if (key === 'order') return words;
-    if (key === 'empty' || key === 'once') return true;
-    if (key === 'flag') return said.trim();
-    if (key === 'longerMs' || key === 'shorterMs') return Number(words[0]);
-    return words.map(Number);
-  })();
-  const result = RowsSchema.safeParse({ ...rest, [key]: value });
+  const result = RowsSchema.safeParse(withSaid(rows, key, said));
   return result.success ? result.data : null;
 }

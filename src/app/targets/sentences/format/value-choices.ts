@@ -95,6 +95,11 @@ export const VALUE_CHOICES: readonly ValueChoice[] = [
     between: ' ',
     parts: [{ is: 'key', as: 'name' }],
   }),
+  v('case', 'one of several, by what it is of', {
+    is: 'case',
+    cases: [{ when: { longerMs: 250 }, value: { is: 'constant', value: 'hold' } }],
+    otherwise: { is: 'constant', value: 'tap' },
+  }),
   v('bar', 'its bar', start({ unit: 'bar' })),
   v('beat', 'its beat in the bar', start({ unit: 'beat' })),
   v('of-beat', 'its ticks in the beat', start({ unit: 'tick-of-beat', ppq: 480 })),
@@ -173,6 +178,16 @@ const ROUND: Detail = {
     ['up', 'up'],
   ],
 };
+const TOLD: Detail = {
+  key: 'told',
+  before: 'written',
+  kind: 'choice',
+  unsaid: '',
+  options: [
+    ['', 'always'],
+    ['true', 'only where somebody told it'],
+  ],
+};
 const DIGITS = number('digits', 'of at least', 'digits', 1);
 const FIRST = number('first', 'counted from', '', 0);
 
@@ -233,7 +248,9 @@ export function detailsOf(value: Value): readonly Detail[] {
     case 'count':
       return [{ key: 'of', before: 'of each', kind: 'rows' }];
     case 'fact':
-      return value.kind === 'number' ? [DECIMALS, ROUND] : [words('otherwise', 'else', '')];
+      return value.kind === 'number'
+        ? [number('times', 'times', '', 1), DECIMALS, ROUND, TOLD]
+        : [words('otherwise', 'else', ''), TOLD];
     default:
       return [];
   }
@@ -250,13 +267,14 @@ const BY_BARE = new Map(VALUE_CHOICES.map((c) => [bare(c.value), c.id]));
 
 /** Under which choice a value stands, whatever its details; null where it was described otherwise. */
 export const choiceOf = (value: Value): string | null =>
-  BY_BARE.get(bare(value)) ?? (value.is === 'joined' ? 'joined' : null);
+  BY_BARE.get(bare(value)) ?? (value.is === 'joined' || value.is === 'case' ? value.is : null);
 
 /** A value with a detail said otherwise; what is empty is not said. */
 export function withDetail(value: Value, { key, kind }: Detail, said: string): Value {
   const next = { ...(value as unknown as Record<string, unknown>) };
   const isKept = kind === 'text' && (key === 'yes' || key === 'no' || key === 'value');
   if ((said === '' && !isKept) || said === 'nearest') delete next[key];
+  else if (key === 'told') next[key] = said === 'true';
   else next[key] = kind === 'number' ? Number(said) : said;
   return next as unknown as Value;
 }
