@@ -7,7 +7,7 @@ import { proof } from '../src/core/rules/proof';
 import { builtInTargets, findTarget } from '../src/core/target/index';
 import { deliver, toldSteps } from '../testing/rehearsing';
 import { rehearsalOf } from '../src/core/handover/rehearsal';
-import { renditionOf, sourceFromBytes } from '../testing/score-builder';
+import { renditionOf, weekSource } from '../testing/score-builder';
 import { smfWeek, week } from './week';
 import { baseOf } from '../src/core/plan/base';
 
@@ -39,7 +39,7 @@ describe('the lantern week', () => {
     for (const target of builtInTargets) {
       const job = week.find((j) => j.targets.some((t) => t.id === target.id));
       expect(job, target.id).toBeDefined();
-      const source = sourceFromBytes(job!.bytes(), job!.file);
+      const source = weekSource(job!);
       const findings = proof({
         rendition: renditionOf(source, target),
         target,
@@ -56,7 +56,7 @@ it('every job goes out complete, and its files are played from where they lie', 
   for (const job of week)
     for (const { id } of job.targets) {
       const target = findTarget(id)!;
-      const { rendition, files } = deliver(sourceFromBytes(job.bytes(), job.file), target, {
+      const { rendition, files } = deliver(weekSource(job), target, {
         steps: toldSteps(target),
         mended: true,
       });

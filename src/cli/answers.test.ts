@@ -16,7 +16,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { week } from '../../demo/week';
 import { call } from '../../testing/command-line';
 import { deliver } from '../../testing/rehearsing';
-import { builtIn, conductor, smf, sourceFromBytes, Track } from '../../testing/score-builder';
+import { builtIn, conductor, smf, weekSource, Track } from '../../testing/score-builder';
 import { nameIn } from '../core/rules/facts/metadata';
 
 const lantern = 'demo/lantern-week';
@@ -280,7 +280,7 @@ describe('check holds what a schema cannot', () => {
   const made = (id: string, ending: string) => {
     const job = week.find((j) => j.targets.some((t) => t.id === id))!;
     const { steps } = job.targets.find((t) => t.id === id)!;
-    const { files } = deliver(sourceFromBytes(job.bytes(), job.file), builtIn(id), {
+    const { files } = deliver(weekSource(job), builtIn(id), {
       steps,
       mended: true,
     });

@@ -2,7 +2,7 @@ import { seatsIn } from './seats';
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
 import { deliver, toldSteps } from '../../../testing/rehearsing';
-import { sourceFromBytes, targetWith } from '../../../testing/score-builder';
+import { weekSource, targetWith } from '../../../testing/score-builder';
 import { rehearse } from '../../core/standin/index';
 import type { Played } from '../../core/standin/played';
 import { builtInTargets, findTarget } from '../../core/target/index';
@@ -39,7 +39,7 @@ const SILENT: Played = { lengthUs: 0, events: [], refused: [], dropped: [], show
 const played = (id: string, mended: boolean) => {
   const job = week.find((j) => j.targets.some((t) => t.id === id))!;
   const target = findTarget(id)!;
-  const source = sourceFromBytes(job.bytes(), job.file);
+  const source = weekSource(job);
   const { files } = deliver(source, target, { steps: toldSteps(target), mended });
   return rehearse(files, target);
 };

@@ -6,7 +6,7 @@ import * as z from 'zod';
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
 import { deliver } from '../../../testing/rehearsing';
-import { builtIn, sourceFromBytes } from '../../../testing/score-builder';
+import { builtIn, weekSource } from '../../../testing/score-builder';
 import { writers } from '../outputs/index';
 import { checkFile } from '../standin/check';
 import { builtInTargets } from '../target/index';
@@ -15,7 +15,7 @@ import { findFormat, formats } from './index';
 const deliveryOf = (id: string) => {
   const job = week.find((j) => j.targets.some((t) => t.id === id))!;
   const { steps } = job.targets.find((t) => t.id === id)!;
-  return deliver(sourceFromBytes(job.bytes(), job.file), builtIn(id), { steps, mended: true });
+  return deliver(weekSource(job), builtIn(id), { steps, mended: true });
 };
 /** A target of the demo that delivers a format, and the ending of its files. */
 const WHERE: Readonly<Record<string, readonly [string, RegExp]>> = {

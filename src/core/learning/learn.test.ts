@@ -5,6 +5,7 @@ import {
   renditionOf,
   song,
   sourceFromBytes,
+  weekSource,
   Track,
 } from '../../../testing/score-builder';
 import { proof, tallyOf } from '../rules/proof';
@@ -19,8 +20,8 @@ const quiet = (track: Track, bars: number) => song([conductor(), track], { endTi
 describe('a target learnt from files', () => {
   it('accepts every file that it was learnt from', () => {
     for (const sources of [
-      week.filter((j) => j.id !== 'demo-torn-page').map((j) => sourceFromBytes(j.bytes(), j.file)),
-      ...week.map((j) => [sourceFromBytes(j.bytes(), j.file)]),
+      week.filter((j) => j.id !== 'demo-torn-page').map((j) => weekSource(j)),
+      ...week.map((j) => [weekSource(j)]),
       [song([conductor()])],
     ]) {
       const { target } = learnTarget(sources, 'Learnt');

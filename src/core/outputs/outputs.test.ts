@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { parseMidi } from 'midi-file';
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../demo/week';
-import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
+import { builtIn, conductor, song, weekSource, Track } from '../../../testing/score-builder';
 import { runPlan } from '../plan/run';
 import { proof } from '../rules/proof';
 import { safeName } from './define-writer';
@@ -20,7 +20,7 @@ const sha256 = async (b: Uint8Array) => createHash('sha256').update(b).digest('h
 
 async function hand(title = '<b>Tide</b>') {
   const job = week[0]!;
-  const source = sourceFromBytes(job.bytes(), job.file);
+  const source = weekSource(job);
   const plan = { steps: job.targets[0]!.steps };
   const run = runPlan({ base: baseOf(source), target: rail, plan });
   const findings = proof({ rendition: run.rendition, target: rail, base: baseOf(source) });

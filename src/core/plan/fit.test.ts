@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { week } from '../../../demo/week';
-import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
+import { builtIn, conductor, song, weekSource, Track } from '../../../testing/score-builder';
 import { builtInTargets } from '../target/index';
 import { fitOf } from './fit';
 import { EMPTY_PLAN } from './plan';
@@ -9,7 +9,7 @@ import { baseOf } from './base';
 it('says what stops a song, and what it would take', () => {
   const job = week.find((j) => j.id === 'demo-paper-march')!;
   const fit = fitOf({
-    base: baseOf(sourceFromBytes(job.bytes(), job.file)),
+    base: baseOf(weekSource(job)),
     target: builtIn('strip-organ'),
     plan: EMPTY_PLAN,
   });
@@ -33,7 +33,7 @@ it('every song and every target of the week: tried, never worse', () => {
   );
   // Every fourth pair: each song and each target has its turn, mends themselves have their tests.
   for (const [row, job] of songs.entries()) {
-    const source = sourceFromBytes(job.bytes(), job.file);
+    const source = weekSource(job);
     for (const target of builtInTargets.filter((_, t) => (row + t) % 4 === 0)) {
       const { now, mended } = fitOf({ base: baseOf(source), target, plan: EMPTY_PLAN });
       expect(mended.stops, `${job.title} on ${target.name}`).toBeLessThanOrEqual(now.stops);

@@ -10,7 +10,14 @@ import {
   stopsOf,
   toldSteps,
 } from '../../../testing/rehearsing';
-import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
+import {
+  builtIn,
+  conductor,
+  song,
+  sourceFromBytes,
+  weekSource,
+  Track,
+} from '../../../testing/score-builder';
 import { rehearse, standInOf } from '../standin/index';
 import { builtInTargets } from '../target/index';
 
@@ -67,7 +74,7 @@ describe('what is delivered is played as it is meant', () => {
 
   for (const job of week)
     it(`${job.file}: on every target, before and after mending`, () => {
-      const source = sourceFromBytes(job.bytes(), job.file);
+      const source = weekSource(job);
       // The largest are mended in a test of their own.
       const large = source.score.parts.reduce((n, p) => n + p.notes.count, 0) > 3000;
       for (const target of builtInTargets)
@@ -118,7 +125,7 @@ describe('every byte matters', () => {
     it(`${target.id}: a byte, a name, a file`, () => {
       const own = week.find((j) => j.targets.some((t) => t.id === target.id))!;
       const { steps } = own.targets.find((t) => t.id === target.id)!;
-      const { files, played } = deliver(sourceFromBytes(own.bytes(), own.file), target, {
+      const { files, played } = deliver(weekSource(own), target, {
         steps,
         mended: true,
       });

@@ -10,6 +10,7 @@ import {
   snapshot,
   song,
   sourceFromBytes,
+  weekSource,
   Track,
   tryMend,
 } from '../../../testing/score-builder';
@@ -35,7 +36,7 @@ import { baseOf } from './base';
 const rail = builtIn('lantern-rail');
 const sources = week.map((job) => ({
   job,
-  source: sourceFromBytes(job.bytes(), job.file),
+  source: weekSource(job),
   target: builtIn(job.targets[0]!.id),
   plan: { steps: job.targets[0]!.steps } as Plan,
 }));

@@ -1,5 +1,13 @@
 import FFT from 'fft.js';
 
+const made = new Map<number, FFT>();
+/** Its tables are worth keeping: windows of one size are many. */
+function ofSize(size: number): FFT {
+  const there = made.get(size) ?? new FFT(size);
+  made.set(size, there);
+  return there;
+}
+
 /**
  * How well rows of weights lie on one row, for every shift at once. The sum at a shift s is that of
  * `a[i] × row[i + s]`, for s from −(a.length − 1) to row.length − 1. n log n; the row is transformed
@@ -18,7 +26,7 @@ export class Correlator {
   ) {
     let size = 2;
     while (size < row.length + longest - 1) size *= 2;
-    this.fft = new FFT(size);
+    this.fft = ofSize(size);
     this.input = new Array<number>(size).fill(0);
     this.spectrum = this.fft.createComplexArray() as number[];
     this.mine = this.fft.createComplexArray() as number[];

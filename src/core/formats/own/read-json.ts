@@ -4,7 +4,7 @@ import { takeCase } from './take-case';
 import { patternOf, readPlain } from './patterns';
 import { takeText } from './read-row';
 import { newRow, Unread, type ReadRow } from './row';
-import type { JsonNode } from './schema';
+import type { JsonNode, Value } from './schema';
 
 const at = (text: string, offset: number) => `line ${text.slice(0, offset).split('\n').length}`;
 
@@ -25,45 +25,32 @@ export function readJsonTree(root: JsonNode, text: string): ReadRow {
   return into;
 }
 
-/** Whether it is as described. */
-function taken(node: JsonNode, json: Node, into: ReadRow, text: string): boolean {
-  try {
-    take(node, json, into, text);
-    return true;
-  } catch (error) {
-    if (error instanceof Unread) return false;
-    throw error;
+type ValueNode = Extract<JsonNode, { value: Value }>;
+
+/** What stands there as the value that is described; false where it is none. */
+function takeValue({ value, as }: ValueNode, json: Node, into: ReadRow): boolean {
+  if (value.is === 'case')
+    return takeCase(value, into, (own, row) => takeValue({ value: own, as }, json, row));
+  const [from, to] = [json.offset, json.offset + json.length];
+  const plain: unknown =
+    json.type === 'array' || json.type === 'object' ? undefined : (json.value as unknown);
+  if (value.is === 'joined' || value.is === 'list') {
+    const place = { from: from + 1, to: to - 1, decimal: '.' };
+    return typeof plain === 'string' && takeText(into, value, plain, place);
   }
+  const said = readPlain(value, plain, as);
+  if (said === undefined) return false;
+  into.values.push({ value, said, from, to });
+  return true;
 }
 
 function take(node: JsonNode, json: Node, into: ReadRow, text: string): void {
   const wrong = (says: string): never => {
     throw new Unread(at(text, json.offset), says);
   };
-  if ('value' in node && node.value.is === 'case') {
-    const { value } = node;
-    if (!takeCase(value, into, (own, row) => taken({ ...node, value: own }, json, row, text)))
-      wrong(`${text.slice(json.offset, json.offset + 40)} is no such value.`);
-    return;
-  }
   if ('value' in node) {
-    const plain: unknown =
-      json.type === 'array' || json.type === 'object' ? undefined : (json.value as unknown);
-    if (node.value.is === 'joined' || node.value.is === 'list') {
-      const place = { from: json.offset + 1, to: json.offset + json.length - 1, decimal: '.' };
-      if (typeof plain !== 'string' || !takeText(into, node.value, plain, place))
-        return wrong(`${text.slice(json.offset, json.offset + 40)} is no such value.`);
-      return;
-    }
-    const said = readPlain(node.value, plain, node.as);
-    if (said === undefined)
-      return wrong(`${text.slice(json.offset, json.offset + 40)} is no such value.`);
-    into.values.push({
-      value: node.value,
-      said,
-      from: json.offset,
-      to: json.offset + json.length,
-    });
+    if (!takeValue(node, json, into))
+      wrong(`${text.slice(json.offset, json.offset + 40)} is no such value.`);
     return;
   }
   if ('object' in node) {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../../demo/week';
-import { builtIn, renditionOf, sourceFromBytes } from '../../../../testing/score-builder';
+import { builtIn, renditionOf, weekSource } from '../../../../testing/score-builder';
 import type { Piece } from '../../score/piece';
 import { frameRateOf } from '../../reading/frames';
 import { strandOf, strandParts } from '../../reading/strands';
@@ -84,7 +84,7 @@ describe('our own formats, described as anybody describes theirs', () => {
   const jobs = week.filter((j) => !['demo-torn-page', 'demo-sing-along'].includes(j.id));
   for (const job of jobs)
     it(`the time list of ${job.id} is the same byte for byte`, () => {
-      const source = sourceFromBytes(job.bytes(), job.file);
+      const source = weekSource(job);
       // Ticks of the beat stand at the PPQ of the piece: the week is at 480.
       if (source.score.division.kind !== 'ppq' || source.score.division.ticksPerQuarter !== 480)
         return;
@@ -132,7 +132,7 @@ describe('the hole list', () => {
   it('leaves no doubt', () => expect(doubtsOf(holeList(8, organ.notes!.only!))).toEqual([]));
   for (const job of week.filter((j) => !['demo-torn-page', 'demo-sing-along'].includes(j.id)))
     it(`of ${job.id} is the same byte for byte`, () => {
-      const rendition = renditionOf(sourceFromBytes(job.bytes(), job.file), organ);
+      const rendition = renditionOf(weekSource(job), organ);
       const [piece] = rendition.pieces;
       const format = holeList(
         rowRateOf(piece!, mapsOf(piece!.score), organ.grid) ?? 8,
@@ -179,7 +179,7 @@ describe('the tempo map', () => {
   it('leaves no doubt', () => expect(doubtsOf(tempoMap)).toEqual([]));
   for (const job of week.filter((j) => !['demo-torn-page', 'demo-sing-along'].includes(j.id)))
     it(`of ${job.id} is the same byte for byte, and reads back`, () => {
-      const source = sourceFromBytes(job.bytes(), job.file);
+      const source = weekSource(job);
       if (source.score.division.kind !== 'ppq' || source.score.division.ticksPerQuarter !== 480)
         return;
       const rendition = renditionOf(source, carrier);
@@ -290,7 +290,7 @@ describe('the table of frames', () => {
   const deck = builtIn('frame-deck');
   for (const job of WEEK)
     it(`of ${job.id} is the same byte for byte, and reads back`, () => {
-      const rendition = renditionOf(sourceFromBytes(job.bytes(), job.file), deck);
+      const rendition = renditionOf(weekSource(job), deck);
       const [piece] = rendition.pieces;
       const rate = frameRateOf(piece!) ?? deck.frames!.perSecond[0]!;
       const format = frameTable(rate, piece!.delivery.metadata?.ending ?? null);
@@ -408,7 +408,7 @@ describe('strands of cues', () => {
   const target = builtIn('cue-ledger');
   for (const job of WEEK)
     it(`of ${job.id} are the same byte for byte, and read back`, () => {
-      const plain = renditionOf(sourceFromBytes(job.bytes(), job.file), target);
+      const plain = renditionOf(weekSource(job), target);
       // Each part says something else.
       const says = ['velocity', 'note-name', 'length', 'none', 'note-number'] as const;
       const piece: Piece = {
@@ -552,7 +552,7 @@ describe('charts of lanes', () => {
     for (const job of WEEK)
       it(`of ${job.id} for ${id} are the same byte for byte, and read back`, () => {
         const target = builtIn(id);
-        const rendition = renditionOf(sourceFromBytes(job.bytes(), job.file), target);
+        const rendition = renditionOf(weekSource(job), target);
         const [piece] = rendition.pieces;
         const format = chart(target, piece!);
         const [ours] = findWriter('chart')!.write(rendition, {}, target, null).files;

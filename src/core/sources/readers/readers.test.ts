@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { week } from '../../../../demo/week';
 import { deliver } from '../../../../testing/rehearsing';
-import { builtIn, sourceFromBytes } from '../../../../testing/score-builder';
+import { builtIn, weekSource } from '../../../../testing/score-builder';
 import { sayDamage } from '../../diagnostic/damage';
 import { writeOutputs } from '../../outputs/index';
 import { baseOf } from '../../plan/base';
@@ -18,7 +18,7 @@ const said = (s: string, name: string) => openText(s, name).damage.map(sayDamage
 const jobOf = (id: string) => {
   const job = week.find((j) => j.targets.some((t) => t.id === id))!;
   const { steps } = job.targets.find((t) => t.id === id)!;
-  return { source: sourceFromBytes(job.bytes(), job.file), steps, target: builtIn(id) };
+  return { source: weekSource(job), steps, target: builtIn(id) };
 };
 
 describe('a chart that is brought in', () => {

@@ -1,3 +1,4 @@
+import { Correlator } from '../../../sound/correlate';
 import type { Sample } from '../module';
 
 /** What a struck C sounds as. */
@@ -116,12 +117,15 @@ function periodAt(
 ): { period: number; strength: number } | null {
   const d = new Float64Array(longest + 2);
   let sum = 0;
+  // The sum of (a − b)² is that of a² and b² without twice that of their products.
+  const row = Float64Array.from(frames.subarray(at, at + width + longest));
+  const product = new Correlator(row, width).with(row.subarray(0, width)).subarray(width - 1);
+  let own = 0;
+  for (let i = at; i < at + width; i++) own += frames[i]! ** 2;
+  let other = own;
   for (let lag = 1; lag <= longest; lag++) {
-    let s = 0;
-    for (let i = at; i < at + width; i++) {
-      const by = frames[i]! - frames[i + lag]!;
-      s += by * by;
-    }
+    other += frames[at + width + lag - 1]! ** 2 - frames[at + lag - 1]! ** 2;
+    const s = Math.max(0, own + other - 2 * product[lag]!);
     sum += s;
     d[lag] = sum > 0 ? (s * lag) / sum : 1;
   }
