@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
-import { bytesOf, openAt, openDemo, test } from './desk';
+import { bytesOf, mendEverything, openAt, openDemo, stage, test } from './desk';
 
 /** The pack of the heron, and what is in it, as files on a disk. */
 const pack = 'demo/lantern-week/heron-steps.quilltarget';
@@ -125,4 +125,44 @@ test('a file of a format of its own is a job, for the target that it was written
   await expect(page.getByText('What is it for?')).toHaveCount(0);
   await page.reload();
   await expect(page.getByText('Format of Heron steps, ')).toBeVisible();
+});
+
+test('a file beside that of the handover before: what a mend changed is struck out and said', async ({
+  page,
+}) => {
+  await openDemo(page, 'Lamps at dusk');
+  await stage(page, 'Handover').click();
+  const handOver = page.locator('.docket').getByRole('button', { name: 'Hand over', exact: true });
+  await handOver.click();
+  await page.getByRole('button', { name: 'Hand over anyway' }).click();
+  await expect(page.getByRole('heading', { name: 'Handover 1' })).toBeVisible();
+  await mendEverything(page);
+  await stage(page, 'Handover').click();
+  await page.getByRole('button', { name: 'See inside LAMPS.TXT' }).click();
+  const inside = page.getByRole('region', { name: /^LAMPS.TXT/ });
+  await inside.getByLabel('Beside it').selectOption({ label: 'as in handover 1' });
+  await expect(inside.getByTestId('differ')).toContainText('2 lines differ');
+  await expect(inside.locator('del')).toHaveText([
+    '000003 01 for 9 at 47%',
+    '000035 14 for 12 at 71%',
+  ]);
+  await expect(inside.locator('.told')).toHaveText('key 14 → 02');
+  await inside.getByRole('checkbox', { name: 'only what differs' }).check();
+  await expect(inside.locator('.line')).toHaveCount(4);
+  // A file that somebody has: the same lines are the same.
+  const chosen = page.waitForEvent('filechooser');
+  await inside.getByLabel('Beside it').selectOption('file');
+  const lines = ['lamps of lamps-at-dusk', '000000 01 for 4 at 79%', 'dark'];
+  await (
+    await chosen
+  ).setFiles({
+    name: 'theirs.txt',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(`${lines.join('\n')}\n`),
+  });
+  await expect(inside.getByTestId('differ')).toContainText(
+    '4 lines differ; what stands in theirs.txt',
+  );
+  await inside.getByLabel('Beside it').selectOption({ label: 'nothing' });
+  await expect(inside.locator('del')).toHaveCount(0);
 });

@@ -12,6 +12,7 @@ import { fitOf, keptOf } from '../core/plan/fit';
 import { rehearsalOf } from '../core/handover/rehearsal';
 import { rehearse } from '../core/standin/index';
 import { writeOutputs } from '../core/outputs/index';
+import { layBeside } from '../core/handover/file-beside';
 import { fileLines } from '../core/handover/file-lines';
 import { handOver } from '../core/handover/hand-over';
 import { MEND_REACHES, type MendReach } from '../core/plan/mend';
@@ -252,7 +253,12 @@ export function makeEngine(known = new Known()): Engine {
         const { files } = writeOutputs(run.rendition, target);
         checkpoint(1, 2);
         const file = files.find((f) => f.path === request.path);
-        return file ? fileLines(file, run.rendition, target) : null;
+        if (!file) return null;
+        const mine = fileLines(file, run.rendition, target);
+        const { beside: bytes } = request;
+        if (!bytes) return { file: mine, beside: null };
+        const other = fileLines({ ...file, bytes }, run.rendition, target);
+        return { file: mine, beside: layBeside(mine, other) };
       }),
 
     ...learningCalls(answer),

@@ -21,6 +21,7 @@ import type { Which } from '../core/sources/which';
 import type { ModuleView, ModuleWay } from '../core/wire/module-view';
 import type { Figures } from '../core/compare/say-figures';
 import type { Answered } from '../core/learning/probes';
+import type { FileBeside } from '../core/handover/file-beside';
 import type { FileLines } from '../core/handover/file-lines';
 import type { MendReach } from '../core/plan/mend';
 import type { Receipt } from '../core/handover/receipt';
@@ -218,9 +219,9 @@ export interface Engine {
   /** A file as it would be handed over now, line by line, with the notes that it is of. */
   fileLines(
     call: Call,
-    request: RunRequest & { readonly path: string },
+    request: RunRequest & { readonly path: string; readonly beside?: Uint8Array },
     progress: Progress,
-  ): Promise<Answer<FileLines | null>>;
+  ): Promise<Answer<{ file: FileLines; beside: FileBeside | null } | null>>;
   receive(call: Call, request: ReceiveRequest, progress: Progress): Promise<Answer<ReceiveReply>>;
   makeSound(call: Call, request: MakeSoundRequest, progress: Progress): Promise<Answer<MadeSound>>;
   /** Where what is delivered may go round, the best first. */

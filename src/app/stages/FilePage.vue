@@ -1,8 +1,11 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
+import type { BesideRow, FileBeside } from '../../core/handover/file-beside';
 import type { FileLine, FileLines } from '../../core/handover/file-lines';
+import { useFiles } from '../kit/use-files';
 import { engine } from '../stores/engine';
+import { useHandover } from '../stores/handover';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 
@@ -12,30 +15,98 @@ const emit = defineEmits<{ close: [] }>();
 const job = useJob();
 const looking = useLooking();
 
+const handover = useHandover();
 const file = shallowRef<FileLines | null>(null);
 const problem = ref<string | null>(null);
+
+/** What stands beside it: the same file of a handover before, or one that the far side takes. */
+interface Other {
+  readonly id: string;
+  readonly says: string;
+  readonly bytes: Uint8Array;
+}
+const other = shallowRef<Other | null>(null);
+const beside = shallowRef<FileBeside | null>(null);
+const before = computed(() =>
+  handover.rows.filter(
+    (r) => r.targetId === job.target?.id && r.receipt.files.some((f) => f.path === props.path),
+  ),
+);
+const chooseFile = useFiles('', async ([chosen]) => {
+  if (!chosen) return;
+  other.value = {
+    id: 'file',
+    says: chosen.name,
+    bytes: new Uint8Array(await chosen.arrayBuffer()),
+  };
+});
+async function lay(select: HTMLSelectElement) {
+  const id = select.value;
+  const row = before.value.find((r) => r.id === id);
+  if (id === 'file') {
+    chooseFile();
+    // Nothing is laid there before a file was chosen.
+    select.value = other.value?.id ?? '';
+  } else if (!row) other.value = null;
+  else {
+    const found = (await handover.filesOf(row)).find((f) => f.path === props.path);
+    if (found) other.value = { id, says: `handover ${row.number}`, bytes: found.bytes };
+  }
+}
+
 async function load() {
   problem.value = null;
   const asked = job.request();
   if (!asked) return;
-  const found = await engine().ask('fileLines', { ...asked, known: [], path: props.path }).result;
-  file.value = found;
+  const bytes = other.value?.bytes;
+  const found = await engine().ask('fileLines', {
+    ...asked,
+    known: [],
+    path: props.path,
+    ...(bytes ? { beside: bytes } : {}),
+  }).result;
+  file.value = found?.file ?? null;
+  beside.value = found?.beside ?? null;
   if (found === null)
     problem.value = 'The plan as it is now writes no file of this name. Hand over again to see it.';
 }
 onMounted(load);
-watch([() => props.path, () => job.shown], load);
+watch([() => props.path, () => job.shown, other], load);
+watch(
+  () => props.path,
+  () => (other.value = null),
+);
 
 const lines = computed(() => file.value?.lines ?? []);
+/** Where another file stands beside it: only what differs, or all of it. */
+const onlyDifferent = ref(false);
+const isSame = ({ mine, other: its }: BesideRow) =>
+  mine !== null && its !== null && lines.value[mine]?.text === beside.value?.other.lines[its]?.text;
+const laid = computed((): readonly BesideRow[] => {
+  const all = beside.value?.rows ?? lines.value.map((_, mine) => ({ mine, other: null }));
+  return beside.value && onlyDifferent.value ? all.filter((r) => !isSame(r)) : all;
+});
+/** What was there before, where it differs. */
+const goneAt = (row: BesideRow): FileLine | null =>
+  !beside.value || row.other === null || isSame(row)
+    ? null
+    : (beside.value.other.lines[row.other] ?? null);
+const isNew = (row: BesideRow) => beside.value !== null && row.mine !== null && !isSame(row);
+
 const page = ref<HTMLElement | null>(null);
+const LINE = 20;
+/** A line for what was, one for what is, one that says in words what became of it. */
+const heightOf = (row: BesideRow) =>
+  LINE * (Number(row.mine !== null) + Number(goneAt(row) !== null) + Number(!!row.says));
 const rows = useVirtualizer(
   computed(() => ({
-    count: lines.value.length,
+    count: laid.value.length,
     getScrollElement: () => page.value,
-    estimateSize: () => 20,
+    estimateSize: (i: number) => heightOf(laid.value[i]!),
     overscan: 20,
   })),
 );
+watch(laid, () => rows.value.measure());
 /** The first line of each note. */
 const lineOf = computed(() => {
   const out = new Map<number, number>();
@@ -48,7 +119,9 @@ const lineOf = computed(() => {
 watch([() => looking.chosen, lineOf], ([chosen]) => {
   const [first] = chosen;
   const at = first === undefined ? undefined : lineOf.value.get(first);
-  if (at !== undefined) rows.value.scrollToIndex(at, { align: 'auto' });
+  if (at === undefined) return;
+  const row = laid.value.findIndex((r) => r.mine === at);
+  if (row >= 0) rows.value.scrollToIndex(row, { align: 'auto' });
 });
 const isChosen = (note: number | undefined) => note !== undefined && looking.chosen.has(note);
 
@@ -78,6 +151,10 @@ function piecesOf(line: FileLine): Piece[] {
   if (at < line.text.length) out.push({ text: line.text.slice(at), ink: null, note: undefined });
   return out;
 }
+const mineAt = ({ mine }: BesideRow): readonly FileLine[] => {
+  const line = mine === null ? undefined : lines.value[mine];
+  return line ? [line] : [];
+};
 const number = (line: FileLine) =>
   file.value?.kind === 'bytes' ? line.at.toString(16).padStart(5, '0') : String(line.at);
 /** Walks from note to note; the one that is met is chosen on the sheet as well. */
@@ -105,30 +182,69 @@ function walk(event: KeyboardEvent) {
       </span>
       <button type="button" class="link" @click="emit('close')">Close</button>
     </header>
+    <p class="beside">
+      <label>
+        Beside it
+        <select :value="other?.id ?? ''" @change="lay($event.target as HTMLSelectElement)">
+          <option value="">nothing</option>
+          <option v-for="r in before" :key="r.id" :value="r.id">
+            as in handover {{ r.number }}
+          </option>
+          <option v-if="other?.id === 'file'" value="file">{{ other.says }}</option>
+          <option v-else value="file">a file that it takes…</option>
+        </select>
+      </label>
+      <template v-if="beside">
+        <span data-testid="differ">
+          <template v-if="beside.differ === 0">The same, line by line.</template>
+          <template v-else>
+            {{ beside.differ === 1 ? 'One line differs' : `${beside.differ} lines differ` }}; what
+            stands in {{ other?.says }} is struck out.
+          </template>
+        </span>
+        <label v-if="beside.differ > 0">
+          <input v-model="onlyDifferent" type="checkbox" /> only what differs
+        </label>
+      </template>
+    </p>
     <p v-if="problem" role="alert">{{ problem }}</p>
     <div ref="page" class="page" tabindex="0" aria-label="What stands in it" @keydown="walk">
       <div class="whole" :style="{ height: `${rows.getTotalSize()}px` }">
         <div
           v-for="row in rows.getVirtualItems()"
           :key="row.index"
-          class="line"
-          :class="{ chosen: isChosen(lines[row.index]!.note) }"
+          class="row"
           :style="{ transform: `translateY(${row.start}px)` }"
-          :data-note="lines[row.index]!.note"
-          @click="choose(lines[row.index]!.note)"
         >
-          <span class="at">{{ number(lines[row.index]!) }}</span>
-          <span class="text"
-            ><template v-for="(p, i) in piecesOf(lines[row.index]!)" :key="i"
-              ><span
-                v-if="p.ink"
-                :class="[p.ink, { chosen: isChosen(p.note) }]"
-                @click.stop="choose(p.note ?? lines[row.index]!.note)"
-                >{{ p.text }}</span
-              ><template v-else>{{ p.text }}</template></template
-            ></span
-          >
-          <span v-if="lines[row.index]!.says" class="says">{{ lines[row.index]!.says }}</span>
+          <div v-if="goneAt(laid[row.index]!)" class="line gone">
+            <span class="at">{{ number(goneAt(laid[row.index]!)!) }}</span>
+            <del class="text">{{ goneAt(laid[row.index]!)!.text }}</del>
+          </div>
+          <template v-for="line in mineAt(laid[row.index]!)" :key="line.at">
+            <div
+              class="line"
+              :class="{ chosen: isChosen(line.note), new: isNew(laid[row.index]!) }"
+              :data-note="line.note"
+              @click="choose(line.note)"
+            >
+              <span class="at">{{ number(line) }}</span>
+              <span class="text"
+                ><template v-for="(p, i) in piecesOf(line)" :key="i"
+                  ><span
+                    v-if="p.ink"
+                    :class="[p.ink, { chosen: isChosen(p.note) }]"
+                    @click.stop="choose(p.note ?? line.note)"
+                    >{{ p.text }}</span
+                  ><template v-else>{{ p.text }}</template></template
+                ></span
+              >
+              <span v-if="line.says" class="says">{{ line.says }}</span>
+            </div>
+          </template>
+          <p v-if="laid[row.index]!.says" class="line told">
+            <span class="at"></span>
+            <span class="says">{{ laid[row.index]!.says }}</span>
+          </p>
         </div>
       </div>
     </div>
@@ -182,10 +298,14 @@ header .link {
   min-width: max-content;
 }
 
-.line {
+.row {
   position: absolute;
   top: 0;
   left: 0;
+  min-width: 100%;
+}
+
+.line {
   display: flex;
   gap: 10px;
   min-width: 100%;
@@ -193,6 +313,41 @@ header .link {
   padding-right: 10px;
   border-bottom: 1px solid var(--hatch-ground);
   white-space: pre;
+}
+
+.told {
+  margin: 0;
+}
+
+.told .says {
+  color: var(--ochre-text);
+}
+
+.beside select {
+  padding: 2px 6px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--page);
+  color: var(--ink);
+  font: inherit;
+}
+
+.gone .text {
+  color: var(--ink-2);
+}
+
+.line.new .at {
+  color: var(--ink);
+  box-shadow: inset 3px 0 0 var(--ochre);
+  font-weight: 600;
+}
+
+.beside {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  align-items: baseline;
+  margin: 4px 0 6px;
 }
 
 .line[data-note] {

@@ -99,6 +99,28 @@ describe('limits that random scores seldom meet', () => {
     expect(brokenLaw2(delivered)).toEqual([]);
   });
 
+  it('lamp-gallery: as many values in a second as it takes, where ticks are no whole microseconds', () => {
+    const target = builtIn('lamp-gallery');
+    expect(target.curves!.list.map((b) => b.perSecond)).toContain(40);
+    // 40 values in 24 ticks of 41,666.67 µs: a second to the hair, by no two clocks to the last digit.
+    const lamps = new Track('Lamps');
+    let level = 0;
+    for (let tick = 0; tick < 24 * 4; tick++)
+      for (let n = 0; n < (tick % 3 === 0 ? 1 : 2); n++) lamps.control(tick, 14, 20, level++ % 128);
+    const source = song([conductor(60), lamps], { ppq: 24 });
+    const { findings, played } = deliver(source, target, { steps: toldSteps(target) });
+    expect(findings.filter((f) => f.code.endsWith('-rate'))).toEqual([]);
+    expect(played.dropped.filter((d) => d.because === 'it comes too fast')).toEqual([]);
+    // One more in a second is one too many, and both say so.
+    const more = song([conductor(60), lamps.control(30, 14, 20, 5)], { ppq: 24 });
+    const over = deliver(more, target, { steps: toldSteps(target) });
+    expect(over.findings.map((f) => f.code)).toContain('curve-rate');
+    expect(over.played.dropped.length).toBeGreaterThan(0);
+    expect(brokenLaw2(over)).toEqual([]);
+    const mended = deliver(more, target, { steps: toldSteps(target), mended: true });
+    expect(brokenLaw1(mended)).toEqual([]);
+  });
+
   it('song-board: advances too close, a caption too large, one turned late', () => {
     const target = builtIn('song-board');
     const track = new Track('Advance');

@@ -167,15 +167,16 @@ export const delivered = ({ score }: Piece): readonly Part[] => score.parts.filt
  * Points that stand too close for a rate: those before which, within a second, as many were taken
  * already. What is over is not counted again, as a device that drops it does not.
  * @param us clock of each point in microseconds, rising
+ * @param hair microseconds that a second may lack: clocks are told in whole ones
  */
-export function overRate(us: ArrayLike<number>, perSecond: number): number[] {
+export function overRate(us: ArrayLike<number>, perSecond: number, hair = 1): number[] {
   const out: number[] = [];
   const taken = new Float64Array(perSecond);
   let count = 0;
   for (let i = 0; i < us.length; i++) {
     const at = us[i]!;
     // The oldest of the last so many; one that is a whole second old makes room.
-    if (count >= perSecond && at - taken[count % perSecond]! < 1_000_000) out.push(i);
+    if (count >= perSecond && at - taken[count % perSecond]! < 1_000_000 - hair) out.push(i);
     else taken[count++ % perSecond] = at;
   }
   return out;

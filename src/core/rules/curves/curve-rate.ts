@@ -12,7 +12,7 @@ const WITHIN = 2;
 
 function usOf({ clock }: Maps, { tick, count }: Curve): Float64Array {
   const out = new Float64Array(count);
-  for (let i = 0; i < count; i++) out[i] = Math.round(clock.msAt(tick[i]!) * 1000);
+  for (let i = 0; i < count; i++) out[i] = clock.msAt(tick[i]!) * 1000;
   return out;
 }
 

@@ -291,9 +291,9 @@ class Unit {
   }
 }
 
-/** Takes a place in the last second, where there is one. */
+/** Whether one more is taken; a second may lack a microsecond, as every clock of the device may. */
 function room(times: number[], us: number, perSecond: number): boolean {
-  if (times.length >= perSecond && us - times[times.length - perSecond]! < 1_000_000) return false;
+  if (times.length >= perSecond && us - times[times.length - perSecond]! < 999_999) return false;
   times.push(us);
   return true;
 }

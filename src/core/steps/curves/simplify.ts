@@ -102,7 +102,8 @@ export function atRate(
   usAt: (tick: number) => number,
 ): readonly Point[] {
   const us = points.map((p) => usAt(p.tick));
-  if (overRate(us, perSecond).length === 0) return points;
+  // Clocks that were rounded are a second apart where they are so to the hair.
+  if (overRate(us, perSecond, 0).length === 0) return points;
   // Evenly: at most one in each slot of the rate, the last of those that fall into it.
   const slot = 1_000_000 / perSecond;
   const out: Point[] = [];
