@@ -73,7 +73,9 @@ module.exports = {
     forbid(
       'own-formats-apart',
       { path: '^src/core/outputs/own/', pathNot: '\\.test\\.ts$' },
-      { path: '^src/core/formats/own/(read|patterns|interpret|row|whose|take-case|settle-cases|candidates)' },
+      {
+        path: '^src/core/formats/own/(read|patterns|interpret|row|whose|take-case|settle-cases|candidates)',
+      },
       'what writes a format of its own shares the description alone with what reads it back',
     ),
     forbid(
@@ -91,7 +93,10 @@ module.exports = {
     forbid(
       'app-through-client',
       { path: '^src/app/', pathNot: '\\.test\\.ts$' },
-      { path: '^src/worker/', pathNot: '^src/worker/(client|protocol|(run|set|sound|learning)-protocol)\\.ts$' },
+      {
+        path: '^src/worker/',
+        pathNot: '^src/worker/(client|protocol|(run|set|sound|learning)-protocol)\\.ts$',
+      },
       'app talks to the client',
     ),
     forbid(
