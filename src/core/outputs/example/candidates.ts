@@ -33,6 +33,15 @@ const ORDERS: readonly (Rows['order'] | undefined)[] = [
   ['end', 'key'],
 ];
 
+/** Orders of beginnings and ends, but the usual one: ends before what begins there. */
+const EVENT_ORDERS: readonly NonNullable<Rows['order']>[] = [
+  ['start', 'key'],
+  ['start', 'off-first', 'key'],
+  ['seat', 'start', 'off-first'],
+  ['part', 'start', 'off-first'],
+  ['start'],
+];
+
 const KINDS: readonly RowKind[] = [
   'strikes',
   'events',
@@ -43,6 +52,7 @@ const KINDS: readonly RowKind[] = [
   'changes',
   'seats',
   'parts',
+  'channels',
   'captions',
 ];
 
@@ -91,6 +101,7 @@ export function candidatesOf(
   for (const order of ORDERS) attempt(order ? { of: 'notes', order: [...order] } : { of: 'notes' });
   for (const of of KINDS) {
     attempt({ of });
+    if (of === 'events') for (const order of EVENT_ORDERS) attempt({ of, order: [...order] });
     if (of === 'bars' || of === 'seats') attempt({ of, empty: true });
   }
   for (const seat of target.seats) {

@@ -271,6 +271,45 @@ const FORMATS: readonly [what: string, file: string, write: (t: Tune) => Uint8Ar
       ),
   ],
   [
+    'switches of each seat, one seat behind the other',
+    'seats.txt',
+    (t) =>
+      encodeUtf8(
+        [0, 1]
+          .flatMap((seat) =>
+            t.notes
+              .filter((n) => n.seat === seat)
+              .flatMap((n) => [
+                { at: n.tick, on: 1, n },
+                { at: n.end, on: 0, n },
+              ])
+              .sort((a, b) => a.at - b.at || a.on - b.on),
+          )
+          .map(({ at, on, n }) => `${n.seat + 1} ${at} ${on ? 'open' : 'shut'} ${n.key}`)
+          .join('\n') + '\n',
+      ),
+  ],
+  [
+    'records with a kind, and a length where it is held',
+    'kinds.bin',
+    (t) =>
+      bytes(
+        'REED',
+        le(t.notes.length, 4),
+        ...t.notes.map((n) => {
+          const held = n.end - n.tick >= 180;
+          const length = held ? near(t.ms(n.end) - t.ms(n.tick)) : 0;
+          return [
+            ...le(near(t.ms(n.tick)), 4),
+            held ? 9 : 3,
+            n.key,
+            ...le(length, 2),
+            n.velocity >= 100 ? 1 : 0,
+          ];
+        }),
+      ),
+  ],
+  [
     'records of bytes with a count',
     'song.bin',
     (t) =>
