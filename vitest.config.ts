@@ -30,6 +30,11 @@ const standIns: Plugin = {
  */
 const noMutants = process.env['QUILL_MUTANTS'] ? ['src/cli/**', '**/growth.test.ts'] : [];
 
+/** Of one folder of the core alone, where that is asked for. */
+const onlyTests = process.env['QUILL_TESTS']
+  ? [`${process.env['QUILL_TESTS']}/**/*.test.ts`]
+  : null;
+
 export default defineConfig({
   plugins: [vue()],
   test: {
@@ -50,7 +55,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'core',
-          include: [
+          include: onlyTests ?? [
             'src/core/**/*.test.ts',
             'demo/**/*.test.ts',
             'testing/**/*.test.ts',

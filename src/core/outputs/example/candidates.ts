@@ -88,10 +88,14 @@ export function candidatesOf(
   const out: Candidate[] = [];
   const { target } = parents[0]!.beside.world;
   const seen = new Set<string>();
+  const otherCount = new Set<string>();
   const attempt = (rows: Rows) => {
     if (only && rows.of !== only) return;
+    // In another order there are as many.
+    const kind = JSON.stringify({ ...rows, order: undefined });
+    if (otherCount.has(kind)) return;
     const found = under(rows, parents, counts);
-    if (!found) return;
+    if (!found) return void otherCount.add(kind);
     // The same rows in the same order say nothing new.
     const sign = `${rows.of} ${found.list.map((r) => `${r.tick} ${r.note ?? ''}`).join()}`;
     if (seen.has(sign)) return;

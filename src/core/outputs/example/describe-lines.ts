@@ -61,10 +61,11 @@ function rowLines(
   const tokens = body.map(tokensOf);
   const width = tokens[0]!.length;
   if (tokens.some((t) => t.length !== width)) return null;
+  const varies = tokens[0]!.map((t, i) => tokens.some((o) => o[i] !== t));
   const shape: Shape = {
     items: tokens.map((row) => ({
       fields: row.flatMap((t, i): [string, Shape][] =>
-        tokens.some((o) => o[i] !== t) || /^-?\d/.test(t)
+        varies[i] || /^-?\d/.test(t)
           ? [[`place ${i + 1}`, { leaf: t.replace(/%$/, ''), plain: false }]]
           : [],
       ),

@@ -56,13 +56,15 @@ export function describeExample(
   };
   const text = isText(bytes);
   if (text) {
-    const found = describeText(text.text, world);
-    for (const { container, findings } of found)
+    for (const { container, findings } of describeText(text.text, world)) {
+      // What is explained to the last byte is not looked at in another way.
+      if (best !== null && isWhole(best)) break;
       for (const rest of endingsOf(text.text))
         consider(
           { ...(text.encoding === 'utf-8' ? {} : { encoding: text.encoding }), ...rest, container },
           findings,
         );
+    }
   } else
     for (const { container, findings } of describeBinary(bytes, world))
       consider({ container }, findings);
@@ -70,6 +72,9 @@ export function describeExample(
     best ?? { problem: 'No container was recognised: neither text, JSON, XML, table nor records.' }
   );
 }
+
+const isWhole = ({ identical, doubts, findings }: Described): boolean =>
+  identical && doubts.length === 0 && findings.every((f) => f.is === 'explained');
 
 const score = (d: Described): number =>
   (d.identical ? 1000 : 0) -
@@ -117,15 +122,16 @@ function endingsOf(text: string): Pick<OwnFile, 'lineEnd' | 'lastLineEnd'>[] {
   ];
 }
 
-function describeText(text: string, world: World): Found[] {
+function* describeText(text: string, world: World): Iterable<Found> {
   const trimmed = text.trimStart();
   if (/^[{[]/.test(trimmed)) {
     const found = describeJson(text, world);
-    if (found.length > 0) return found;
+    if (found.length > 0) return yield* found;
   }
   if (trimmed.startsWith('<') && XMLValidator.validate(text) === true)
-    return describeXml(text, world);
+    return yield* describeXml(text, world);
   const lines = text.split(/\r\n|\n|\r/);
   if (lines.at(-1) === '') lines.pop();
-  return [...describeTable(lines, world), ...describeLines(lines, world)];
+  yield* describeTable(lines, world);
+  yield* describeLines(lines, world);
 }

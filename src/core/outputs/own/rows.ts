@@ -420,8 +420,8 @@ const sorted = <T>(list: T[], by: (a: T, b: T) => number): T[] =>
 function inOrder(list: Row[], { order }: Rows, world: World): Row[] {
   if (!order) return list;
   const { notes, target } = world;
-  const seatNumber = (r: Row) =>
-    target.seats.findIndex((s) => s.id === partOf(world, r.note!).seat);
+  const numbers = new Map(target.seats.map((s, n) => [s.id, n]));
+  const seatNumber = (r: Row) => numbers.get(partOf(world, r.note!).seat ?? '') ?? -1;
   const by = (o: NonNullable<Rows['order']>[number], a: Row, b: Row): number => {
     if (o === 'start') return (a.ms?.[0] ?? a.tick) - (b.ms?.[0] ?? b.tick);
     if (o === 'end') return (a.ms?.[1] ?? a.endTick) - (b.ms?.[1] ?? b.endTick);
