@@ -5,7 +5,12 @@ import type { Rows, Value } from './schema';
 
 /** A place where several values could stand, with those that what stands there can be. */
 export interface ReadChoice {
-  readonly can: readonly { readonly candidate: Candidate; readonly values: readonly ReadValue[] }[];
+  readonly can: readonly {
+    readonly candidate: Candidate;
+    readonly values: readonly ReadValue[];
+    /** Entries of a list that stands there. */
+    readonly rows: readonly ReadRow[];
+  }[];
 }
 
 /** A value as it was found: what it says, and where it stands in the file. */

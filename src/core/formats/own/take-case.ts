@@ -16,7 +16,7 @@ export function takeCase(
   for (const candidate of candidatesOf(value)) {
     const own: ReadRow = { of: into.of, values: [], rows: [], choices: [] };
     if (attempt(candidate.value, own) && own.values.every(isBounded))
-      can.push({ candidate, values: own.values });
+      can.push({ candidate, values: own.values, rows: own.rows });
   }
   if (can.length === 0) return false;
   const choice = { can };
@@ -29,10 +29,16 @@ export function takeCase(
 export const likeliest = (can: ReadChoice['can']) =>
   can.find((c) => c.candidate.value.is === 'constant') ?? can[0]!;
 
-export function lay(row: ReadRow, choice: ReadChoice, { values }: ReadChoice['can'][number]): void {
+/** What is meant takes the place of what stood there for the choice before. */
+export function lay(row: ReadRow, choice: ReadChoice, meant: ReadChoice['can'][number]): void {
+  const { values, rows } = meant;
   const at = row.values.findIndex((v) => v.choice === choice);
   const rest = row.values.filter((v) => v.choice !== choice);
   const own = values.map((v) => ({ ...v, choice }));
   rest.splice(at < 0 ? rest.length : at, 0, ...own);
   row.values.splice(0, row.values.length, ...rest);
+  const any = new Set(choice.can.flatMap((c) => c.rows));
+  if (any.size === 0) return;
+  const others = row.rows.filter((r) => !any.has(r));
+  row.rows.splice(0, row.rows.length, ...others, ...rows);
 }

@@ -169,6 +169,31 @@ describe('one of several values, by what a row is of', () => {
     expect(decodeUtf8(written(xml)[0]!.bytes)).toContain('<n at="0" held=""/>');
     expect(back(xml).notes.map((n) => n.endUs)).toEqual([null, 500_000, 1_500_000, 2_000_000]);
   });
+  it('a list where several are struck, one key where it is one', () => {
+    const chords = song(
+      [conductor(120), new Track('Ebb').note(1, 0, 480, 60, 30).note(1, 0, 480, 64, 30)],
+      { endTick: 1920, name: 'quay.mid' },
+    );
+    const keys: Value = {
+      is: 'list',
+      each: { of: 'notes', order: ['key'] },
+      between: '+',
+      parts: [{ is: 'key', as: 'number' }],
+    };
+    const format = formatOf({
+      kind: 'table',
+      heading: false,
+      rows: { of: 'strikes' },
+      columns: [
+        { name: 'ms', value: start },
+        { name: 'keys', value: either({ longerMs: 250 }, keys, constant('-')) },
+      ],
+    });
+    const rendition = renditionOf(chords, target);
+    const [file] = writeFormat(format, rendition.pieces, target).files;
+    expect(decodeUtf8(file!.bytes)).toBe('0,60+64\n');
+    expect(back(format, file!.bytes).notes.map((n) => n.key)).toEqual([60, 64]);
+  });
   it('a case that says nothing is refused where it stands', () => {
     const said = { is: 'case', cases: [{ when: {}, value: start }], otherwise: length };
     expect(() => table(said as Value)).toThrow('Say when this value stands there.');
