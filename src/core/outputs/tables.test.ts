@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { builtIn, conductor, song, targetWith, Track } from '../../../testing/score-builder';
+import {
+  builtIn,
+  conductor,
+  renditionOf,
+  song,
+  targetWith,
+  Track,
+} from '../../../testing/score-builder';
+import type { Piece } from '../score/piece';
+import { findWriter } from './index';
 import { baseOf } from '../plan/base';
 import { ledgerOf } from '../handover/ledger';
 import { written } from '../../../testing/written';
@@ -245,6 +254,38 @@ describe('a crate', () => {
       ['b1', 8, 7680, ['k1', 'hit']],
       ['k1', 1, 960, ['b1', 'hit']],
       ['hit', 2, 1920, []],
+    ]);
+  });
+
+  it('rounds follow each other, and the first the last; one that is alone follows none', () => {
+    const next = (places: readonly [string, number, number][]) =>
+      written(pedal, drums(), carved(places))
+        .json<Crate>('crate.json')
+        .places.map((p) => p.next);
+    const rounds = pedal.seats.filter((s) => s.kind === 'file' && s.plays === 'round');
+    const [a, b, c] = rounds.map((s) => s.id);
+    expect(
+      next([
+        [a!, 1, 2],
+        [b!, 3, 2],
+        [c!, 5, 2],
+      ]),
+    ).toEqual([[b], [c], [a]]);
+    expect(next([[b!, 1, 2]])).toEqual([[]]);
+  });
+
+  it('a file that takes no place beside others that do is listed', () => {
+    const { pieces } = renditionOf(drums(), pedal);
+    const [piece] = pieces;
+    const at = (place: string, fileName: string) => ({
+      ...piece!,
+      delivery: { ...piece!.delivery, place, fileName },
+    });
+    const write = (all: Piece[]) =>
+      findWriter('crate')!.write({ ...renditionOf(drums(), pedal), pieces: all }, {}, pedal, null);
+    expect(write([at('b1', 'b1.mid')]).losses).toEqual([]);
+    expect(write([at('b1', 'b1.mid'), at('nowhere', 'x.mid')]).losses).toEqual([
+      { what: 'files that take no place, not in the crate', count: 1 },
     ]);
   });
 

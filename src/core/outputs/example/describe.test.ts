@@ -564,6 +564,26 @@ describe('described by example', () => {
     );
     expect('problem' in found || found.identical).toBe(true);
   });
+  it.each([
+    [
+      'utf-16le',
+      (text: string) => text.split('').flatMap((c) => le(c.charCodeAt(0), 2)),
+      [255, 254],
+    ],
+    [
+      'utf-16be',
+      (text: string) => text.split('').flatMap((c) => be(c.charCodeAt(0), 2)),
+      [254, 255],
+    ],
+    ['utf-8-mark', (text: string) => [...encodeUtf8(text)], [239, 187, 191]],
+  ] as const)('letters in %s are told by their mark', (encoding, lettersOf, mark) => {
+    const text = `ms;tone\n${one.notes.map((n) => `${near(one.ms(n.tick))};${name(n.key)}`).join('\n')}\n`;
+    const example = Uint8Array.from([...mark, ...lettersOf(text)]);
+    const found = describeExample(example, 'tones.txt', one.piece, target);
+    if ('problem' in found) throw new Error(found.problem);
+    expect(found.format.files[0]!.encoding).toBe(encoding);
+    expect(found.identical).toBe(true);
+  });
   it('what nothing explains is said, and nothing is made up', () => {
     const csv = encodeUtf8(
       ['a,b', ...one.notes.map((n, i) => `${near(one.ms(n.tick))},${(i * 7919) % 1000}`)].join(

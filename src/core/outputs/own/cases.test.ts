@@ -245,6 +245,39 @@ describe('rows that only some formats have', () => {
       '4,off,50',
     ]);
   });
+  it('ticks of the beat at a PPQ of their own, constants with a point', () => {
+    const ticks: Value = { is: 'time', of: 'start', unit: 'tick-of-beat', ppq: 96 };
+    expect(rowsOf({ of: 'notes' }, ticks, constant(0.5), constant(-12.25))).toEqual([
+      '0,0.5,-12.25',
+      '48,0.5,-12.25',
+      '0,0.5,-12.25',
+      '0,0.5,-12.25',
+    ]);
+  });
+  it('controllers of all parts in the order of time', () => {
+    const turned = song(
+      [
+        conductor(120),
+        new Track('Ebb').control(0, 1, 7, 90).control(960, 1, 7, 80).note(1, 0, 480, 60, 90),
+        new Track('Flood').control(480, 2, 10, 20).note(2, 0, 480, 48, 90),
+      ],
+      { endTick: 1920, name: 'quay.mid' },
+    );
+    const format = table(start, { is: 'channel' }, { is: 'controller' }, { is: 'value' });
+    const [described] = format.files;
+    const own = FormatSchema.parse({
+      ...format,
+      files: [
+        { ...described, container: { ...described!.container, rows: { of: 'controllers' } } },
+      ],
+    });
+    const [file] = writeFormat(own, renditionOf(turned, target).pieces, target).files;
+    expect(decodeUtf8(file!.bytes)!.trimEnd().split('\n').slice(1)).toEqual([
+      '0,1,7,90',
+      '500,2,10,20',
+      '1000,1,7,80',
+    ]);
+  });
   it('a length that adds up with its start', () => {
     const at = (more: object): Value => ({ is: 'time', unit: 'frames', rate: 3, ...more }) as Value;
     const [, flood] = rowsOf({ of: 'notes' }, at({ of: 'start' }), at({ of: 'length' }));
