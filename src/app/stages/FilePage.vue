@@ -71,11 +71,13 @@ async function load() {
     problem.value = 'The plan as it is now writes no file of this name. Hand over again to see it.';
 }
 onMounted(load);
-watch([() => props.path, () => job.shown, other], load);
+// Of another file nothing stands beside it yet: known before it is asked for.
 watch(
   () => props.path,
   () => (other.value = null),
+  { flush: 'sync' },
 );
+watch([() => props.path, () => job.shown, other], load);
 
 const lines = computed(() => file.value?.lines ?? []);
 /** Where another file stands beside it: only what differs, or all of it. */
