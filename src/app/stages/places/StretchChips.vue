@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { count } from '../../../core/target/words';
+import { count, sayTimes } from '../../../core/target/words';
 import { sayStretch, usePlaces, type Carried } from '../../stores/places';
 import type { Carry } from './use-carry';
 
@@ -21,7 +21,7 @@ const chips = computed(() => {
     });
     for (const s of stretches) {
       const { name, fromBar, bars, times } = s;
-      const again = times > 1 ? `, ${times} times` : '';
+      const again = times > 1 ? `, ${sayTimes(times)}` : '';
       out.push({ song, fromBar, bars, name, says: `${sayStretch({ fromBar, bars })}${again}` });
     }
   });
