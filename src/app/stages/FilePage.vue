@@ -82,18 +82,17 @@ watch([() => props.path, () => job.shown, other], load);
 const lines = computed(() => file.value?.lines ?? []);
 /** Where another file stands beside it: only what differs, or all of it. */
 const onlyDifferent = ref(false);
-const isSame = ({ mine, other: its }: BesideRow) =>
-  mine !== null && its !== null && lines.value[mine]?.text === beside.value?.other.lines[its]?.text;
 const laid = computed((): readonly BesideRow[] => {
-  const all = beside.value?.rows ?? lines.value.map((_, mine) => ({ mine, other: null }));
-  return beside.value && onlyDifferent.value ? all.filter((r) => !isSame(r)) : all;
+  const all =
+    beside.value?.rows ?? lines.value.map((_, mine) => ({ mine, other: null, same: true }));
+  return beside.value && onlyDifferent.value ? all.filter((r) => !r.same) : all;
 });
 /** What was there before, where it differs. */
 const goneAt = (row: BesideRow): FileLine | null =>
-  !beside.value || row.other === null || isSame(row)
+  !beside.value || row.other === null || row.same
     ? null
     : (beside.value.other.lines[row.other] ?? null);
-const isNew = (row: BesideRow) => beside.value !== null && row.mine !== null && !isSame(row);
+const isNew = (row: BesideRow) => beside.value !== null && row.mine !== null && !row.same;
 
 const page = ref<HTMLElement | null>(null);
 const LINE = 20;

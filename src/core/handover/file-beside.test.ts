@@ -76,7 +76,7 @@ describe('two files beside each other', () => {
   it('the same twice: every line stands beside its own', () => {
     const { rows, differ, mine } = beside('own', TUNE, TUNE);
     expect(differ).toBe(0);
-    expect(rows).toEqual(mine.lines.map((_, i) => ({ mine: i, other: i })));
+    expect(rows).toEqual(mine.lines.map((_, i) => ({ mine: i, other: i, same: true })));
   });
   it('what became of a value is said in its kind', () => {
     const now = changed(TUNE, 2, [1008, 64, 100]);
@@ -85,15 +85,18 @@ describe('two files beside each other', () => {
     expect(rows[3]).toEqual({
       mine: 3,
       other: 3,
+      same: false,
       says: 'time 1000 → 1050; velocity 70 → 100',
     });
   });
   it('what is in one file alone stands alone', () => {
     const { rows, differ } = beside('own', TUNE, [...TUNE.slice(0, 1), ...TUNE.slice(2)]);
     expect(differ).toBe(1);
-    expect(rows.filter((r) => r.other === null)).toEqual([{ mine: 2, other: null }]);
+    expect(rows.filter((r) => r.other === null)).toEqual([{ mine: 2, other: null, same: false }]);
     const turned = beside('own', TUNE.slice(0, 3), TUNE);
-    expect(turned.rows.filter((r) => r.mine === null)).toEqual([{ mine: null, other: 4 }]);
+    expect(turned.rows.filter((r) => r.mine === null)).toEqual([
+      { mine: null, other: 4, same: false },
+    ]);
   });
   it('events of a MIDI file: their delta in ticks, their data in words', () => {
     const later = beside('midi', changed(TUNE, 3, [1450, 65, 60]), TUNE);
@@ -114,7 +117,7 @@ describe('two files beside each other', () => {
     });
     const { rows, differ } = layBeside(lines(20_000, 'a'), lines(20_001, 'b'));
     expect(differ).toBe(20_001);
-    expect(rows.at(-1)).toEqual({ mine: null, other: 20_000 });
+    expect(rows.at(-1)).toEqual({ mine: null, other: 20_000, same: false });
   });
   it('every line of both files stands in one row, in its order, and none that differs is the same', () => {
     const texts = fc.array(fc.constantFrom('a', 'b', 'c', 'd'), { maxLength: 30 });
@@ -132,6 +135,7 @@ describe('two files beside each other', () => {
           (r) => r.mine !== null && r.other !== null && a[r.mine] === b[r.other],
         );
         expect(rows.length - same.length).toBe(differ);
+        expect(rows.filter((r) => r.same)).toEqual(same);
         if (a.join() === b.join()) expect(differ).toBe(0);
       }),
     );

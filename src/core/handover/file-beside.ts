@@ -6,6 +6,7 @@ export interface BesideRow {
   /** Index of its line in the file as it is now; null where only the other has it. */
   readonly mine: number | null;
   readonly other: number | null;
+  readonly same: boolean;
   /** What differs, in words of music. */
   readonly says?: string;
 }
@@ -18,7 +19,7 @@ export interface FileBeside {
 }
 
 /** Two files that have more than that apart are no versions of each other: they are laid by number. */
-const MOST_EDITS = 4000;
+const MOST_EDITS = 1500;
 
 /** A line by what stands in it, wherever it stands: of bytes their meaning too. */
 const signOf = ({ text, says = '' }: FileLine) => `${text}\n${says}`;
@@ -28,21 +29,23 @@ export function layBeside(mine: FileLines, other: FileLines): FileBeside {
   const changes = diffArrays(other.lines.map(signOf), mine.lines.map(signOf), {
     maxEditLength: MOST_EDITS,
   });
-  const rows = changes === undefined ? byNumber(mine, other) : byChanges(changes);
+  const places = changes === undefined ? byNumber(mine, other) : byChanges(changes);
   let differ = 0;
-  const said = rows.map((row): BesideRow => {
+  const rows = places.map((row): BesideRow => {
     const [a, b] = [lineAt(mine, row.mine), lineAt(other, row.other)];
-    if (a && b && signOf(a) === signOf(b)) return row;
+    if (a && b && signOf(a) === signOf(b)) return { ...row, same: true };
     differ++;
     const says = a && b ? sayChange(b, a) : undefined;
-    return says ? { ...row, says } : row;
+    return { ...row, same: false, ...(says ? { says } : {}) };
   });
-  return { other, rows: said, differ };
+  return { other, rows, differ };
 }
 
 const lineAt = ({ lines }: FileLines, i: number | null) => (i === null ? undefined : lines[i]);
 
-function byNumber(mine: FileLines, other: FileLines): BesideRow[] {
+type Place = Pick<BesideRow, 'mine' | 'other'>;
+
+function byNumber(mine: FileLines, other: FileLines): Place[] {
   const count = Math.max(mine.lines.length, other.lines.length);
   return Array.from({ length: count }, (_, i) => ({
     mine: i < mine.lines.length ? i : null,
@@ -53,8 +56,8 @@ function byNumber(mine: FileLines, other: FileLines): BesideRow[] {
 /** Of what goes and what comes at one place each line stands beside its own, in their order. */
 function byChanges(
   changes: readonly { count: number; added: boolean; removed: boolean }[],
-): BesideRow[] {
-  const rows: BesideRow[] = [];
+): Place[] {
+  const rows: Place[] = [];
   let [mine, other] = [0, 0];
   for (let i = 0; i < changes.length; i++) {
     const change = changes[i]!;

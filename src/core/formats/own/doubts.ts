@@ -61,9 +61,9 @@ export function doubtsOf(format: Format): Problem[] {
     }
     const open = seen.flatMap((s) => parted(s, say));
     cases(open, say);
-    const each = open.flatMap((s) =>
-      candidatesOf(s.value).map((c): Seen => ({ ...s, value: c.value })),
-    );
+    const each = open
+      .flatMap((s) => candidatesOf(s.value).map((c): Seen => ({ ...s, value: c.value })))
+      .flatMap((s) => parted(s, say));
     units(each, say);
     grids(container, [], '', say);
   });
@@ -275,6 +275,8 @@ function grids(node: unknown, above: readonly Rows[], path: string, say: Say): v
     grids(inner, here, path === '' ? key : `${path}.${key}`, say);
 }
 
+const LATE = new Set<Value['is']>(['offset', 'size', 'checksum']);
+
 /** Several values in one place: which of them stands there has to be told by something. */
 function cases(seen: readonly Seen[], say: Say): void {
   for (const { value, path, rows } of seen) {
@@ -296,6 +298,8 @@ function cases(seen: readonly Seen[], say: Say): void {
     const alike =
       varying.filter((c) => isNumber(c.value)).length > 1 ||
       varying.filter((c) => !isNumber(c.value)).length > 1;
+    if (all.some((c) => LATE.has(c.value.is)))
+      say(path, 'Where a block begins, its size and its sum cannot stand there now and then.');
     if (alike && !isTold) say(path, 'Which of its values stands there cannot be told.');
   }
 }

@@ -94,7 +94,7 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
   for (const { row } of paths)
     for (const { value, said } of row.values)
       if (value.is === 'fact' && said !== null && !facts.has(value.key))
-        facts.set(value.key, String(said));
+        facts.set(value.key, String(value.times ? Number(said) / value.times : said));
   const ppq = Number(facts.get('ppq') ?? 480) || 480;
 
   /** Sums of values that count from the row before, by value and by the list that they are in. */

@@ -81,15 +81,16 @@ function numberPattern(v: Value, decimal: string): string {
 
 /** The source of a pattern that takes exactly what the value can be. */
 export function patternOf(v: Value, decimal: string): string {
-  if (v.is === 'case')
-    return `(?:${candidatesOf(v)
-      .map((c) => patternOf(c.value, decimal))
-      .join('|')})`;
+  if (v.is === 'case') {
+    const all = new Set(candidatesOf(v).map((c) => patternOf(c.value, decimal)));
+    // What may be anything is everything else as well.
+    return all.has('.*?') ? '.*?' : `(?:${[...all].join('|')})`;
+  }
   const inner = (() => {
     if (isNumber(v)) {
-      const optional = v.is === 'fact' && v.otherwise !== undefined;
+      const optional = v.is === 'fact' && (v.otherwise !== undefined || v.told);
       const n = numberPattern(v, decimal);
-      return optional ? `(?:${n}|${literal(v.otherwise!)})` : n;
+      return optional ? `(?:${n}|${literal(v.otherwise ?? '')})` : n;
     }
     const words = wordsOf(v);
     if (words) return `(?:${oneOf(words)})`;
@@ -126,7 +127,7 @@ export function readSaid(
   const pattern = new RegExp(`^(?:${cached(v, decimal)})$`, 'u');
   if (!pattern.test(bare)) return undefined;
   if (!isNumber(v)) return bare;
-  if (v.is === 'fact' && bare === v.otherwise) return null;
+  if (v.is === 'fact' && bare === (v.otherwise ?? '')) return null;
   const said = Number(decimal === '.' ? bare : bare.replace(decimal, '.'));
   return Number.isFinite(said) ? said : undefined;
 }

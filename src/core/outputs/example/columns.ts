@@ -84,7 +84,15 @@ export function explain(column: Column, candidate: Candidate): Explained[] {
       attempt({ is: 'on-off', on: column.cells[on]!, off: column.cells[off]! }, 'on or off');
   }
   // A note struck for short may stand there as something else.
-  if (out.length === 0 && !same) cases(column, candidate, attempt, explain);
+  if (!same && out.every(isTable)) {
+    // One edge says more than a table in which a few words come again and again.
+    const tables = out.splice(0);
+    const words = new Set(column.cells).size;
+    cases(column, candidate, attempt, explain);
+    const large = tables.every((e) => 'words' in e.value && tableSize(e.value) > words);
+    if (large) out.push(...tables);
+    else out.unshift(...tables);
+  }
   if (same) {
     const [cell] = column.cells;
     const constant: Value =
@@ -101,6 +109,9 @@ export function explain(column: Column, candidate: Candidate): Explained[] {
   }
   return out;
 }
+
+const isTable = ({ value }: Explained): boolean => 'as' in value && value.as === 'word';
+const tableSize = (v: Value): number => ('words' in v && v.words ? Object.keys(v.words).length : 0);
 
 const isIdentity = (v: Value): boolean =>
   (v.is === 'key' && v.as === 'number' && !v.from) ||

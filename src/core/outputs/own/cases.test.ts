@@ -194,6 +194,21 @@ describe('one of several values, by what a row is of', () => {
     expect(decodeUtf8(file!.bytes)).toBe('0,60+64\n');
     expect(back(format, file!.bytes).notes.map((n) => n.key)).toEqual([60, 64]);
   });
+  it('facts that are multiplied, and those that nobody told, read back as they were', () => {
+    const fact = (key: string, more: object): Value => ({ is: 'fact', key, ...more }) as Value;
+    const format = formatOf({
+      kind: 'lines',
+      lines: [
+        { parts: ['tempo ', { value: fact('bpm', { kind: 'number', times: 100 }) }] },
+        { parts: ['told ', { value: fact('bpm', { kind: 'number', told: true }) }] },
+        { each: { of: 'notes' }, lines: [{ parts: [{ value: start }] }] },
+      ],
+    });
+    expect(decodeUtf8(written(format)[0]!.bytes)).toContain('tempo 12000\ntold \n');
+    const told = back(format);
+    expect(told.facts.get('bpm')).toBe('120');
+    expect(told.tempos).toEqual([{ quarters: 0, microsecondsPerQuarter: 500_000 }]);
+  });
   it('a case that says nothing is refused where it stands', () => {
     const said = { is: 'case', cases: [{ when: {}, value: start }], otherwise: length };
     expect(() => table(said as Value)).toThrow('Say when this value stands there.');

@@ -26,6 +26,10 @@ const OF_NOTES = new Set<Rows['of']>([
   'frames',
   'cells',
   'phrases',
+  'seats',
+  'parts',
+  'channels',
+  'rungs',
 ]);
 const MAY_BE_EMPTY = new Set<Rows['of']>(['bars', 'frames', 'cells', 'seats']);
 const onFrames = (of: Rows['of']) => of === 'notes' || of === 'events';
