@@ -183,7 +183,7 @@ try {
     const more = page.getByRole('button', { name: 'Mend more…' });
     if (await more.isVisible()) {
       await more.click();
-      await page.getByText('take the likeliest candidate').click();
+      await page.getByRole('checkbox', { name: /take the likeliest/ }).check();
       const all = page.getByRole('button', { name: 'Everything, dropping what cannot stay' });
       await all.click();
       await page.locator('.job[data-idle="true"]').waitFor();

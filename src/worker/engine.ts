@@ -123,7 +123,7 @@ export function makeEngine(known = new Known()): Engine {
           source: before.wire,
           steps: request.plan.steps.map((step, i) => ({
             key: step.key,
-            says: sayStep(step, maps),
+            says: sayStep(step, maps, request.target),
             effect: run.outcomes[i]!.effect?.says ?? null,
             refused: run.outcomes[i]!.refused,
             passedOver: run.outcomes[i]!.passedOver.map((p) => `${p.file}: ${p.says}`),

@@ -44,11 +44,11 @@ export const plainCalls: Pick<
       params: z.toJSONSchema(params, { io: 'input' }),
     })),
 
-  checkStep(step) {
+  checkStep(step, named) {
     const definition = findStep(step.step);
     if (!definition) return { says: null, problem: `There is no step named "${step.step}".` };
     const params = definition.params.safeParse(step.params);
-    if (params.success) return { says: sayStep(step), problem: null };
+    if (params.success) return { says: sayStep(step, undefined, named), problem: null };
     const issue = params.error.issues[0]!;
     return {
       says: null,

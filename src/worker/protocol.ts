@@ -32,6 +32,7 @@ import type { RowRate } from '../core/plan/row-rates';
 import type { NoteAddress } from '../core/score/address';
 import type { Reach } from '../core/steps/call';
 import type { StepCall } from '../core/steps/call';
+import type { Named } from '../core/steps/define-step';
 import type { Samples } from '../core/sound/samples';
 import type { SeamCandidate } from '../core/reading/seams';
 import type { Tally } from '../core/rules/proof';
@@ -100,6 +101,8 @@ export interface MendAllReply {
   /** Notes of the parts that play then, and how many of them are kept. */
   readonly seated: number;
   readonly kept: number;
+  /** Parts that are not left out yet and would be, and their notes. */
+  readonly out: { readonly parts: number; readonly notes: number };
   readonly figures: Figures;
   /** Choices that stay open, and those of which the likeliest candidate was taken. */
   readonly open: number;
@@ -308,7 +311,10 @@ export interface Engine {
   learn(call: Call, request: LearnRequest, progress: Progress): Promise<Answer<Learnt>>;
   catalogue(): Catalogue;
   stepForms(): StepForm[];
-  checkStep(step: StepCall): { says: string; problem: null } | { says: null; problem: string };
+  checkStep(
+    step: StepCall,
+    named?: Named,
+  ): { says: string; problem: null } | { says: null; problem: string };
   readRecipe(text: string): { recipe: unknown; problem: null } | { recipe: null; problem: string };
   /** The next small file to try, or what the answers say. */
   probe(answers: readonly Answered[]): ProbeReply;

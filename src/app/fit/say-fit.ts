@@ -3,7 +3,7 @@ import { musicIn, sayFigures } from '../../core/compare/say-figures';
 import { count } from '../../core/target/words';
 
 /** What it would take, in a few words. */
-export function sayFit({ now, mended, mends, seated, kept, figures, choices }: Fit): string {
+export function sayFit({ now, mended, mends, seated, kept, out, figures, choices }: Fit): string {
   if (now.stops === 0 && mends === 0) return 'fits as it is';
   const share = seated === 0 ? 0 : Math.floor((kept * 100) / seated);
   return [
@@ -11,9 +11,11 @@ export function sayFit({ now, mended, mends, seated, kept, figures, choices }: F
       ? mended.stops === 0
         ? 'tempo and markers alone go over'
         : 'nothing would play'
-      : kept === seated
-        ? 'keeps every note'
-        : `kept ${share} %`,
+      : out.parts > 0
+        ? `leaves out ${count(out.parts, 'part')}, keeps ${kept === seated ? 'all' : `${share} %`} of the others`
+        : kept === seated
+          ? 'keeps every note'
+          : `kept ${share} %`,
     seated === 0 ? '' : sayFigures(figures),
     choices > 0 ? count(choices, 'choice') : '',
     mended.stops > 0 ? `${count(mended.stops, 'stop')} would remain` : '',

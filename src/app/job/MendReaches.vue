@@ -50,18 +50,19 @@ const ways = computed(() => {
   });
 });
 
-const keeps = ({ seated, kept }: MendAllReply) =>
+const keeps = ({ seated, kept, out }: MendAllReply) =>
   seated === 0
     ? job.target?.notes?.none
       ? ''
       : 'nothing plays'
     : kept === seated
-      ? `all ${count(seated, 'note')} kept`
+      ? `all ${out.parts > 0 ? 'other ' : ''}${count(seated, 'note')} kept`
       : `drops ${(seated - kept).toLocaleString('en-GB')} of ${count(seated, 'note')}`;
 function comesTo(r: MendAllReply): string {
   const { stops, cautions } = r.remaining;
   return [
     count(r.applied.length, 'mend'),
+    r.out.parts > 0 ? `leaves out ${count(r.out.parts, 'part')} (${count(r.out.notes, 'note')})` : '',
     keeps(r),
     sayFigures(r.figures),
     stops === 0 ? 'no stop left' : `${count(stops, 'stop')} left`,

@@ -36,9 +36,11 @@ watch(
   () => recipes.row,
   async (row) => {
     says.value = [];
+    const seats = targets.find(row?.recipe.target.id ?? '')?.seats ?? [];
+    const named = { seats: seats.map(({ id, name }) => ({ id, name })) };
     const found: string[] = [];
     for (const step of row?.recipe.plan.steps ?? []) {
-      const checked = await engine().plain.checkStep({ ...step });
+      const checked = await engine().plain.checkStep({ ...step }, named);
       found.push(`${checked.says ?? checked.problem}${step.on ? '' : ' (switched off)'}`);
     }
     if (row === recipes.row) says.value = found;

@@ -79,14 +79,16 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
   c.textBaseline = 'alphabetic';
   const right = layout.width - 6;
   let free = 0;
+  /** The last tempo that a flag tells, and where that flag ends. */
+  let told = { to: -1, until: 0 };
   const markerBehind = nextMarkers(flags);
-  /** " … 128", where further tempos stand so near that they get no flag of their own. */
-  const lastOfNear = (i: number): string => {
+  /** The last of further tempos that stand so near that they get no flag of their own. */
+  const lastOfNear = (i: number): number => {
     const at = xOf(layout, row, flags[i]!.tick);
     let last = i;
     while (flags[last + 1]?.kind === 'tempo' && xOf(layout, row, flags[last + 1]!.tick) - at < NEAR)
       last++;
-    return last === i ? '' : ` … ${flags[last]!.text.slice(2)}`;
+    return last;
   };
   flags.forEach((flag, i) => {
     const at = xOf(layout, row, flag.tick);
@@ -101,13 +103,16 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
     const room = until - x - 14;
     const crowded = isTempo && (x - at > 14 || c.measureText(flag.text).width > room);
     if (x - at > GIVES_WAY || room < 16 || crowded) {
-      // No room for a label: its place is ticked.
-      c.fillStyle = flag.kind === 'tempo' ? colour.ink2 : colour.flag;
-      c.fillRect(at, 12, 1.5, 6);
+      // No room for a label: its place is ticked, unless the flag above it tells it.
+      if (isTempo && i <= told.to && at < told.until) return;
+      c.fillStyle = isTempo ? colour.ink2 : colour.flag;
+      if (at < free - 4) c.fillRect(at, 17, 1.5, 3);
+      else c.fillRect(at, 12, 1.5, 6);
       return;
     }
     // Of tempos that stand too near each other for a flag each the last is told too: it is what plays on.
-    const whole = isTempo ? `${flag.text}${lastOfNear(i)}` : flag.text;
+    const last = isTempo ? lastOfNear(i) : i;
+    const whole = last > i ? `${flag.text} … ${flags[last]!.text.slice(2)}` : flag.text;
     const both = c.measureText(whole).width <= room ? whole : flag.text;
     const text = shorten(c, both, room);
     const w = c.measureText(text).width + 12;
@@ -121,6 +126,9 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
       c.fillStyle = colour.pillText;
       c.fillText(text, Math.round(x + 6), FLAG_BASE);
       free = x + w + 4;
+      let to = last;
+      if (both !== whole) for (to = i; flags[to + 1]?.text === flag.text;) to++;
+      told = { to, until: x + w };
     } else {
       c.fillStyle = colour.flag;
       c.beginPath();

@@ -251,7 +251,7 @@ describe('what stands above a row', () => {
     expect(said.some((t) => t.startsWith('The') && t.endsWith('…'))).toBe(true);
     expect(overlaps(shapes)).toEqual([]);
     // Whatever is not written has a tick of its own.
-    const ticks = shapes.filter((s) => s.kind === 'fill' && s.width === 1.5 && s.height === 6);
+    const ticks = shapes.filter((s) => s.kind === 'fill' && s.width === 1.5);
     const written = said.filter((t) => /^(The|Ebb|Flo|Sla|Nea|♩)/.test(t)).length;
     expect(written + ticks.length).toBe(7);
   });
@@ -264,6 +264,20 @@ describe('what stands above a row', () => {
       return texts(shapes).filter((t) => t.startsWith('♩'));
     };
     expect(said((t) => t.tempo(120, 61).tempo(240, 128))[0]).toMatch(/^♩ [\d.]+ … 128$/);
+    // It is told, so nothing is ticked under the flag that tells it; a later one is.
+    const ticked = (more: (t: Track) => Track) => {
+      const piece = flagged(more);
+      return paint(piece, 0, { layout: layoutFor(piece, 8) }).shapes.filter(
+        (s) => s.kind === 'fill' && s.width === 1.5,
+      );
+    };
+    expect(ticked((t) => t.tempo(240, 128))).toEqual([]);
+    // One that says the same again says nothing, though a marker leaves no room for both.
+    expect(ticked((t) => t.tempo(120, 96).tempo(240, 96).marker(250, 'Setup'))).toEqual([]);
+    expect(ticked((t) => t.tempo(120, 61.25).marker(250, 'Setup'))).toHaveLength(1);
+    // Under the flag of a marker the tick stands below its letters.
+    const under = ticked((t) => t.marker(10, 'The tide comes in').tempo(960, 128));
+    expect(under.map((s) => s.y)).toEqual([17]);
     // With room each has a flag of its own.
     expect(said((t) => t.tempo(7680, 128))).toHaveLength(2);
   });

@@ -103,7 +103,8 @@ async function apply() {
       on: props.step?.on ?? true,
     }),
   ) as StepCall;
-  const checked = await engine().plain.checkStep(call);
+  const seats = job.target?.seats.map(({ id, name }) => ({ id, name })) ?? [];
+  const checked = await engine().plain.checkStep(call, { seats });
   problem.value = checked.problem;
   if (checked.problem !== null || !still()) return;
   if (props.step) job.editStep(props.step.key, call, `Edited: ${checked.says}`);

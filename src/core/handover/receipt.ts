@@ -275,7 +275,7 @@ export function makeReceipt(input: ReceiptInput): Receipt {
     plan: plan.steps.map((step) => {
       const outcome = outcomes.find((o) => o.key === step.key);
       return {
-        says: sayStep(step, baseMaps),
+        says: sayStep(step, baseMaps, target),
         on: step.on,
         effect: outcome?.effect?.says ?? null,
         refused: outcome?.refused ?? null,

@@ -67,7 +67,7 @@ describe('handover', () => {
     expect(receipt.leftOut.parts.map((p) => p.notes)).toEqual([90, 64, 128]);
     expect(receipt.leftAsIs[0]!.reason).toBe('The crew counts in');
     expect(receipt.findingsAfter.leftAsIs).toBe(1);
-    expect(receipt.plan[0]!.says).toBe('Lamp cues, Shutter cues: seat at cue-line (channel 16)');
+    expect(receipt.plan[0]!.says).toBe('Lamp cues, Shutter cues: seat at Cue line (channel 16)');
     const page = new TextDecoder().decode(files.find((f) => f.path === 'receipt.html')!.bytes);
     expect(page).toContain('&lt;b&gt;Tide');
     expect(page).not.toContain('<b>Tide');

@@ -27,6 +27,21 @@ it('a song that fits takes nothing', () => {
   });
   expect(fit).toMatchObject({ now: { stops: 0 }, mends: 0, notesChanged: 0, notes: 1 });
 });
+it('parts that nobody plays after mending are told, with their notes', () => {
+  const line = (name: string, channel: number, from: number) => {
+    const track = new Track(name).program(0, channel, 3);
+    for (let i = 0; i < 40; i++) track.note(channel, i * 480, 400, from + (i % 5), 90);
+    return track;
+  };
+  const drums = new Track('Kit');
+  for (let i = 0; i < 30; i++) drums.note(10, i * 480, 100, 36 + (i % 2) * 2, 90);
+  const fit = fitOf({
+    base: baseOf(song([conductor(), line('Lead', 1, 72), drums])),
+    target: builtIn('bell-loft'),
+    plan: EMPTY_PLAN,
+  });
+  expect(fit).toMatchObject({ seated: 40, kept: 40, out: { parts: 1, notes: 30 } });
+});
 it('every song and every target of the week: tried, never worse', () => {
   const songs = week.filter(
     (j) => j.id !== 'demo-ninety-lanterns' && j.id !== 'demo-long-causeway',

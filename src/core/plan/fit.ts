@@ -4,7 +4,7 @@ import type { Figures } from '../compare/say-figures';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import { proof, tallyOf, type Tally } from '../rules/proof';
 import type { Rendition } from '../score/piece';
-import { isIn } from '../score/score';
+import { isIn, type Part } from '../score/score';
 import type { Base } from '../sources/merge';
 import { hearingOf } from '../target/hearing';
 import type { Target } from '../target/schema';
@@ -23,6 +23,7 @@ export interface Fit {
   /** Notes of the parts that play, and how many of them are still there after mending. */
   readonly seated: number;
   readonly kept: number;
+  readonly out: Kept['out'];
   /** What a listener follows of it, after mending. */
   readonly figures: Figures;
   /** What somebody has to choose, or would be chosen as the likeliest. */
@@ -65,27 +66,41 @@ export function fitOf({ base, target, plan, checkpoint }: FitInput): Fit {
   };
 }
 
-/** Of the parts that play after mending: their notes before, and those that are still there. */
-export function keptOf(before: Rendition, after: Rendition): { seated: number; kept: number } {
+/** What is still there after mending, told by the parts that play then and by those that do not. */
+export interface Kept {
+  /** Notes before, of the parts that play after. */
+  readonly seated: number;
+  /** Of those, the notes that are still there. */
+  readonly kept: number;
+  /** Parts that were not left out before and of which nothing plays after. */
+  readonly out: { readonly parts: number; readonly notes: number };
+}
+
+export function keptOf(before: Rendition, after: Rendition): Kept {
   let highest = -1;
-  const each = (r: Rendition, use: (origin: ArrayLike<number>, plays: boolean) => void) => {
+  const each = (r: Rendition, use: (origin: ArrayLike<number>, part: Part) => void) => {
     for (const { score } of r.pieces)
-      for (const part of score.parts) use(part.notes.origin, isIn(part));
+      for (const part of score.parts) use(part.notes.origin, part);
   };
   each(before, (origin) => {
     for (let i = 0; i < origin.length; i++) if (origin[i]! > highest) highest = origin[i]!;
   });
   const there = new Uint8Array(highest + 1);
-  each(after, (origin, plays) => {
-    if (plays) for (let i = 0; i < origin.length; i++) there[origin[i]!] = 1;
+  each(after, (origin, part) => {
+    if (isIn(part)) for (let i = 0; i < origin.length; i++) there[origin[i]!] = 1;
   });
   let seated = 0;
   let kept = 0;
-  each(before, (origin) => {
+  const out = { parts: 0, notes: 0 };
+  each(before, (origin, part) => {
     let here = 0;
     for (let i = 0; i < origin.length; i++) here += there[origin[i]!]!;
-    if (here > 0) seated += origin.length;
     kept += here;
+    if (here > 0) seated += origin.length;
+    else if (!part.leftOut && origin.length > 0) {
+      out.parts++;
+      out.notes += origin.length;
+    }
   });
-  return { seated, kept };
+  return { seated, kept, out };
 }

@@ -214,9 +214,16 @@ describe('text', () => {
     expect(decodeText(lantern).encoding).toBe('latin-1');
     const drum = Uint8Array.of(0x83, 0x68, 0x83, 0x89, 0x83, 0x80, 0x20, 0x41);
     expect(decodeText(drum, sjis)).toEqual({ text: 'ドラム A', encoding: 'shift-jis' });
+    // A second byte that is a letter of ASCII begins no word.
+    for (const [bytes, text] of [
+      ['8179835483438367817a', '【サイト】'],
+      ['8365834383678b79', 'テイト及'],
+    ] as const)
+      expect(decodeText(Buffer.from(bytes, 'hex'), sjis)).toEqual({ text, encoding: 'shift-jis' });
     // An accented letter and the letter behind it have the shape of a pair.
     const latin = (text: string) => Uint8Array.from(text, (c) => c.charCodeAt(0));
-    for (const text of ['Präludium', 'Étude à deux', 'Läuten', 'Señal', 'Fête'])
+    const words = ['Präludium', 'Étude à deux', 'Läuten', 'Señal', 'Fête', 'Don\x92t', 'Größe ä'];
+    for (const text of words)
       expect(decodeText(latin(text), sjis)).toEqual({ text, encoding: 'latin-1' });
     // Latin-1 letters look like half-width kana and stay what they are.
     expect(decodeText(Uint8Array.of(0xc9, 0x76, 0x65, 0x69, 0x6c, 0xe9), sjis)).toEqual({

@@ -22,6 +22,8 @@ const isLetter = (byte: number | undefined) =>
 export function looksLikeShiftJis(bytes: Uint8Array): boolean {
   let likely = 0;
   let doubtful = 0;
+  // Where the last pair ended: its second byte may be a letter of ASCII and begins no word.
+  let paired = 0;
   for (let i = 0; i < bytes.length; i++) {
     const byte = bytes[i]!;
     if (byte < 0x80) continue;
@@ -30,12 +32,13 @@ export function looksLikeShiftJis(bytes: Uint8Array): boolean {
       continue;
     }
     const lead = (byte >= 0x81 && byte <= 0x9f) || (byte >= 0xe0 && byte <= 0xef);
-    const before = bytes[i - 1];
+    const before = i === paired ? undefined : bytes[i - 1];
     const trail = bytes[++i];
     if (!lead || trail === undefined || trail < 0x40 || trail === 0x7f || trail > 0xfc)
       return false;
     if (isLetter(trail) && (isLetter(before) || isLetter(bytes[i + 1]))) doubtful++;
     else likely++;
+    paired = i + 1;
   }
   return likely > doubtful;
 }

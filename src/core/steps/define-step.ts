@@ -54,6 +54,15 @@ export type StepResult =
     }
   | { readonly refused: string };
 
+/** What names seats and places for people: a target, or as much of one. */
+export interface Named {
+  readonly seats: readonly { readonly id: string; readonly name: string }[];
+}
+
+/** The name of a seat or place; its id where the target is not known or has no such seat. */
+export const nameOfSeat = (id: string, named?: Named): string =>
+  named?.seats.find((seat) => seat.id === id)?.name ?? id;
+
 export interface StepDefinition<P = unknown> {
   readonly id: string;
   readonly title: string;
@@ -61,8 +70,8 @@ export interface StepDefinition<P = unknown> {
   /** How fine a scope it honours; a finer one is refused before it runs. */
   readonly reach: Reach;
   readonly params: z.ZodType<P>;
-  /** In words, without the scope: "up 12 semitones". */
-  describe(params: P): string;
+  /** In words, without the scope: "up 12 semitones"; seats by their names where they are known. */
+  describe(params: P, named?: Named): string;
   apply(input: StepInput<P>): StepResult;
 }
 

@@ -4,7 +4,7 @@ import { type Part, type Score, type ScoreTrack } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
 import { encodeUtf8 } from '../smf/text';
 import { noteName } from '../target/words';
-import { changeParts, defineStep, done, withScore } from './define-step';
+import { changeParts, defineStep, done, nameOfSeat, withScore } from './define-step';
 
 const channel = z.int().min(1).max(16).describe('Channel, 1 to 16');
 
@@ -31,8 +31,8 @@ export const route = defineStep({
     channel: channel.optional(),
     track: z.string().optional().describe('Name of the track that the part moves to'),
   }),
-  describe: (p) =>
-    (p.seat === '' ? 'take as it is' : `seat at ${p.seat}`) +
+  describe: (p, named) =>
+    (p.seat === '' ? 'take as it is' : `seat at ${nameOfSeat(p.seat, named)}`) +
     (p.channel === undefined ? '' : ` (channel ${p.channel})`),
   apply(input) {
     const { params, piece } = input;

@@ -4,7 +4,7 @@ import { notesWhere, pickNotes, withoutOrder } from '../score/columns';
 import { endTickOf, NO_EVENTS, type Part } from '../score/score';
 import { noteName } from '../target/words';
 import { count } from '../target/words';
-import { defineStep, done, withScore, type Selection } from './define-step';
+import { defineStep, done, nameOfSeat, withScore, type Selection } from './define-step';
 import { NoteAddressShape } from './address';
 import { cutPiece } from './cut';
 import { handsOf } from './hands';
@@ -232,7 +232,7 @@ export const takePlace = defineStep({
     place: z.string().min(1).max(60).describe('Place at the target, by its id'),
     fileName: z.string().min(1).max(120),
   }),
-  describe: (p) => `take the place ${p.place} as ${p.fileName}`,
+  describe: (p, named) => `take the place ${nameOfSeat(p.place, named)} as ${p.fileName}`,
   apply: ({ piece, params: { place: seat, fileName } }) =>
     done(
       { ...piece, delivery: { ...piece.delivery, place: seat, fileName } },

@@ -1,15 +1,21 @@
 import type { Maps } from '../score/inventory';
 import { findStep } from './index';
 import type { StepCall } from './call';
+import type { Named } from './define-step';
 
 const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
-/** A step in words, with what it is for: "Tenor bells: up 12 semitones, bars 9–16". */
-export function sayStep(call: StepCall, maps?: Maps): string {
+/**
+ * A step in words, with what it is for: "Tenor bells: up 12 semitones, bars 9–16"; bars where maps
+ * are given, seats by name where the target is.
+ */
+export function sayStep(call: StepCall, maps?: Maps, named?: Named): string {
   const definition = findStep(call.step);
   const params = definition?.params.safeParse(call.params);
   const does =
-    definition && params?.success ? definition.describe(params.data) : `${call.step} (not usable)`;
+    definition && params?.success
+      ? definition.describe(params.data, named)
+      : `${call.step} (not usable)`;
   const { parts, notes, fromTick, toTick, stretches, file } = call.scope;
   const names = [...new Set(parts?.map((p) => p.track || `channel ${p.channel}`))];
   const who =
