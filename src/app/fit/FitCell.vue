@@ -15,7 +15,11 @@ const known = computed(() => (found.value === 'unread' ? null : found.value));
 const state = computed(() => {
   const f = known.value;
   if (!f) return 'none';
-  return f.mended.stops > 0 ? 'open' : f.kept === f.seated && f.out.parts === 0 ? 'clean' : 'changed';
+  return f.mended.stops > 0
+    ? 'open'
+    : f.kept === f.seated && f.out.parts === 0
+      ? 'clean'
+      : 'changed';
 });
 const open = async () => router.push(`/job/${await fit.openCell(song, target)}/proof`);
 </script>

@@ -27,5 +27,7 @@ it('what is kept is told beside what is left out', () => {
   const mended = { stops: 1, cautions: 0, remarks: 0, leftAsIs: 0 };
   expect(said({ seated: 0, kept: 0, mended })).toBe('nothing would play · 1 stop would remain');
   expect(said({ now: mended, choices: 1, mended })).toMatch(/ · 1 choice · 1 stop would remain$/);
-  expect(said({ now: { stops: 0, cautions: 1, remarks: 0, leftAsIs: 0 }, mends: 0 })).toBe('fits as it is');
+  expect(said({ now: { stops: 0, cautions: 1, remarks: 0, leftAsIs: 0 }, mends: 0 })).toBe(
+    'fits as it is',
+  );
 });

@@ -62,7 +62,9 @@ function comesTo(r: MendAllReply): string {
   const { stops, cautions } = r.remaining;
   return [
     count(r.applied.length, 'mend'),
-    r.out.parts > 0 ? `leaves out ${count(r.out.parts, 'part')} (${count(r.out.notes, 'note')})` : '',
+    r.out.parts > 0
+      ? `leaves out ${count(r.out.parts, 'part')} (${count(r.out.notes, 'note')})`
+      : '',
     keeps(r),
     sayFigures(r.figures),
     stops === 0 ? 'no stop left' : `${count(stops, 'stop')} left`,

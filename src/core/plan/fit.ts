@@ -79,8 +79,7 @@ export interface Kept {
 export function keptOf(before: Rendition, after: Rendition): Kept {
   let highest = -1;
   const each = (r: Rendition, use: (origin: ArrayLike<number>, part: Part) => void) => {
-    for (const { score } of r.pieces)
-      for (const part of score.parts) use(part.notes.origin, part);
+    for (const { score } of r.pieces) for (const part of score.parts) use(part.notes.origin, part);
   };
   each(before, (origin) => {
     for (let i = 0; i < origin.length; i++) if (origin[i]! > highest) highest = origin[i]!;
