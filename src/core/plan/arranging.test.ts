@@ -5,6 +5,7 @@ import { sourceFromBytes } from '../../../testing/score-builder';
 import { comparePieces } from '../compare/by-id';
 import { isDrumPart } from '../reading/importance/drums';
 import { importanceOf } from '../reading/importance/importance';
+import type { Rendition } from '../score/piece';
 import { isIn, type Part } from '../score/score';
 import { builtInTargets } from '../target/index';
 import { kindOf, kindOfTarget } from '../target/seat-kind';
@@ -25,6 +26,16 @@ const mended = (bytes: Uint8Array, target: Target) => {
   const done = mendMany({ rendition, target, base, reach: 'drop', accept: true });
   return { base, ...done };
 };
+
+/** The song with one more track, which says the volume and program of channels and plays nothing. */
+function withSetUp(bytes: Uint8Array, channels: readonly number[]): Uint8Array {
+  const events = channels.flatMap((n) => [0, 0xb0 | n, 7, 100, 0, 0xc0 | n, 5]);
+  const length = events.length + 4;
+  const chunk = [0x4d, 0x54, 0x72, 0x6b, 0, 0, length >> 8, length & 255];
+  const out = Uint8Array.of(...bytes, ...chunk, ...events, 0, 0xff, 0x2f, 0);
+  out[11]!++;
+  return out;
+}
 
 describe.each(songs.map((s) => [s.name, s.bytes] as const))('%s', (_, bytes) => {
   const all = hearing.map((target) => ({ target, ...mended(bytes, target) }));
@@ -103,6 +114,21 @@ describe.each(songs.map((s) => [s.name, s.bytes] as const))('%s', (_, bytes) => 
           `${target.id}: ${seat.id}`,
         ).toEqual([]);
       }
+    }
+  });
+
+  it('channels that are set up and play nothing change nothing of who plays', () => {
+    const used = new Set(playing.map((p) => p.channel));
+    const spare = Array.from({ length: 16 }, (_, n) => n).filter((n) => !used.has(n + 1));
+    const sounds = (r: Rendition) =>
+      r.pieces.map(({ score: s }) =>
+        s.parts
+          .filter((p) => isIn(p) && p.notes.count > 0)
+          .map((p) => [p.name, p.seat, p.notes.count]),
+      );
+    for (const { target, rendition } of all) {
+      const beside = mended(withSetUp(bytes, spare), target);
+      expect([target.id, sounds(beside.rendition)]).toEqual([target.id, sounds(rendition)]);
     }
   });
 

@@ -4,6 +4,7 @@ import { callStep } from '../../steps/define-step';
 import { fitVoices } from '../../steps/spacing/fit-voices';
 import { route } from '../../steps/routing';
 import { split } from '../../steps/splitting';
+import { playing } from '../seats/playing';
 import { routeTo } from '../seats/who-plays';
 import type { Mend } from '../finding';
 import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
@@ -86,9 +87,12 @@ function spreading(
   { piece }: { readonly piece: Piece },
   together: number,
 ): Mend[] {
-  const [part] = line?.parts ?? [];
-  if (!part || line!.parts.length > 1 || together !== 1) return [];
-  const taken = new Set(piece.score.parts.flatMap((p) => (isIn(p) && p.seat ? [p.seat] : [])));
+  // A part that only sets up its channel plays nothing there.
+  const [part, another] = line?.parts.filter(playing) ?? [];
+  if (!part || another || together !== 1) return [];
+  const taken = new Set(
+    piece.score.parts.flatMap((p) => (isIn(p) && p.seat && playing(p) ? [p.seat] : [])),
+  );
   const free = target.seats.filter((s) => s.kind !== 'file' && !s.hand && !taken.has(s.id));
   const own = target.seats.find((s) => s.id === part.seat);
   const voices = Math.min(free.length + 1, widest(line!.notes));
