@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { bandSongs } from '../../../demo/band-songs';
 import { mendingSongs } from '../../../demo/mending-songs';
-import { sourceFromBytes } from '../../../testing/score-builder';
+import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
 import { comparePieces } from '../compare/by-id';
+import { figuresOf } from '../compare/figures';
 import { isDrumPart } from '../reading/importance/drums';
 import { importanceOf } from '../reading/importance/importance';
 import type { Rendition } from '../score/piece';
@@ -139,5 +140,50 @@ describe.each(songs.map((s) => [s.name, s.bytes] as const))('%s', (_, bytes) => 
       const { clicks } = comparePieces(base.rendition.pieces, rendition.pieces);
       expect([target.id, clicks]).toEqual([target.id, 0]);
     }
+  });
+});
+
+describe('what other files look like', () => {
+  const result = (tracks: readonly Track[], id: string) => {
+    const target = builtIn(id);
+    const base = baseOf(song([conductor(), ...tracks]));
+    const { rendition } = runPlan({ base, target, plan: { steps: [] } });
+    const done = mendMany({ rendition, target, base, reach: 'drop', accept: true });
+    const stops = done.findings.flatMap((f) => (f.severity === 'stop' ? [f.key] : []));
+    return { ...done, stops, figures: figuresOf(base.rendition, done.rendition, target) };
+  };
+  const hands = () => {
+    const right = new Track('Right').program(0, 1, 0);
+    const left = new Track('Left');
+    for (let i = 0; i < 48; i++) {
+      right.note(1, i * 240, 230, 72 + ((i * 5) % 8), 96);
+      if (i % 4 === 0)
+        for (const key of [43, 55, 59]) left.note(1, i * 240, 900, key + ((i / 4) % 3), 70);
+    }
+    return [right, left];
+  };
+
+  it('two hands on two tracks and one channel: spread over the voices, not thinned to one', () => {
+    for (const id of ['tide-voices', 'fog-pier']) {
+      const { figures, stops } = result(hands(), id);
+      expect(stops).toEqual([]);
+      expect(figures.tune).toBeGreaterThan(0.95);
+      expect(figures.bass).toBeGreaterThan(0.95);
+    }
+  });
+
+  it('lines alone, no chords and no keys: the hands get one each', () => {
+    const lines = Array.from({ length: 9 }, (_, n) => {
+      const track = new Track(`Line ${n}`).program(0, n + 1, 70);
+      for (let i = 0; i < 40; i++)
+        track.note(n + 1, i * 480, 400, (n < 2 ? 36 : 70) + ((i * (n + 3)) % 17), 80);
+      return track;
+    });
+    const { figures, stops, rendition } = result(lines, 'two-hand-scroll');
+    expect(stops).toEqual([]);
+    expect([figures.tune, figures.bass]).toEqual([1, 1]);
+    expect(figures.chords).toBeGreaterThan(0.95);
+    const seats = rendition.pieces[0]!.score.parts.map((p) => p.seat);
+    for (const hand of ['left', 'right']) expect(seats).toContain(hand);
   });
 });

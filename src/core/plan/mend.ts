@@ -214,6 +214,16 @@ export function mendMany(input: MendManyInput): MendManyResult {
       )
     );
   };
+  /**
+   * What one line got wrong several get wrong now, each a finding of its own, and this is not among
+   * it: a chord that is spread over voices, each of which is still too long.
+   */
+  const spreadOut = (of: Finding, after: readonly Finding[]): boolean => {
+    if (of.severity !== 'stop') return false;
+    const known = stopKinds(findings);
+    known.delete(`${of.rule}/${of.code}`);
+    return [...stopKinds(after)].every((kind) => known.has(kind));
+  };
   /** Tries the ways of one finding until one helps. */
   const mendOne = (finding: Finding, phase: Phase): boolean => {
     for (const { mend } of candidates(finding, rendition)) {
@@ -222,14 +232,17 @@ export function mendMany(input: MendManyInput): MendManyResult {
       const after = judge(trial.rendition);
       const before = weigh(findings, phase);
       const weight = weigh(after, phase);
+      const spread = spreadOut(finding, after);
       if (
         !better(before, weight, finding) &&
+        !spread &&
         !revealed(finding, before, weight, after, trial.lossless)
       ) {
         vain.add(useOf(finding, mend));
         continue;
       }
-      if (!SEATING_PHASES.has(phase)) newStops += Math.max(0, weight.stops - before.stops);
+      if (!SEATING_PHASES.has(phase) && !spread)
+        newStops += Math.max(0, weight.stops - before.stops);
       rendition = trial.rendition;
       findings = after;
       vain.clear();
@@ -318,6 +331,10 @@ export function mendMany(input: MendManyInput): MendManyResult {
   );
   return { rendition, applied, findings, choices, notTaken, chosen, newStops };
 }
+
+/** What stops there are, whatever line, note or place they name. */
+const stopKinds = (findings: readonly Finding[]) =>
+  new Set(findings.flatMap((f) => (f.severity === 'stop' ? [`${f.rule}/${f.code}`] : [])));
 
 /** Who plays, and with what: the music that is kept decides. */
 const choosesWho = (f: Finding): boolean =>

@@ -2,11 +2,13 @@ import type { Mend } from '../finding';
 import type { Maps } from '../../score/inventory';
 import { isDrumPart } from '../../reading/importance/drums';
 import { isChordal, TUNE, type Importance } from '../../reading/importance/importance';
+import { joinNotes } from '../../score/columns';
 import { isIn, type Part } from '../../score/score';
 import { fitSeats, type SeatFit } from '../../seating/fit-seats';
 import { sharing } from '../../seating/together';
 import { callStep } from '../../steps/define-step';
 import { follow, followedName } from '../../steps/follow';
+import { handsOf as handsOfNotes } from '../../steps/hands';
 import { join, leaveOut, route } from '../../steps/routing';
 import { split } from '../../steps/splitting';
 import type { StepCall } from '../../steps/call';
@@ -269,6 +271,10 @@ function handsOf(
           (a.name < b.name ? -1 : 1),
       )
       .map((p) => [p]);
+  const both = (group: readonly Part[]) => {
+    const hands = handsOfNotes(joinNotes(group.map((p) => p.notes)));
+    return hands.includes(0) && hands.includes(1);
+  };
   const groups = [
     ...(keyboard.length > 1 ? [keyboard] : []),
     ...byWeight(keyboard),
@@ -278,14 +284,24 @@ function handsOf(
     ...(pitched.length > 1 ? [pitched] : []),
   ];
   const key = (group: readonly Part[]) => group.map((p) => p.id).join();
-  const candidates = groups.filter((g, n) => groups.findIndex((o) => key(o) === key(g)) === n);
-  const mends = candidates.slice(0, MOST_CANDIDATES).map((group) => {
+  const candidates: (readonly Part[])[] = [];
+  const seen = new Set<string>();
+  for (const group of groups) {
+    if (candidates.length === MOST_CANDIDATES) break;
+    if (seen.has(key(group)) || !both(group)) continue;
+    seen.add(key(group));
+    candidates.push(group);
+  }
+  const mends = candidates.map((group) => {
     const first = group[0]!;
     const part = (name: string) => ({ ...first.ref, track: `${first.ref.track}, ${name} hand` });
     const rest = unseated.filter((p) => !group.includes(p));
     const more = elsewhere(rest);
     const gone = rest.filter((p) => more.every((f) => f.part !== p));
-    const names = group.map((p) => quoted(p.name)).join(' and ');
+    const names =
+      group.length > 3
+        ? count(group.length, 'part')
+        : group.map((p) => quoted(p.name)).join(' and ');
     const others = more.slice(0, 2).map((f) => `${quoted(f.part.name)} at ${f.seat.name}`);
     const uncounted = more.length - others.length;
     return mendBy(
@@ -300,7 +316,7 @@ function handsOf(
       ...more.map(seat),
     );
   });
-  return { mends, instead: true };
+  return { mends, instead: mends.length > 0 && (keyboard.length > 0 || chordal.length > 0) };
 }
 
 function spanOf({ notes }: Part): number {

@@ -2,7 +2,7 @@ import type { Piece } from '../../score/piece';
 import type { Target } from '../../target/schema';
 import { callStep } from '../../steps/define-step';
 import { fitVoices } from '../../steps/spacing/fit-voices';
-import { route } from '../../steps/routing';
+import { join, route } from '../../steps/routing';
 import { split } from '../../steps/splitting';
 import { playing } from '../seats/playing';
 import { routeTo } from '../seats/who-plays';
@@ -88,13 +88,15 @@ function spreading(
   together: number,
 ): Mend[] {
   // A part that only sets up its channel plays nothing there.
-  const [part, another] = line?.parts.filter(playing) ?? [];
-  if (!part || another || together !== 1) return [];
+  const parts = line?.parts.filter(playing) ?? [];
+  const [part] = parts;
+  if (!part || together !== 1) return [];
   const taken = new Set(
     piece.score.parts.flatMap((p) => (isIn(p) && p.seat && playing(p) ? [p.seat] : [])),
   );
   const free = target.seats.filter((s) => s.kind !== 'file' && !s.hand && !taken.has(s.id));
   const own = target.seats.find((s) => s.id === part.seat);
+  const whole = parts.length > 1 ? [callStep(join, {}, { parts: parts.map((p) => p.ref) })] : [];
   const voices = Math.min(free.length + 1, widest(line!.notes));
   if (!own || voices < 2) return [];
   const seats = [own, ...free].slice(0, voices);
@@ -102,6 +104,7 @@ function spreading(
   return [
     mendBy(
       `Spread its chords over ${voices} voices: ${seats.map((s) => s.name).join(', ')}`,
+      ...whole,
       callStep(split, { by: 'voice', voices }, { parts: [part.ref] }),
       ...seats.map((s, n) => callStep(route, routeTo(s), { parts: [voice(n)] })),
       // What rings on in a voice gives way to what it plays next.
