@@ -7,7 +7,7 @@ import { handOver } from '../core/handover/hand-over';
 import { baseOf } from '../core/plan/base';
 import { mendMany, type Applied, type MendReach } from '../core/plan/mend';
 import { runPlan } from '../core/plan/run';
-import { routeTo } from '../core/rules/seats/who-plays';
+import { routeTo } from '../core/rules/seats/route-to';
 import type { PlanStep } from '../core/plan/plan';
 import type { Finding } from '../core/rules/finding';
 import { sayFigures } from '../core/compare/say-figures';

@@ -172,6 +172,28 @@ describe('what other files look like', () => {
     }
   });
 
+  it('a double of the chords gives its seat to the chords', () => {
+    const chords = (name: string, channel: number, late: number) => {
+      const track = new Track(name).program(0, channel, 4);
+      for (let i = 0; i < 16; i++)
+        for (const key of [53, 60, 64])
+          track.note(channel, i * 1920 + late, 1200, key + ((i * 2) % 5), 80);
+      return track;
+    };
+    const tune = new Track('Solo').program(0, 5, 65);
+    for (let i = 0; i < 32; i++) tune.note(5, i * 960, 700, 72 + ((i * 3) % 7), 110);
+    const tracks = [chords('One', 4, 0), tune, chords('Other', 6, 20)];
+    const { figures, stops, applied } = result(tracks, 'fog-pier');
+    expect(stops).toEqual([]);
+    expect(applied[0]!.title).toBe(
+      'Seat “Solo” at Horn 3, the chords of “One” at Horn 1 and Horn 2',
+    );
+    expect([figures.tune, figures.bass]).toEqual([1, 1]);
+    expect(figures.chords).toBeGreaterThan(0.7);
+    const { figures: voices } = result(tracks, 'tide-voices');
+    expect([voices.tune, voices.bass, voices.chords]).toEqual([1, 1, 1]);
+  });
+
   it('lines alone, no chords and no keys: the hands get one each', () => {
     const lines = Array.from({ length: 9 }, (_, n) => {
       const track = new Track(`Line ${n}`).program(0, n + 1, 70);

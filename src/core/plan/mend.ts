@@ -224,24 +224,53 @@ export function mendMany(input: MendManyInput): MendManyResult {
     known.delete(`${of.rule}/${of.code}`);
     return [...stopKinds(after)].every((kind) => known.has(kind));
   };
+  /**
+   * A way that keeps every note is not given up for one that drops some because it brings other stops
+   * to light: what these would cost is held against it.
+   */
+  const worthIt = (
+    of: Finding,
+    trial: MendTrial,
+    after: readonly Finding[],
+    ways: readonly Candidate[],
+  ): boolean => {
+    if (of.severity !== 'stop' || trial.notesDropped > 0) return false;
+    const gone = ways
+      .map(({ mend }) => trials.try(rendition, mend).notesDropped)
+      .filter((n) => n > 0);
+    if (gone.length === 0) return false;
+    const known = new Set(findings.map((f) => f.key));
+    let costs = 0;
+    for (const f of after) {
+      if (f.key === of.key || (f.severity === 'stop' && settled.has(f.key))) return false;
+      if (f.severity !== 'stop' || known.has(f.key)) continue;
+      costs += Math.min(
+        Infinity,
+        ...f.mends.map((mend) => {
+          const { refused, notesDropped } = trials.try(trial.rendition, mend);
+          return refused === null ? notesDropped : Infinity;
+        }),
+      );
+    }
+    return costs < Math.min(...gone);
+  };
   /** Tries the ways of one finding until one helps. */
   const mendOne = (finding: Finding, phase: Phase): boolean => {
-    for (const { mend } of candidates(finding, rendition)) {
+    const ways = candidates(finding, rendition);
+    for (const { mend } of ways) {
       const trial = trials.try(rendition, mend);
       if (trial.refused !== null || samePieces(trial.rendition, rendition)) continue;
       const after = judge(trial.rendition);
       const before = weigh(findings, phase);
       const weight = weigh(after, phase);
-      const spread = spreadOut(finding, after);
-      if (
-        !better(before, weight, finding) &&
-        !spread &&
-        !revealed(finding, before, weight, after, trial.lossless)
-      ) {
+      const helps =
+        better(before, weight, finding) || revealed(finding, before, weight, after, trial.lossless);
+      const further = !helps && (spreadOut(finding, after) || worthIt(finding, trial, after, ways));
+      if (!helps && !further) {
         vain.add(useOf(finding, mend));
         continue;
       }
-      if (!SEATING_PHASES.has(phase) && !spread)
+      if (!SEATING_PHASES.has(phase) && !further)
         newStops += Math.max(0, weight.stops - before.stops);
       rendition = trial.rendition;
       findings = after;

@@ -3,7 +3,7 @@ import { joinEvents, joinNotes, notesWhere, pickNotes } from '../score/columns';
 import { type Part, type Score, type ScoreTrack } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
 import { encodeUtf8 } from '../smf/text';
-import { noteName } from '../target/words';
+import { count, noteName } from '../target/words';
 import { changeParts, defineStep, done, nameOfSeat, withScore } from './define-step';
 
 const channel = z.int().min(1).max(16).describe('Channel, 1 to 16');
@@ -86,10 +86,12 @@ export const leaveOut = defineStep({
     let dropped = 0;
     // Whole parts stay in the score and are listed by name; single notes are a loss.
     let lost = 0;
+    let silent = 0;
     const piece = changeParts(input, (part) => {
       const { notes } = part;
       if (!byNote && input.select.whole) {
         dropped += notes.count;
+        if (notes.count === 0) silent++;
         return { ...part, leftOut: true, seat: null, seatChosen: true };
       }
       const kept = notesWhere(notes, (i) => {
@@ -104,7 +106,8 @@ export const leaveOut = defineStep({
       lost += notes.count - kept.length;
       return { ...part, notes: pickNotes(notes, kept) };
     });
-    return done(piece, { dropped }, [{ what: 'notes', count: lost }]);
+    const says = silent > 0 ? { says: `${count(silent, 'part')} without notes left out` } : {};
+    return done(piece, { dropped, ...says }, [{ what: 'notes', count: lost }]);
   },
 });
 

@@ -8,7 +8,8 @@ import { isIn, type Part } from '../../score/score';
 import { heardIn } from '../../target/heard';
 import { route, setChannel } from '../../steps/routing';
 import { playing } from './playing';
-import { routeTo, whoPlays } from './who-plays';
+import { routeTo } from './route-to';
+import { whoPlays } from './who-plays';
 import { split } from '../../steps/splitting';
 
 const named = (parts: readonly Part[]) => {

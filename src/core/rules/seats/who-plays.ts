@@ -12,18 +12,14 @@ import { handsOf as handsOfNotes } from '../../steps/hands';
 import { join, leaveOut, route } from '../../steps/routing';
 import { split } from '../../steps/splitting';
 import type { StepCall } from '../../steps/call';
+import { heardIn } from '../../target/heard';
 import type { Seat, Target } from '../../target/schema';
 import { kindOf } from '../../target/seat-kind';
 import { count, quoted } from '../../target/words';
 import { mendBy } from '../define-rule';
 import { playing } from './playing';
-
-/** The parameters that seat a part at a seat. */
-export const routeTo = (seat: Seat) => ({
-  seat: seat.id,
-  ...('channel' in seat ? { channel: seat.channel } : {}),
-  ...('track' in seat && seat.track ? { track: seat.track } : {}),
-});
+import { routeTo } from './route-to';
+import { chordsInstead } from './spread';
 
 const MOST_CANDIDATES = 5;
 
@@ -69,6 +65,11 @@ export function whoPlays(
     if (line) mends.splice(oneVoice && most < MOST_OF_TUNE ? 0 : 1, 0, line);
   } else if (free.length > 0 && found.taken.length > 0 && !hands.instead) {
     mends.push(allSeats(found.taken, found.over, share(found.taken, found.over)));
+    mends.push(
+      ...chordsInstead(found.taken, free, target, importance, (out) =>
+        without([...found.over, ...out]),
+      ),
+    );
     const line = followingAmong(unseated, found.taken, importance, (rest, at) => {
       const beside = seat(rest, at);
       return [...beside.taken, ...share(beside.taken, beside.over)];
@@ -90,13 +91,15 @@ export function whoPlays(
     const more = chosen ? [] : share(seated, found.over);
     if (more.length > 0) mends.push(asWell(more, unseated));
   }
-  const silent = unseated.filter((p) => !playing(p));
+  const silent = unseated.filter((p) => heardIn(p, target) === 0 && !playing(p));
+  // What only sets up a channel goes with the choice: it would be asked again behind it.
+  const settled = mends.map((m): Mend => ({ ...m, steps: [...m.steps, ...without(silent)] }));
   const some = parts.some((p) => isIn(p) && p.seat !== null && playing(p));
-  if (some || silent.length === unseated.length) mends.push(leaving(unseated));
+  if (some || silent.length === unseated.length) settled.push(leaving(unseated));
   // What is left over beside seats that are taken on purpose has nowhere to go.
   const nowhere = free.length === 0 && some;
   return {
-    mends,
+    mends: settled,
     clear: nowhere || silent.length === unseated.length || (found.clear && !hands.instead),
   };
 }

@@ -1,11 +1,8 @@
 import type { Piece } from '../../score/piece';
 import type { Target } from '../../target/schema';
-import { callStep } from '../../steps/define-step';
 import { fitVoices } from '../../steps/spacing/fit-voices';
-import { join, route } from '../../steps/routing';
-import { split } from '../../steps/splitting';
 import { playing } from '../seats/playing';
-import { routeTo } from '../seats/who-plays';
+import { spreadOver, widest } from '../seats/spread';
 import type { Mend } from '../finding';
 import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
@@ -96,32 +93,11 @@ function spreading(
   );
   const free = target.seats.filter((s) => s.kind !== 'file' && !s.hand && !taken.has(s.id));
   const own = target.seats.find((s) => s.id === part.seat);
-  const whole = parts.length > 1 ? [callStep(join, {}, { parts: parts.map((p) => p.ref) })] : [];
-  const voices = Math.min(free.length + 1, widest(line!.notes));
-  if (!own || voices < 2) return [];
-  const seats = [own, ...free].slice(0, voices);
-  const voice = (n: number) => ({ ...part.ref, track: `${part.ref.track}, voice ${n + 1}` });
-  return [
-    mendBy(
-      `Spread its chords over ${voices} voices: ${seats.map((s) => s.name).join(', ')}`,
-      ...whole,
-      callStep(split, { by: 'voice', voices }, { parts: [part.ref] }),
-      ...seats.map((s, n) => callStep(route, routeTo(s), { parts: [voice(n)] })),
-      // What rings on in a voice gives way to what it plays next.
-      callStep(fitVoices, { voices: 1, over: 'seat' }, { parts: seats.map((_, n) => voice(n)) }),
-    ),
-  ];
-}
-
-/** The most notes that are struck together. */
-function widest({ start, count: notes }: LineNotes): number {
-  let most = 0;
-  let size = 0;
-  for (let i = 0; i < notes; i++) {
-    size = i > 0 && start[i] === start[i - 1] ? size + 1 : 1;
-    if (size > most) most = size;
-  }
-  return most;
+  const seats = own ? [own, ...free].slice(0, widest(line!.notes)) : [];
+  if (seats.length < 2) return [];
+  const names = seats.map((s) => s.name).join(', ');
+  const title = `Spread its chords over ${seats.length} voices: ${names}`;
+  return [mendBy(title, ...spreadOver(parts, seats))];
 }
 
 /** One voice: what still sounds gives way to the next; of notes struck together the highest stays. */
