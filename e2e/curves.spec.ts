@@ -29,6 +29,25 @@ test('a pedal is mended, its presets chosen by marker, a curve changed by hand, 
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('tab', { name: 'Plan 1' })).toBeVisible();
 
+  // Copied points are put at the playhead; thinning is seen before it is done.
+  const values = async () => Number((await lane.getAttribute('aria-label'))!.match(/\d+/)![0]);
+  await expect(lane).toHaveAccessibleName(/8,080 values/);
+  await lane.press('.');
+  await lane.press('Control+c');
+  await lane.press('Control+d');
+  await expect(page.getByText('Expression (8,081)').first()).toBeVisible();
+  await expect(lane).toHaveAccessibleName(/1 value chosen/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Thin…' }).click();
+  const within = page.getByLabel('How far a value may stand from the curve');
+  await within.fill('2');
+  const said = page.getByText(/^8,080 values → [\d,]+, at most \d+ off$/);
+  await expect(said).toBeVisible();
+  const left = (await said.textContent())!.match(/→ ([\d,]*\d)/)![1]!;
+  await page.getByRole('button', { name: 'Thin', exact: true }).click();
+  await expect(page.getByText(`Expression (${left})`).first()).toBeVisible();
+  expect(await values()).toBeGreaterThan(0);
+
   await mendEverything(page);
   await expect(stops(page)).not.toContainText('stop');
   await stage(page, 'Rehearsal').click();

@@ -7,18 +7,23 @@ import { sayPlace } from '../../core/time/meter-map';
 import type { CurveView } from '../../core/wire/view';
 import { SHEET_COLOURS, type Ink } from '../sheet/inks';
 import {
+  copyPoints,
   fullOf,
   movePoints,
+  pastePoints,
   pointsIn,
   putPoint,
   rampBetween,
   strokeOf,
   takePoints,
+  type CopiedPoints,
   type CurvePoint,
 } from '../stores/curve-edit';
 import { useCurveHand } from '../stores/curve-hand';
 import { useJob, type LaidPiece } from '../stores/job';
+import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
+import type { Thinned } from './thinned';
 import { drawLane, laneTick, laneValue, pointAt, type LaneView } from './draw-lane';
 
 /** One curve under the notes: its points chosen, swept, moved, drawn and taken out by hand. */
@@ -35,11 +40,14 @@ const props = defineProps<{
   ticksPerPixel: number;
   drawing: boolean;
   grid: number;
+  /** The curve as it would be thinned, and how far it may stand from what it is. */
+  thinned: Thinned | null;
 }>();
 const emit = defineEmits<{ wheel: [event: WheelEvent]; pencil: [] }>();
 const job = useJob();
 const settings = useSettings();
 const hand = useCurveHand();
+const playing = usePlaying();
 const frame = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 const { width, height } = useElementSize(frame);
@@ -219,11 +227,40 @@ function key(event: KeyboardEvent) {
     ',': () => choose(next(-1)),
   };
   acts['Backspace'] = acts['Delete']!;
+  if ((event.ctrlKey || event.metaKey) && !event.altKey) return carry(event);
   const act = acts[event.key];
   if (!act || event.ctrlKey || event.metaKey || job.readOnly) return;
   event.preventDefault();
   event.stopPropagation();
   act();
+}
+/** Copied with Ctrl C, put at the playhead with Ctrl V; Ctrl D puts them again right behind. */
+function carry(event: KeyboardEvent) {
+  const { curve } = props;
+  const copying = { points: copyPoints(curve, chosen.value), full: full.value };
+  const some = copying.points.length;
+  const n = count(hand.copied?.points.length ?? 0, 'value');
+  const acts: Record<string, () => void> = {
+    c: () => some > 0 && (hand.copied = copying),
+    v: () =>
+      hand.copied &&
+      lay(hand.copied, Math.round(playing.shownTick), `${n} of ${props.name} put here`),
+    d: () => {
+      if (some === 0) return;
+      const behind = Math.max(...[...chosen.value].map((i) => curve.tick[i]!)) + slot.value;
+      lay(copying, behind, `${count(some, 'value')} of ${props.name} again`);
+    },
+  };
+  const act = acts[event.key];
+  if (!act || (job.readOnly && event.key !== 'c')) return;
+  event.preventDefault();
+  event.stopPropagation();
+  act();
+}
+function lay(points: CopiedPoints, tick: number, did: string) {
+  const edit = pastePoints(props.curve.kind, points, tick);
+  wanted = edit?.points ?? [];
+  put(edit, did);
 }
 function next(way: 1 | -1): number {
   const all = [...chosen.value].sort((a, b) => a - b);
@@ -279,10 +316,22 @@ function paint() {
     held: held.value,
     stroke: stroke.value,
     sweep: sweep.value,
+    thinned: props.thinned,
   });
 }
 watch(
-  [view, () => props.curve, bars, spans, chosen, held, stroke, sweep, () => settings.light],
+  [
+    view,
+    () => props.curve,
+    () => props.thinned,
+    bars,
+    spans,
+    chosen,
+    held,
+    stroke,
+    sweep,
+    () => settings.light,
+  ],
   () => (asked ||= requestAnimationFrame(paint)),
   { immediate: true },
 );
@@ -295,7 +344,7 @@ watch(
       tabindex="0"
       role="application"
       aria-roledescription="lane of a curve"
-      :aria-label="`${name}: ${says}. Comma and full stop choose a value, arrow keys move what is chosen, R draws a ramp, Delete takes it out.`"
+      :aria-label="`${name}: ${says}. Comma and full stop choose a value, arrow keys move what is chosen, R draws a ramp, Ctrl C and V copy to the playhead, Ctrl D repeats, Delete takes it out.`"
       :style="{ cursor: drawing ? 'crosshair' : 'default' }"
       @pointerdown="down"
       @pointermove="moved"

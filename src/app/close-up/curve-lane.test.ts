@@ -1,12 +1,19 @@
 import 'fake-indexeddb/auto';
+import fc from 'fast-check';
 import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { atRest, emptyBase, openJob } from '../../../testing/open-job';
 import { recordingCanvas } from '../../../testing/canvas';
 import { builtIn, conductor, song, Track } from '../../../testing/score-builder';
 import { laidSource } from '../../../testing/laid';
+import { baseOf } from '../../core/plan/base';
+import { runStep } from '../../core/plan/run-step';
+import { curvesIn } from '../../core/reading/curves';
+import { callStep } from '../../core/steps/define-step';
+import { thinCurve } from '../../core/steps/curves/thin';
 import { useCurveHand } from '../stores/curve-hand';
 import { useJob } from '../stores/job';
+import { thinnedBy } from './thinned';
 import { drawLane, laneTick, laneValue, laneX, laneY, pointAt } from './draw-lane';
 
 const view = { fromTick: 0, ticksPerPixel: 4, width: 800, height: 100 };
@@ -43,10 +50,63 @@ describe('a lane', () => {
         light: 'paper',
         bars: [{ tick: 0, bar: 1 }],
       },
-      ...{ range: null, spans: [], chosen: new Set(), held: [], stroke: [], sweep: null },
+      ...{
+        range: null,
+        spans: [],
+        chosen: new Set(),
+        held: [],
+        stroke: [],
+        sweep: null,
+        thinned: null,
+      },
     });
     expect(shapes.length).toBeGreaterThan(100);
     expect(shapes.length).toBeLessThan(4 * view.width);
+  });
+});
+
+describe('thinning that is tried', () => {
+  it('is what the step would do, point for point, and its error', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.nat(40), fc.nat(127)), { minLength: 1, maxLength: 120 }),
+        fc.nat(12),
+        fc.option(fc.integer({ min: 2, max: 60 }), { nil: undefined }),
+        (moves, within, perSecond) => {
+          const foot = new Track('Foot');
+          let tick = 0;
+          for (const [by, value] of moves) foot.control((tick += by), 9, 11, value);
+          const source = song([conductor(), foot]);
+          const { clock, parts } = laidSource(source, builtIn('brine-box'));
+          const shown = parts.find((p) => p.turns)!.turns!.curves[0]!;
+          const params = { controllers: [11], within, ...(perSecond ? { perSecond } : {}) };
+          const call = callStep(thinCurve, params);
+          const base = baseOf(source);
+          const run = runStep(base.rendition, call, base);
+          const after = curvesIn(run.rendition.pieces[0]!.score.parts).find(
+            (c) => c.number === 11,
+          )!;
+          const tried = thinnedBy(shown, within, perSecond, (t) => clock.msAt(t) * 1000);
+          expect(tried.points.map((p) => [p.tick, p.value])).toEqual(
+            [...after.tick].map((t, i) => [t, after.value[i]]),
+          );
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+  it('draws a band about the curve and what would stay, a shape a pixel', () => {
+    const { context, shapes } = recordingCanvas();
+    const thinned = thinnedBy(curve, 3, undefined, (t) => t * 1000);
+    expect(thinned.points.length).toBeLessThan(curve.tick.length / 3);
+    expect(thinned.error).toBeLessThanOrEqual(3);
+    drawLane({
+      ...{ context, view, curve, name: 'Expression', ink: '#000', light: 'paper', bars: [] },
+      ...{ range: null, spans: [], chosen: new Set(), held: [], stroke: [], sweep: null, thinned },
+    });
+    const band = shapes.filter((s) => s.kind === 'fill' && s.width === 1 && s.height > 0);
+    expect(band.length).toBeGreaterThan(view.width - 120);
+    expect(shapes.length).toBeLessThan(6 * view.width);
   });
 });
 

@@ -3,6 +3,7 @@ import { SHEET_COLOURS } from '../sheet/inks';
 import { SANS } from '../sheet/letters';
 import { firstAt, fullOf, type CurvePoint } from '../stores/curve-edit';
 import { AXIS } from './geometry';
+import type { Thinned } from './thinned';
 
 /** Where a lane of one curve lies on its canvas. */
 export interface LaneView {
@@ -55,6 +56,7 @@ export interface LaneInput {
   readonly held: readonly CurvePoint[];
   readonly stroke: readonly CurvePoint[];
   readonly sweep: { left: number; right: number; top: number; bottom: number } | null;
+  readonly thinned: Thinned | null;
 }
 
 export function drawLane(input: LaneInput): void {
@@ -94,7 +96,9 @@ export function drawLane(input: LaneInput): void {
     c.fillStyle = colour.ink2;
     c.fillText(String(bar), x + 4, 3);
   }
+  if (input.thinned) drawBand(input, input.thinned, yOf);
   drawSteps(input, yOf);
+  if (input.thinned) drawThinned(input, input.thinned, yOf);
   c.fillStyle = colour.select;
   for (const p of input.held) dot(c, laneX(v, p.tick), yOf(p.value), 4);
   if (input.stroke.length > 1) {
@@ -135,6 +139,52 @@ const dot = (c: CanvasRenderingContext2D, x: number, y: number, r: number) => {
   c.arc(x, y, r, 0, Math.PI * 2);
   c.fill();
 };
+
+/** How far values may stand from the curve, above and below it: a column a pixel. */
+function drawBand(input: LaneInput, { within }: Thinned, yOf: (value: number) => number) {
+  const { context: c, view: v, curve, ink } = input;
+  const { tick, value } = curve;
+  const full = fullOf(curve.kind);
+  c.fillStyle = ink;
+  c.globalAlpha = 0.16;
+  let i = firstAt(curve, v.fromTick);
+  let held = i > 0 ? value[i - 1]! : null;
+  for (let x = AXIS; x < v.width; x++) {
+    let [low, high] = [held ?? Infinity, held ?? -Infinity];
+    for (const until = laneTick(v, x + 1); i < tick.length && tick[i]! < until; i++) {
+      held = value[i]!;
+      [low, high] = [Math.min(low, held), Math.max(high, held)];
+    }
+    if (held === null) continue;
+    const top = yOf(Math.min(full, high + within));
+    c.fillRect(x, top, 1, yOf(Math.max(0, low - within)) - top);
+  }
+  c.globalAlpha = 1;
+}
+
+/** What would stay, as steps over the curve. */
+function drawThinned(input: LaneInput, { points }: Thinned, yOf: (value: number) => number) {
+  const { context: c, view: v, light } = input;
+  const until = laneTick(v, v.width);
+  let from = 0;
+  while (from + 1 < points.length && points[from + 1]!.tick <= v.fromTick) from++;
+  c.strokeStyle = SHEET_COLOURS[light].flag;
+  c.lineWidth = 1.5;
+  c.beginPath();
+  let column = -Infinity;
+  for (let i = from; i < points.length && points[i]!.tick <= until; i++) {
+    const x = Math.max(AXIS, laneX(v, points[i]!.tick));
+    const end = Math.min(v.width, laneX(v, points[i + 1]?.tick ?? until));
+    // Of several on one pixel the last is seen.
+    if (end - column < 1) continue;
+    column = end;
+    const y = yOf(points[i]!.value);
+    if (i === from) c.moveTo(x, y);
+    else c.lineTo(x, y);
+    c.lineTo(end, y);
+  }
+  c.stroke();
+}
 
 /** Held values as steps; points as dots where there is room for them. */
 function drawSteps(input: LaneInput, yOf: (value: number) => number) {

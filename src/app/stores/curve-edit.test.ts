@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import {
   bothEdits,
+  copyPoints,
   movePoints,
+  pastePoints,
   pointsIn,
   putPoint,
   rampBetween,
@@ -26,6 +28,17 @@ describe('a curve changed by hand', () => {
       '0–401 0:100 100:20 200:30 300:40 350:127',
     );
     expect(movePoints(curve, C, new Set(), 5, 5)).toBeNull();
+  });
+  it('copied points keep their distances, and are laid over what stood there', () => {
+    const points = copyPoints(curve, new Set([3, 1]));
+    expect(points).toEqual([
+      { tick: 0, value: 20 },
+      { tick: 200, value: 40 },
+    ]);
+    expect(said(pastePoints(C, { points, full: 127 }, 1000))).toBe('1000–1201 1000:20 1200:40');
+    // Another kind of curve has them as high, by its own range.
+    expect(said(pastePoints(0xe0, { points, full: 127 }, 0))).toBe('0–201 0:2580 200:5160');
+    expect(pastePoints(C, { points: [], full: 127 }, 0)).toBeNull();
   });
   it('points go; one more is put', () => {
     expect(said(takePoints(curve, new Set([1, 3])))).toBe('100–301 200:30');

@@ -123,6 +123,38 @@ export function rampBetween(
   return strokeOf(kind, ends, slotTicks);
 }
 
+/** Points as they are carried elsewhere: the first at 0. */
+export function copyPoints(curve: Points, chosen: ReadonlySet<number>): CurvePoint[] {
+  const all = [...chosen].sort((a, b) => a - b);
+  const first = curve.tick[all[0] ?? 0] ?? 0;
+  return all.map((i) => ({ tick: curve.tick[i]! - first, value: curve.value[i]! }));
+}
+
+/** Copied points from a tick on: what stood in their stretch is what they are now. */
+export function pastePoints(
+  kind: number,
+  { points, full }: CopiedPoints,
+  tick: number,
+): CurveEdit | null {
+  const last = points.at(-1);
+  if (!last) return null;
+  const own = fullOf(kind);
+  return {
+    fromTick: tick,
+    toTick: tick + last.tick + 1,
+    points: points.map((p) => ({
+      tick: tick + p.tick,
+      value: within((p.value * own) / full, own),
+    })),
+  };
+}
+
+/** Points of a curve whose values go up to `full`. */
+export interface CopiedPoints {
+  readonly points: readonly CurvePoint[];
+  readonly full: number;
+}
+
 /** Indices of points in a box of ticks and values. */
 export function pointsIn(
   curve: Points,

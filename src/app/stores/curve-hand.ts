@@ -1,8 +1,8 @@
-import { ref } from 'vue';
+import { ref, shallowRef } from 'vue';
 import type { PlanStep } from '../../core/plan/plan';
 import type { PartRef } from '../../core/score/score';
 import { unmapTick } from '../../core/time/time-map';
-import { withStretch, type CurveEdit } from './curve-edit';
+import { withStretch, type CopiedPoints, type CurveEdit } from './curve-edit';
 import { useJob } from './job';
 import { defineJobPart } from './job/job-part';
 
@@ -17,6 +17,9 @@ export const useCurveHand = defineJobPart(() => {
   const job = useJob();
   /** Steps of this sitting, by the curve that they are of. */
   const sitting = ref<ReadonlyMap<string, string>>(new Map());
+
+  /** What was copied last, of whichever curve. */
+  const copied = shallowRef<CopiedPoints | null>(null);
 
   const slotOf = (part: PartRef, kind: number, number: number) =>
     JSON.stringify([part, kind, number]);
@@ -59,5 +62,5 @@ export const useCurveHand = defineJobPart(() => {
     if (key) sitting.value = new Map(sitting.value).set(slot, key);
   }
 
-  return { put };
+  return { put, copied };
 });
