@@ -194,6 +194,20 @@ describe('what other files look like', () => {
     expect([voices.tune, voices.bass, voices.chords]).toEqual([1, 1, 1]);
   });
 
+  it('a line that has no breath goes round the idle horns, and no note is shortened', () => {
+    const line = new Track('Long line').program(0, 5, 70);
+    for (let i = 0; i < 40; i++) line.note(5, i * 960, 860, 48 + ((i * 5) % 11), 90);
+    const { figures, stops, rendition, applied } = result([line], 'fog-pier');
+    expect(stops).toEqual([]);
+    expect(figures.tune).toBe(1);
+    expect(applied.map((a) => a.title)).toContain('Alternate between Horn 1 and Horn 2');
+    const lengths = rendition.pieces[0]!.score.parts.flatMap((p) =>
+      isIn(p) ? Array.from(p.notes.end, (end, i) => end - p.notes.start[i]!) : [],
+    );
+    expect(lengths).toHaveLength(40);
+    expect(Math.min(...lengths)).toBe(860);
+  });
+
   it('lines alone, no chords and no keys: the hands get one each', () => {
     const lines = Array.from({ length: 9 }, (_, n) => {
       const track = new Track(`Line ${n}`).program(0, n + 1, 70);

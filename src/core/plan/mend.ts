@@ -9,6 +9,7 @@ import type { HeardSound } from '../sound/beside';
 import type { Base } from '../sources/merge';
 import type { StepCall } from '../steps/call';
 import { heardEvents, heardIn } from '../target/heard';
+import { route } from '../steps/routing';
 import type { Target } from '../target/schema';
 import { byMusic, promisedBy } from './promise';
 import { isJudgedBehind, judgedBehind, Trials, type MendTrial } from './trial';
@@ -294,6 +295,7 @@ export function mendMany(input: MendManyInput): MendManyResult {
     best.sort((a, b) => a.cost - b.cost);
     const taken = new Set<number>();
     const asked = new Set<string>();
+    const sat = new Set<string>();
     const done: Applied[] = [];
     let next = rendition;
     for (const { finding, mend } of best) {
@@ -301,12 +303,16 @@ export function mendMany(input: MendManyInput): MendManyResult {
       // What one finding asks of everything is done once, for whichever asked first.
       const first = JSON.stringify(mend.steps[0]);
       if (asked.has(first)) continue;
+      // Of two that would take the same idle seats the second is asked again when the first sits.
+      const seats = SEATING_PHASES.has(phase) ? [] : seatsTaken(mend.steps);
+      if (seats.some((s) => sat.has(s))) continue;
       // What was tried alone may do otherwise behind the mends that went before it.
       const trial = trials.try(next, mend);
       if (!allowed(finding, trial, next) || samePieces(trial.rendition, next)) continue;
       if (trial.notesDropped > 0 && empties(trial.rendition, target)) continue;
       next = trial.rendition;
       asked.add(first);
+      for (const s of seats) sat.add(s);
       done.push(appliedOf(finding, mend, trial));
       if (!trial.lossless) for (const id of finding.notes) taken.add(id);
     }
@@ -364,6 +370,12 @@ export function mendMany(input: MendManyInput): MendManyResult {
 /** What stops there are, whatever line, note or place they name. */
 const stopKinds = (findings: readonly Finding[]) =>
   new Set(findings.flatMap((f) => (f.severity === 'stop' ? [`${f.rule}/${f.code}`] : [])));
+
+/** Seats that steps give to parts. */
+const seatsTaken = (steps: Mend['steps']): string[] =>
+  steps.flatMap(({ step, params }) =>
+    step === route.id ? [(params as { seat: string }).seat] : [],
+  );
 
 /** Who plays, and with what: the music that is kept decides. */
 const choosesWho = (f: Finding): boolean =>

@@ -26,6 +26,16 @@ testStep('split', [
     },
   },
   {
+    name: 'in turn: strike by strike, chords together',
+    source: piece(at([0, 9, 60], [0, 9, 64], [480, 9, 62], [960, 9, 67], [1440, 9, 65])),
+    params: { by: 'turn', voices: 3 },
+    expect: (r) => {
+      expect(keys(r, 0)).toEqual([60, 64, 65]);
+      expect(keys(r, 1)).toEqual([62]);
+      expect(keys(r, 2)).toEqual([67]);
+    },
+  },
+  {
     name: 'by voice: each line stays its own',
     source: piece(at([0, 480, 60], [0, 480, 72], [480, 480, 74], [480, 480, 59])),
     params: { by: 'voice', voices: 2 },

@@ -9,7 +9,7 @@ import { NoteAddressShape } from './address';
 import { cutPiece } from './cut';
 import { handsOf } from './hands';
 
-const BY = ['key', 'hand', 'voice', 'stretch', 'channel', 'velocity', 'column'] as const;
+const BY = ['key', 'hand', 'voice', 'stretch', 'channel', 'velocity', 'column', 'turn'] as const;
 type By = (typeof BY)[number];
 
 const HANDS = ['left hand', 'right hand'];
@@ -45,6 +45,15 @@ export function groupsOf(
   }
   const names = Array.from({ length: voices }, (_, v) => `${by} ${v + 1}`);
   if (by === 'voice') return { names, group: voicesOf(part, voices) };
+  if (by === 'turn') {
+    // One strike each, in turn; a chord stays together.
+    let turn = -1;
+    for (let i = 0; i < notes.count; i++) {
+      if (i === 0 || notes.start[i] !== notes.start[i - 1]) turn++;
+      group[i] = turn % voices;
+    }
+    return { names, group };
+  }
   // Columns: the notes of each chord from the top, so that a part of chords becomes lines.
   for (let from = 0; from < notes.count;) {
     let to = from + 1;
@@ -94,11 +103,12 @@ export const split = defineStep({
   id: 'split',
   reach: 'notes',
   title: 'Split a part',
-  summary: 'Makes several parts of one: by pitch, hand, voice, stretch, velocity or chord column.',
+  summary:
+    'Makes several parts of one: by pitch, hand, voice, stretch, velocity, chord column, or in turn.',
   params: z.strictObject({
     by: z.enum(BY),
     at: z.int().min(0).max(127).optional().describe('Note number or velocity to split at'),
-    voices: z.int().min(2).max(16).optional().describe('Voices or columns'),
+    voices: z.int().min(2).max(16).optional().describe('Voices, columns, or parts that take turns'),
     channels: z
       .array(z.int().min(1).max(16))
       .max(16)

@@ -21,6 +21,7 @@ const WAYS = [
   { label: 'By voice', value: 'voice' },
   { label: 'By velocity', value: 'velocity' },
   { label: 'By place in the chord', value: 'column' },
+  { label: 'In turn, strike by strike', value: 'turn' },
 ];
 const by = ref('key');
 const counts = computed(() => keyCounts([props.part.columns]));
@@ -68,7 +69,7 @@ function apply() {
     <div class="row">
       <NSelect v-model:value="by" size="small" :options="WAYS" aria-label="How it is split" />
       <NInputNumber
-        v-if="by === 'voice' || by === 'column'"
+        v-if="by === 'voice' || by === 'column' || by === 'turn'"
         v-model:value="voices"
         class="voices"
         size="small"

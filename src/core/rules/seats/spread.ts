@@ -1,9 +1,10 @@
 import type { Importance } from '../../reading/importance/importance';
 import type { LineNotes } from '../../reading/lines';
-import type { Part } from '../../score/score';
+import type { Piece } from '../../score/piece';
+import { isIn, type Part } from '../../score/score';
 import type { SeatFit } from '../../seating/fit-seats';
 import { callStep } from '../../steps/define-step';
-import { join, route } from '../../steps/routing';
+import { join, leaveOut, route } from '../../steps/routing';
 import { fitVoices } from '../../steps/spacing/fit-voices';
 import { split } from '../../steps/splitting';
 import type { StepCall } from '../../steps/call';
@@ -37,6 +38,12 @@ function inChords({ notes: { start, count: notes } }: Part): number {
   return notes === 0 ? 0 : together / notes;
 }
 
+/** Each seat gets what sets its channel up. */
+function channelsOf(seats: readonly Seat[]): { channels?: number[] } {
+  const channels = seats.flatMap((s) => ('channel' in s ? [s.channel] : []));
+  return channels.length === seats.length ? { channels } : {};
+}
+
 /** The chords of parts, as one, over seats of one voice: what rings on gives way to what is next. */
 export function spreadOver(parts: readonly Part[], seats: readonly Seat[]): StepCall[] {
   const [first] = parts;
@@ -44,9 +51,41 @@ export function spreadOver(parts: readonly Part[], seats: readonly Seat[]): Step
   const voices = seats.length;
   return [
     ...(parts.length > 1 ? [callStep(join, {}, { parts: parts.map((p) => p.ref) })] : []),
-    callStep(split, { by: 'voice' as const, voices }, { parts: [first!.ref] }),
+    callStep(
+      split,
+      { by: 'voice' as const, voices, ...channelsOf(seats) },
+      { parts: [first!.ref] },
+    ),
     ...seats.map((s, n) => callStep(route, routeTo(s), { parts: [voice(n)] })),
     callStep(fitVoices, { voices: 1, over: 'seat' }, { parts: seats.map((_, n) => voice(n)) }),
+  ];
+}
+
+/** Seats that nobody plays on; a part that only sets up its channel plays nothing there. */
+export function idleSeats({ score }: Piece, target: Target): Seat[] {
+  const taken = new Set(
+    score.parts.flatMap((p) => (isIn(p) && p.seat && playing(p) ? [p.seat] : [])),
+  );
+  return target.seats.filter((s) => s.kind !== 'file' && !s.hand && !taken.has(s.id));
+}
+
+/** What only set up seats that are played now goes: who plays there brings a set-up along. */
+export function clearing(parts: readonly Part[], seats: readonly Seat[]): StepCall[] {
+  const there = new Set(seats.map((s) => s.id));
+  const silent = parts.filter((p) => isIn(p) && p.seat && there.has(p.seat) && !playing(p));
+  return silent.length === 0 ? [] : [callStep(leaveOut, {}, { parts: silent.map((p) => p.ref) })];
+}
+
+/** One line over several seats, a strike each in turn: each rests while the others sound. */
+export function inTurn(part: Part, seats: readonly Seat[]): StepCall[] {
+  const turn = (n: number) => ({ ...part.ref, track: `${part.ref.track}, turn ${n + 1}` });
+  return [
+    callStep(
+      split,
+      { by: 'turn' as const, voices: seats.length, ...channelsOf(seats) },
+      { parts: [part.ref] },
+    ),
+    ...seats.map((s, n) => callStep(route, routeTo(s), { parts: [turn(n)] })),
   ];
 }
 

@@ -93,7 +93,15 @@ export function whoPlays(
   }
   const silent = unseated.filter((p) => heardIn(p, target) === 0 && !playing(p));
   // What only sets up a channel goes with the choice: it would be asked again behind it.
-  const settled = mends.map((m): Mend => ({ ...m, steps: [...m.steps, ...without(silent)] }));
+  const settled = mends.map((m): Mend => {
+    const at = new Set(
+      m.steps.flatMap(({ step, params }) =>
+        step === route.id ? [(params as ReturnType<typeof routeTo>).seat] : [],
+      ),
+    );
+    const there = parts.filter((p) => isIn(p) && p.seat && at.has(p.seat) && !playing(p));
+    return { ...m, steps: [...m.steps, ...without([...silent, ...there])] };
+  });
   const some = parts.some((p) => isIn(p) && p.seat !== null && playing(p));
   if (some || silent.length === unseated.length) settled.push(leaving(unseated));
   // What is left over beside seats that are taken on purpose has nowhere to go.

@@ -2,7 +2,7 @@ import type { Piece } from '../../score/piece';
 import type { Target } from '../../target/schema';
 import { fitVoices } from '../../steps/spacing/fit-voices';
 import { playing } from '../seats/playing';
-import { spreadOver, widest } from '../seats/spread';
+import { clearing, idleSeats, spreadOver, widest } from '../seats/spread';
 import type { Mend } from '../finding';
 import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
@@ -88,16 +88,13 @@ function spreading(
   const parts = line?.parts.filter(playing) ?? [];
   const [part] = parts;
   if (!part || together !== 1) return [];
-  const taken = new Set(
-    piece.score.parts.flatMap((p) => (isIn(p) && p.seat && playing(p) ? [p.seat] : [])),
-  );
-  const free = target.seats.filter((s) => s.kind !== 'file' && !s.hand && !taken.has(s.id));
+  const free = idleSeats(piece, target);
   const own = target.seats.find((s) => s.id === part.seat);
   const seats = own ? [own, ...free].slice(0, widest(line!.notes)) : [];
   if (seats.length < 2) return [];
   const names = seats.map((s) => s.name).join(', ');
   const title = `Spread its chords over ${seats.length} voices: ${names}`;
-  return [mendBy(title, ...spreadOver(parts, seats))];
+  return [mendBy(title, ...clearing(piece.score.parts, seats), ...spreadOver(parts, seats))];
 }
 
 /** One voice: what still sounds gives way to the next; of notes struck together the highest stays. */

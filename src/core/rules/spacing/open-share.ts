@@ -1,6 +1,11 @@
-import type { LineNotes } from '../../reading/lines';
+import type { LineNotes, OutputLine } from '../../reading/lines';
 import type { Maps } from '../../score/inventory';
-import { HAIR, SpanList, defineRule, mend, says } from '../define-rule';
+import type { Piece } from '../../score/piece';
+import type { Target } from '../../target/schema';
+import type { Mend } from '../finding';
+import { playing } from '../seats/playing';
+import { clearing, idleSeats, inTurn } from '../seats/spread';
+import { HAIR, SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { causeOf, onlyPart } from './line-names';
 import { limitOpen } from '../../steps/spacing/limit-open';
 import { plain, sayMs } from '../../target/words';
@@ -10,7 +15,7 @@ export const openShare = defineRule({
   summary: 'How long a seat may sound within any stretch of time.',
   story: {
     why: 'Each note is short enough, and too many follow each other.',
-    mends: 'Notes are shortened so that no stretch of time is too full.',
+    mends: 'Idle seats take turns with it, or notes are shortened so that no stretch is too full.',
   },
   block: 'spacing',
   reads: ['mostOpenMs'],
@@ -22,7 +27,7 @@ export const openShare = defineRule({
       then: (f, w) => `${w.Target} runs out of breath after ${f.allowed} ms and falls silent.`,
     }),
   },
-  check({ block, groups, maps, report }) {
+  check({ block, groups, maps, piece, target, report }) {
     const { mostOpenMs, openInMs } = block;
     if (mostOpenMs === undefined || openInMs === undefined) return;
     for (const group of groups()) {
@@ -42,6 +47,9 @@ export const openShare = defineRule({
         measured: { value: Math.round(most * 1000) / 1000, unit: 'ms' },
         allowed: { mostOpenMs, openInMs },
         mends: [
+          ...(most > mostOpenMs * MUCH
+            ? takingTurns(group, piece, target, Math.ceil(most / mostOpenMs))
+            : []),
           mend(
             'Shorten each in proportion',
             limitOpen,
@@ -59,6 +67,27 @@ export const openShare = defineRule({
     }
   },
 });
+
+/** By less than that notes are rather shortened a little. */
+const MUCH = 1.1;
+
+/** Seats that nobody has take turns with it, as many as give it breath. */
+function takingTurns({ parts }: OutputLine, piece: Piece, target: Target, wanted: number): Mend[] {
+  const there = parts.filter(playing);
+  const [part] = there;
+  const own = target.seats.find((s) => s.id === part?.seat);
+  const seats = own ? [own, ...idleSeats(piece, target)].slice(0, wanted) : [];
+  if (!part || there.length > 1 || seats.length < 2) return [];
+  const names = seats.map((s) => s.name);
+  const said = `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+  return [
+    mendBy(
+      `Alternate between ${said}`,
+      ...clearing(piece.score.parts, seats),
+      ...inTurn(part, seats),
+    ),
+  ];
+}
 
 /** Sounding time in every window that begins with a note or ends with one: there it is greatest. */
 function openTimes(
