@@ -38,6 +38,12 @@ function inChords({ notes: { start, count: notes } }: Part): number {
   return notes === 0 ? 0 : together / notes;
 }
 
+/** Seats by their names: "Horn 1, Horn 2 and Horn 3". */
+export function namesOf(seats: readonly Seat[]): string {
+  const names = seats.map((s) => s.name);
+  return `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+}
+
 /** Each seat gets what sets its channel up. */
 function channelsOf(seats: readonly Seat[]): { channels?: number[] } {
   const channels = seats.flatMap((s) => ('channel' in s ? [s.channel] : []));
@@ -127,9 +133,7 @@ export function chordsInstead(
     const more = said.length > 2 ? [...said.slice(0, 2), `${said.length - 2} more`] : said;
     return [
       mendBy(
-        `Seat ${[...more, `the chords of ${quoted(chords.part.name)}`].join(', ')} at ${seats
-          .map((s) => s.name)
-          .join(' and ')}`,
+        `Seat ${[...more, `the chords of ${quoted(chords.part.name)}`].join(', ')} at ${namesOf(seats)}`,
         ...leave(out.map((f) => f.part).filter(playing)),
         ...stay.map((f) => callStep(route, routeTo(f.seat), { parts: [f.part.ref] })),
         ...spreadOver([chords.part], seats),

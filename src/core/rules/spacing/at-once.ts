@@ -2,7 +2,7 @@ import type { Piece } from '../../score/piece';
 import type { Target } from '../../target/schema';
 import { fitVoices } from '../../steps/spacing/fit-voices';
 import { playing } from '../seats/playing';
-import { clearing, idleSeats, spreadOver, widest } from '../seats/spread';
+import { clearing, idleSeats, namesOf, spreadOver, widest } from '../seats/spread';
 import type { Mend } from '../finding';
 import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { Sounding } from '../../reading/sounding';
@@ -92,8 +92,7 @@ function spreading(
   const own = target.seats.find((s) => s.id === part.seat);
   const seats = own ? [own, ...free].slice(0, widest(line!.notes)) : [];
   if (seats.length < 2) return [];
-  const names = seats.map((s) => s.name).join(', ');
-  const title = `Spread its chords over ${seats.length} voices: ${names}`;
+  const title = `Spread its chords over ${namesOf(seats)}`;
   return [mendBy(title, ...clearing(piece.score.parts, seats), ...spreadOver(parts, seats))];
 }
 

@@ -4,7 +4,7 @@ import type { Piece } from '../../score/piece';
 import type { Target } from '../../target/schema';
 import type { Mend } from '../finding';
 import { playing } from '../seats/playing';
-import { clearing, idleSeats, inTurn } from '../seats/spread';
+import { clearing, idleSeats, inTurn, namesOf } from '../seats/spread';
 import { HAIR, SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { causeOf, onlyPart } from './line-names';
 import { limitOpen } from '../../steps/spacing/limit-open';
@@ -78,11 +78,9 @@ function takingTurns({ parts }: OutputLine, piece: Piece, target: Target, wanted
   const own = target.seats.find((s) => s.id === part?.seat);
   const seats = own ? [own, ...idleSeats(piece, target)].slice(0, wanted) : [];
   if (!part || there.length > 1 || seats.length < 2) return [];
-  const names = seats.map((s) => s.name);
-  const said = `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
   return [
     mendBy(
-      `Alternate between ${said}`,
+      `Alternate between ${namesOf(seats)}`,
       ...clearing(piece.score.parts, seats),
       ...inTurn(part, seats),
     ),
