@@ -247,8 +247,10 @@ function carry(event: KeyboardEvent) {
       lay(hand.copied, Math.round(playing.shownTick), `${n} of ${props.name} put here`),
     d: () => {
       if (some === 0) return;
-      const behind = Math.max(...[...chosen.value].map((i) => curve.tick[i]!)) + slot.value;
-      lay(copying, behind, `${count(some, 'value')} of ${props.name} again`);
+      // As many as a curve may have: more than can be spread in a call.
+      let last = 0;
+      for (const i of chosen.value) last = Math.max(last, curve.tick[i]!);
+      lay(copying, last + slot.value, `${count(some, 'value')} of ${props.name} again`);
     },
   };
   const act = acts[event.key];
@@ -344,7 +346,7 @@ watch(
       tabindex="0"
       role="application"
       aria-roledescription="lane of a curve"
-      :aria-label="`${name}: ${says}. Comma and full stop choose a value, arrow keys move what is chosen, R draws a ramp, Ctrl C and V copy to the playhead, Ctrl D repeats, Delete takes it out.`"
+      :aria-label="`${name}: ${says}. Comma and full stop choose a value, arrow keys move what is chosen. R draws a ramp, Delete takes it out. Ctrl C and V copy to the playhead, Ctrl D repeats.`"
       :style="{ cursor: drawing ? 'crosshair' : 'default' }"
       @pointerdown="down"
       @pointermove="moved"

@@ -108,6 +108,7 @@ function thin() {
       : [],
   );
   within.value = null;
+  if (calls.length === 0) return;
   job.addSteps(`Thinned: ${shown.value.map((c) => c.name).join(', ')}`, calls);
 }
 const options = computed(() =>
@@ -161,6 +162,7 @@ const options = computed(() =>
           size="tiny"
           :min="0"
           :max="8192"
+          :precision="0"
           :input-props="{ 'aria-label': 'How far a value may stand from the curve' }"
           @keydown.escape.stop="within = null"
         >
