@@ -90,11 +90,15 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
       last++;
     return last;
   };
+  let lastTempo = '';
   flags.forEach((flag, i) => {
     const at = xOf(layout, row, flag.tick);
     const x = Math.max(at, free);
     // Many tempos in a row are told by those that have room; a marker always has its place.
     const isTempo = flag.kind === 'tempo';
+    /** It says what is so already. */
+    const repeats = isTempo && flag.text === lastTempo;
+    if (isTempo) lastTempo = flag.text;
     const behind = flags[i + 1];
     const near = behind?.kind === 'tempo' && xOf(layout, row, behind.tick) - at < GIVES_WAY;
     const next = isTempo || near ? markerBehind[i] : behind;
@@ -104,7 +108,7 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
     const crowded = isTempo && (x - at > 14 || c.measureText(flag.text).width > room);
     if (x - at > GIVES_WAY || room < 16 || crowded) {
       // No room for a label: its place is ticked, unless the flag above it tells it.
-      if (isTempo && i <= told.to && at < told.until) return;
+      if (isTempo && ((i <= told.to && at < told.until) || repeats)) return;
       c.fillStyle = isTempo ? colour.ink2 : colour.flag;
       if (at < free - 4) c.fillRect(at, 17, 1.5, 3);
       else c.fillRect(at, 12, 1.5, 6);
@@ -126,9 +130,7 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
       c.fillStyle = colour.pillText;
       c.fillText(text, Math.round(x + 6), FLAG_BASE);
       free = x + w + 4;
-      let to = last;
-      if (both !== whole) for (to = i; flags[to + 1]?.text === flag.text;) to++;
-      told = { to, until: x + w };
+      if (both === whole) told = { to: last, until: x + w };
     } else {
       c.fillStyle = colour.flag;
       c.beginPath();

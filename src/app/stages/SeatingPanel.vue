@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue';
 import { isUnsaid } from '../../core/target/unsaid';
 import { count } from '../../core/target/words';
+import { contentOf } from '../../core/wire/content';
 import { useJob } from '../stores/job';
 import { usePlaces } from '../stores/places';
 import { useSeating } from '../stores/seating';
@@ -24,13 +25,17 @@ watch(
   () => job.target?.id,
   () => (tab.value = 'places'),
 );
+const parts = computed(() => {
+  const all = job.shown?.delivered.parts ?? [];
+  return all.filter(contentOf(all, job.target)).length;
+});
 const tabs = computed(() => [
   {
     id: 'places' as const,
     name: job.target?.chains ? 'Patterns' : 'Places',
     count: slots.value.length,
   },
-  { id: 'seats' as const, name: 'Parts and seats', count: job.shown?.delivered.parts.length ?? 0 },
+  { id: 'seats' as const, name: 'Parts and seats', count: parts.value },
 ]);
 const onPlaces = computed(() => slots.value.length > 0 && tab.value === 'places');
 </script>

@@ -104,6 +104,9 @@ export const seating = defineRule({
     if (unseated.length > 0) {
       const places = new SpanList();
       for (const p of unseated) if (playing(p)) places.add(p, 0);
+      // Channels that are only set up are told where nothing else is.
+      const some = unseated.filter(playing);
+      const told = some.length > 0 ? some : unseated;
       const notes = unseated.reduce((sum, p) => sum + p.notes.count, 0);
       const { mends, clear } = whoPlays(
         parts,
@@ -117,8 +120,8 @@ export const seating = defineRule({
         spans: places.spans,
         notes: idsOf(unseated),
         data: {
-          names: named(unseated),
-          parts: unseated.length,
+          names: named(told),
+          parts: told.length,
           notes,
           notesText: count(notes, 'note'),
         },

@@ -20,7 +20,7 @@ testRule(tempoConstant, {
     },
     {
       name: 'the same tempo again',
-      code: 'tempo-changes',
+      code: 'tempo-repeated',
       severity: 'caution',
       target: rail,
       source: song([conductor(96).tempo(1440, 96), cues(0, 960)]),

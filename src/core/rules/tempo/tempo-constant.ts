@@ -23,6 +23,11 @@ export const tempoConstant = defineRule({
       then: (_, w) =>
         `${w.Target} runs at one tempo, so its ${w.notes} drift after the first change.`,
     }),
+    'tempo-repeated': says<{ times: number; bpm: string }>({
+      title: 'Tempo repeated',
+      wrong: (f) => `The tempo is given ${sayTimes(f.times)}, each time as ${f.bpm} BPM.`,
+      then: (_, w) => `${w.Target} runs at one tempo and may take the next for a change.`,
+    }),
   },
   check({ block, piece, target, report }) {
     if (!block.constant) return;
@@ -37,18 +42,28 @@ export const tempoConstant = defineRule({
       const alike = tempos.every(
         (t) => t.microsecondsPerQuarter === tempos[0]!.microsecondsPerQuarter,
       );
-      if (tempos[0]!.tick === 0)
+      if (tempos[0]!.tick !== 0) return;
+      const common = {
+        cause: 'repeated',
+        spans: tempos.slice(1).map((t) => spanAt(t.tick)),
+        mends: [mend('Say the tempo once', holdBars, { microsecondsPerQuarter: all[0]!.us })],
+      };
+      if (alike)
         report({
+          ...common,
+          code: 'tempo-repeated',
+          severity: 'caution',
+          data: { times: tempos.length, bpm: plain(written[0]!) },
+        });
+      else
+        report({
+          ...common,
           code: 'tempo-changes',
-          ...(alike ? { severity: 'caution' as const } : {}),
-          cause: 'repeated',
-          spans: tempos.slice(1).map((t) => spanAt(t.tick)),
           data: {
             changes: tempos.length - 1,
             lowest: plain(written.reduce((a, b) => Math.min(a, b))),
             highest: plain(written.reduce((a, b) => Math.max(a, b))),
           },
-          mends: [mend('Say the tempo once', holdBars, { microsecondsPerQuarter: all[0]!.us })],
         });
       return;
     }
