@@ -162,7 +162,6 @@ const options = computed(() =>
           size="tiny"
           :min="0"
           :max="8192"
-          :precision="0"
           :input-props="{ 'aria-label': 'How far a value may stand from the curve' }"
           @keydown.escape.stop="within = null"
         >

@@ -2,7 +2,7 @@ import type { Mend } from '../finding';
 import type { Maps } from '../../score/inventory';
 import { isDrumPart } from '../../reading/importance/drums';
 import { isChordal, TUNE, type Importance } from '../../reading/importance/importance';
-import { joinNotes } from '../../score/columns';
+import { joinNotes, notesWhere, pickNotes } from '../../score/columns';
 import { isIn, type Part } from '../../score/score';
 import { fitSeats, type SeatFit } from '../../seating/fit-seats';
 import { sharing } from '../../seating/together';
@@ -254,6 +254,8 @@ function asWell(more: readonly Seating[], unseated: readonly Part[]): Mend {
 }
 
 const MOST_KEYBOARD_PROGRAM = 23;
+/** Notes of which hands are told apart to see whether both get some. */
+const MOST_TRIED = 4000;
 
 /** Two hands: of parts that say which hand they are, else of what hands play, joined and parted. */
 function handsOf(
@@ -282,8 +284,12 @@ function handsOf(
           (a.name < b.name ? -1 : 1),
       )
       .map((p) => [p]);
+  // Of long parts every so many notes tell as much.
   const both = (group: readonly Part[]) => {
-    const hands = handsOfNotes(joinNotes(group.map((p) => p.notes)));
+    const all = group.reduce((n, p) => n + p.notes.count, 0);
+    const every = Math.ceil(all / MOST_TRIED);
+    const some = group.map((p) => notesWhere(p.notes, (i) => i % every === 0));
+    const hands = handsOfNotes(joinNotes(group.map((p, g) => pickNotes(p.notes, some[g]!))));
     return hands.includes(0) && hands.includes(1);
   };
   const groups = [
