@@ -119,6 +119,10 @@ describe('a plan', () => {
       { scope: { parts: [{ source: '', track: 'Tenor bells', channel: 2, occurrence: 0 }] } },
     );
     expect(sayStep(call)).toBe('Tenor bells: up 12 semitones');
+    const unnamed = { ...call.scope.parts![0]!, track: ', tune', channel: 4 };
+    expect(sayStep({ ...call, scope: { parts: [unnamed] } })).toBe(
+      'Channel 4, tune: up 12 semitones',
+    );
   });
 });
 

@@ -17,7 +17,14 @@ export function sayStep(call: StepCall, maps?: Maps, named?: Named): string {
       ? definition.describe(params.data, named)
       : `${call.step} (not usable)`;
   const { parts, notes, fromTick, toTick, stretches, file } = call.scope;
-  const names = [...new Set(parts?.map((p) => p.track || `channel ${p.channel}`))];
+  // Of a track without a name what was made of it is called by its channel: "channel 4, tune".
+  const names = [
+    ...new Set(
+      parts?.map(({ track, channel }) =>
+        track === '' || track.startsWith(', ') ? `channel ${channel}${track}` : track,
+      ),
+    ),
+  ];
   const who =
     names.length === 0
       ? ''
