@@ -267,7 +267,7 @@ function grids(node: unknown, above: readonly Rows[], path: string, say: Say): v
       say(path, 'Cells without a note are left out, and nothing says where a cell stands.');
   }
   if (value.is === 'struck') {
-    if (!here.some((r) => r.of === 'cells'))
+    if (!here.some((r) => r.of === 'cells' || (r.of === 'strikes' && value.key !== undefined)))
       say(path, 'What is struck is said of the cells of a grid, and there are none around it.');
     if (value.yes === value.no) say(path, 'A note and nothing are told by the same word.');
   }

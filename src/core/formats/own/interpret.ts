@@ -1,6 +1,6 @@
 import { settleCases } from './settle-cases';
 import type { ReadRow, ReadValue } from './row';
-import { flagsFrom, keyFrom, seatFrom, whoseOf, type Seated } from './whose';
+import { flagsFrom, keyFrom, onlyKey, seatFrom, struckKeys, whoseOf, type Seated } from './whose';
 import { gridNotes, laneKey, nearest, pathsIn, type GridNote, type Path } from './interpret-grid';
 import type { Value } from './schema';
 
@@ -276,9 +276,13 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
       for (const note of own) notes.push(gridNote(note, path));
       continue;
     }
+    const struck = of === 'strikes' ? struckKeys(path) : [];
     const keyed = row.values.find((v) => v.value.is === 'key');
     const isNote =
-      keyed !== undefined || of === 'notes' || (of === 'events' && row.rows.length === 0);
+      struck.length > 0 ||
+      keyed !== undefined ||
+      of === 'notes' ||
+      (of === 'events' && row.rows.length === 0);
     if (!isNote) continue;
     const seat = seatFrom(path, target);
     const lanes = seat?.laneNotes ?? null;
@@ -286,11 +290,11 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
       ? keyFrom(keyed, lanes)
       : nearest(path, 'lanes')
         ? laneKey(path, { laneKeys })
-        : null;
+        : onlyKey(path);
     if (key !== null) isKeyed = true;
     const start = placeOf(path, 'start');
     const startUs = start ? usOf(start) : 0;
-    const force = row.values.find((v) => v.value.is === 'velocity');
+    const force = row.values.find(({ value: v }) => v.is === 'velocity' && v.key === undefined);
     const velocity = force ? velocityFrom(force) : null;
     const onOff = row.values.find((v) => v.value.is === 'on-off');
     const isOff =
@@ -318,10 +322,11 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
           ? startUs + length.us
           : usOf({ quarters: endQuarters! })
         : null;
-    if (endUs !== null) lengths++;
-    if (velocity !== null) velocities++;
+    const keyByKey = of === 'strikes' && row.values.some(({ value: v }) => isKeyByKey(v));
+    if (!keyByKey && endUs !== null) lengths++;
+    if (!keyByKey && velocity !== null) velocities++;
     if (of === 'events') open.set(id, [...(open.get(id) ?? []), notes.length]);
-    notes.push({
+    const told: ToldNote = {
       startUs,
       endUs,
       startQuarters: start?.quarters ?? null,
@@ -332,7 +337,17 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
       flags: flagsFrom(path),
       from: Math.min(...row.values.map((v) => v.from), Infinity),
       to: Math.max(...row.values.map((v) => v.to), 0),
-    });
+    };
+    if (!keyByKey) {
+      notes.push(told);
+      continue;
+    }
+    for (const { key: own, force: hit } of struck) {
+      isKeyed = true;
+      if (endUs !== null) lengths++;
+      if (hit) velocities++;
+      notes.push({ ...told, key: own, velocity: hit ? velocityFrom(hit) : velocity });
+    }
   }
   return {
     notes,
@@ -347,6 +362,11 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
     keyed: isKeyed,
   };
 }
+
+/** What tells of one key of a strike, or of each in bits. */
+const isKeyByKey = (v: Value): boolean =>
+  ((v.is === 'velocity' || v.is === 'struck') && v.key !== undefined) ||
+  (v.is === 'key' && v.as === 'bits');
 
 /** More bars than any piece that is kept. */
 const MOST_BARS = 4_000_000;

@@ -9,7 +9,7 @@ const FREE = new Set(['fact', 'text', 'marker', 'seat', 'part', 'track', 'flags'
 export function isNumber(v: Value): boolean {
   switch (v.is) {
     case 'key':
-      return v.as === 'number' || v.as === 'index' || v.as === 'lane';
+      return v.as === 'number' || v.as === 'index' || v.as === 'lane' || v.as === 'bits';
     case 'seat':
     case 'part':
     case 'track':
@@ -70,6 +70,7 @@ function numberPattern(v: Value, decimal: string): string {
   if (v.is === 'constant') return literal(String(v.value).replace('.', decimal));
   if (isExact(v)) return `-?\\d+(?:${literal(decimal)}\\d+)?(?:e-?\\d+)?`;
   const digits = v.digits ?? 1;
+  if (v.hex) return `-?[0-9${v.hex === 'small' ? 'a-f' : 'A-F'}]{${digits},}`;
   const decimals = decimalsOf(v);
   const whole = `-?\\d{${digits},}`;
   if (decimals === 0) return whole;
@@ -128,7 +129,9 @@ export function readSaid(
   if (!pattern.test(bare)) return undefined;
   if (!isNumber(v)) return bare;
   if (v.is === 'fact' && bare === (v.otherwise ?? '')) return null;
-  const said = Number(decimal === '.' ? bare : bare.replace(decimal, '.'));
+  const said = v.hex
+    ? Number.parseInt(bare, 16)
+    : Number(decimal === '.' ? bare : bare.replace(decimal, '.'));
   return Number.isFinite(said) ? said : undefined;
 }
 
@@ -152,7 +155,8 @@ export function readPlain(
   if (v.is === 'constant') return plain === v.value ? v.value : undefined;
   if (plain === null) return null;
   if (!VALUES_PER_JSON.has(typeof plain)) return undefined;
-  const isText = as === 'text' || v.digits !== undefined || v.width !== undefined;
+  const isText =
+    as === 'text' || v.digits !== undefined || v.width !== undefined || v.hex !== undefined;
   if (isNumber(v) && !isText) {
     if (typeof plain !== 'number') return undefined;
     if (isExact(v)) return plain;

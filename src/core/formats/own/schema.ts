@@ -172,7 +172,20 @@ export const ContainerSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('xml'),
     indent: z.int().min(0).max(8).optional(),
-    declaration: z.boolean().optional(),
+    declaration: z
+      .union([
+        z.boolean(),
+        z
+          .string()
+          .regex(/^( [a-z]+=("[\w.-]+"|'[\w.-]+'))+$/)
+          .max(200),
+      ])
+      .optional()
+      .describe('What stands in the first line behind its name; version and encoding if unsaid.'),
+    closing: z
+      .literal('spaced')
+      .optional()
+      .describe('A space before the sign that ends an element.'),
     root: XmlSchema,
   }),
   z.strictObject({

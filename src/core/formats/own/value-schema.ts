@@ -61,7 +61,9 @@ const time = z.strictObject({
 });
 const key = z.strictObject({
   is: z.literal('key'),
-  as: z.enum(['number', 'name', 'index', 'lane', 'word']),
+  as: z
+    .enum(['number', 'name', 'index', 'lane', 'word', 'bits'])
+    .describe('Bits: one for each of its keys, the lowest for the first, added over a strike.'),
   from: noteNumber.optional().describe('Semitones from this key.'),
   middleC: z
     .int()
@@ -86,6 +88,7 @@ const velocity = z.strictObject({
   is: z.literal('velocity'),
   least: z.number().min(-1e6).max(1e6).optional().describe('What velocity 0 becomes.'),
   most: z.number().min(-1e6).max(1e6).optional().describe('What velocity 127 becomes.'),
+  key: noteNumber.optional().describe('Of the note with this key in a strike; else as of 0.'),
   decimals,
   exact,
   round,
@@ -131,7 +134,7 @@ const struck = z.strictObject({
     .optional()
     .describe('One that began before sounds on; as nothing where none is given.'),
   last: short.optional().describe('The last cell of one that began before.'),
-  key: noteNumber.optional().describe('Of this key alone.'),
+  key: noteNumber.optional().describe('Of this key alone; of a strike too.'),
 });
 const count = z.strictObject({
   is: z.literal('count'),
@@ -169,6 +172,13 @@ const form = {
   align: z.enum(['left', 'right']).optional(),
   trim: z.boolean().optional().describe('Zeros behind the point are left out at the end.'),
 };
+const numberForm = {
+  ...form,
+  hex: z
+    .enum(['small', 'capital'])
+    .optional()
+    .describe('A whole number in digits from 0 to f, small or capital ones.'),
+};
 /** Several values in one place, as in `1:2:120` or `0:12.500`. */
 export interface Joined {
   is: 'joined';
@@ -177,6 +187,7 @@ export interface Joined {
   width?: number | undefined;
   align?: 'left' | 'right' | undefined;
   trim?: boolean | undefined;
+  hex?: undefined;
 }
 const joined = z.strictObject({
   is: z.literal('joined'),
@@ -195,6 +206,7 @@ export interface Listed {
   width?: number | undefined;
   align?: 'left' | 'right' | undefined;
   trim?: boolean | undefined;
+  hex?: undefined;
 }
 const listed = joined.extend({
   is: z.literal('list'),
@@ -227,6 +239,7 @@ export interface Cased {
   width?: undefined;
   align?: undefined;
   trim?: undefined;
+  hex?: undefined;
 }
 const WhenSchema = z
   .strictObject({
@@ -252,22 +265,22 @@ const cased = z.strictObject({
   otherwise: aValue.describe('What stands there in all other rows.'),
 });
 const OneValueSchema = z.discriminatedUnion('is', [
-  time.extend(form),
-  key.extend(form),
-  velocity.extend(form),
-  who.extend(form),
-  flags.extend(form),
-  onOff.extend(form),
-  tempo.extend(form),
-  text.extend(form),
-  controller.extend(form),
-  struck.extend(form),
-  count.extend(form),
-  number.extend(form),
-  fact.extend(form),
-  constant.extend(form),
-  place.extend(form),
-  checksum.extend(form),
+  time.extend(numberForm),
+  key.extend(numberForm),
+  velocity.extend(numberForm),
+  who.extend(numberForm),
+  flags.extend(numberForm),
+  onOff.extend(numberForm),
+  tempo.extend(numberForm),
+  text.extend(numberForm),
+  controller.extend(numberForm),
+  struck.extend(numberForm),
+  count.extend(numberForm),
+  number.extend(numberForm),
+  fact.extend(numberForm),
+  constant.extend(numberForm),
+  place.extend(numberForm),
+  checksum.extend(numberForm),
 ]);
 type OneValue = z.infer<typeof OneValueSchema>;
 export type Value = OneValue | Joined | Listed | Cased;

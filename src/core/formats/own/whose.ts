@@ -50,6 +50,8 @@ export function keyFrom(
       const key = Object.entries(v.words ?? {}).find(([, w]) => w === said)?.[0];
       return Number(key ?? said);
     }
+    case 'bits':
+      return null;
     default: {
       const list = v.keys ?? lanes;
       const n = Number(said) - first;
@@ -86,7 +88,22 @@ export function seatFrom(path: Path, { seats }: Seated) {
     const rung = Number(named.said) + 1 - (named.value.first ?? 1);
     return seats.find((s) => s.rung === rung);
   }
+  // Rows of one seat alone say whose they are without a word.
+  const only = filter(path, 'seats');
+  if (only?.length === 1) return seats.find((s) => s.id === only[0]);
   return seats.length === 1 ? seats[0] : undefined;
+}
+
+/** What the rows of a path are kept to; the nearest of those that are. */
+function filter<K extends 'seats' | 'keys'>(path: Path, by: K) {
+  for (let p: Path | null = path; p; p = p.above) if (p.row.of?.[by]) return p.row.of[by];
+  return null;
+}
+
+/** The one key that rows are kept to. */
+export function onlyKey(path: Path): number | null {
+  const keys = filter(path, 'keys');
+  return keys?.length === 1 ? keys[0]! : null;
 }
 
 export function flagsFrom({ row }: Path): string[] {
@@ -103,4 +120,22 @@ export function flagsFrom({ row }: Path): string[] {
         out.push(Object.entries(v.words ?? {}).find(([, w]) => w === word)?.[0] ?? word);
   }
   return out;
+}
+
+/** The notes that one row of a strike tells key by key: those that are struck, or have a force. */
+export function struckKeys({ row }: Path): { key: number; force: ReadValue | null }[] {
+  const forces = new Map<number, ReadValue>();
+  const keys = new Set<number>();
+  for (const read of row.values) {
+    const { value: v, said } = read;
+    if (v.is === 'velocity' && v.key !== undefined) {
+      forces.set(v.key, read);
+      if (Number(said) > (v.least ?? 0)) keys.add(v.key);
+    } else if (v.is === 'struck' && v.key !== undefined && said === v.yes) keys.add(v.key);
+    else if (v.is === 'key' && v.as === 'bits')
+      v.keys?.forEach((key, bit) => {
+        if (Math.floor(Number(said) / 2 ** bit) % 2 === 1) keys.add(key);
+      });
+  }
+  return [...keys].map((key) => ({ key, force: forces.get(key) ?? null }));
 }

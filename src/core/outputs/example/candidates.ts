@@ -21,6 +21,8 @@ export interface Candidate {
   readonly rows: Rows;
   readonly list: readonly Row[];
   readonly at: readonly Context[];
+  /** How time is told elsewhere in the same file. */
+  readonly usual?: readonly Explained[] | undefined;
 }
 
 /** Orders in which notes are found; the usual one first. */
@@ -83,8 +85,14 @@ function under(
 export function candidatesOf(
   parents: readonly Context[],
   counts: readonly number[],
-  only?: RowKind,
+  given?: RowKind | Rows,
+  usual?: readonly Explained[],
 ): Candidate[] {
+  if (typeof given === 'object') {
+    const one = under(given, parents, counts);
+    return one ? [one] : [];
+  }
+  const only = given;
   const out: Candidate[] = [];
   const { target } = parents[0]!.beside.world;
   const seen = new Set<string>();
@@ -100,18 +108,24 @@ export function candidatesOf(
     const sign = `${rows.of} ${found.list.map((r) => `${r.tick} ${r.note ?? ''}`).join()}`;
     if (seen.has(sign)) return;
     seen.add(sign);
-    out.push(found);
+    out.push(usual ? { ...found, usual } : found);
   };
   for (const order of ORDERS) attempt(order ? { of: 'notes', order: [...order] } : { of: 'notes' });
   for (const of of KINDS) {
+    // Where all bars have notes nothing tells whether one without would stand there: none is left out.
+    if (of === 'bars') attempt({ of, empty: true });
     attempt({ of });
     if (of === 'events') for (const order of EVENT_ORDERS) attempt({ of, order: [...order] });
-    if (of === 'bars' || of === 'seats') attempt({ of, empty: true });
+    if (of === 'seats') attempt({ of, empty: true });
   }
   for (const seat of target.seats) {
     attempt({ of: 'notes', seats: [seat.id] });
     attempt({ of: 'events', seats: [seat.id] });
   }
+  // A list of its own for one key, which nothing in it says.
+  if (!only && parents.length <= MOST_PARENTS)
+    for (const [key, count] of keysOf(parents))
+      if (count >= counts[0]!) attempt({ of: 'notes', keys: [key] });
   return out;
 }
 
@@ -123,3 +137,14 @@ export interface Explained {
 }
 
 export type Attempt = (value: Value, says: string) => void;
+
+/** Under more of them a list for each key is not looked for. */
+const MOST_PARENTS = 64;
+
+/** The keys of a score, and how many notes each has. */
+function keysOf(parents: readonly Context[]): [key: number, count: number][] {
+  const { notes } = parents[0]!.beside.world;
+  const by = new Map<number, number>();
+  for (let i = 0; i < notes.count; i++) by.set(notes.key[i]!, (by.get(notes.key[i]!) ?? 0) + 1);
+  return [...by].sort(([a], [b]) => a - b);
+}

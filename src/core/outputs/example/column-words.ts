@@ -7,7 +7,7 @@ import type { Attempt, Candidate, Column, Explained } from './candidates';
 export function words(column: Column, { list }: Candidate, world: World, attempt: Attempt) {
   const table = new Map<number, string>();
   for (let i = 0; i < list.length; i++) {
-    const key = world.notes.key[list[i]!.note!]!;
+    const key = list[i]!.key ?? world.notes.key[list[i]!.note!]!;
     const there = table.get(key);
     if (there !== undefined && there !== column.cells[i]) return;
     table.set(key, column.cells[i]!);
@@ -20,7 +20,8 @@ export function words(column: Column, { list }: Candidate, world: World, attempt
 
 export function texts(column: Column, candidate: Candidate, world: World, attempt: Attempt): void {
   const { rows, list, at } = candidate;
-  if (rows.of === 'notes' || rows.of === 'events') {
+  const keyed = rows.of === 'notes' || rows.of === 'events' || rows.of === 'lanes';
+  if (keyed) {
     for (const sharps of ['#', '♯', 's', 'b', '♭'] as const)
       for (const middleC of [4, 3, 5])
         attempt(
@@ -33,7 +34,7 @@ export function texts(column: Column, candidate: Candidate, world: World, attemp
           `name of the note, C${middleC} = 60`,
         );
   }
-  if (rows.of === 'notes' || rows.of === 'events')
+  if (keyed)
     for (const names of MIXED)
       for (const middleC of [4, 3, 5])
         attempt(
@@ -54,10 +55,12 @@ export function texts(column: Column, candidate: Candidate, world: World, attemp
       else if ((table.get(said.text) ?? column.cells[i]) !== column.cells[i]) holds = false;
       else table.set(said.text, column.cells[i]!);
     }
-    if (holds && table.size > 1 && new Set(table.values()).size > 1)
+    // With a word for each row a table says nothing that could fail: then words are short.
+    const isTold = table.size < list.length || [...table.values()].every((w) => w.length <= 24);
+    if (holds && isTold && table.size > 1 && new Set(table.values()).size > 1)
       attempt({ is, as: 'word', words: Object.fromEntries(table) }, `${is} by a table of words`);
   }
-  if (rows.of === 'notes' || rows.of === 'events') words(column, candidate, world, attempt);
+  if (keyed) words(column, candidate, world, attempt);
 }
 
 type Part = readonly [unit: string, from: string | undefined];

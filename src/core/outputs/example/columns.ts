@@ -1,19 +1,21 @@
-import type { RowKind, Rows, Value } from '../../formats/own/schema';
-import { rowsOf } from '../own/rows';
+import type { Rows, Value } from '../../formats/own/schema';
+import type { Row } from '../own/rows';
 import { type World } from '../own/world';
 import { meantOf, valueOf, writeSaid } from '../own/values';
 import type { Attempt, Candidate, Column, Explained } from './candidates';
 import { cases } from './column-cases';
 import { lists } from './column-lists';
+import { times, type Form } from './column-times';
+import { keyByKey } from './column-keys';
 import { clockPart, clockParts, texts, words } from './column-words';
 
-const NUMBER = /^-?\d+(?:[.,]\d+)?(?:e-?\d+)?$/;
+export const NUMBER = /^-?\d+(?:[.,]\d+)?(?:e-?\d+)?$/;
 
 export const isNumeric = (column: Column): boolean => column.cells.every((c) => NUMBER.test(c));
 
-const toNumber = (c: string) => Number(c.replace(',', '.'));
+export const toNumber = (c: string) => Number(c.replace(',', '.'));
 
-const decimalsOf = (c: string) => /[.,](\d+)$/.exec(c)?.[1]!.length ?? 0;
+export const decimalsOf = (c: string) => /[.,](\d+)$/.exec(c)?.[1]!.length ?? 0;
 
 /** How a number is written in a column: how many digits, and whether zeros stand at the end. */
 function formOf({ cells, plain }: Column): {
@@ -28,6 +30,26 @@ function formOf({ cells, plain }: Column): {
   const padded = !plain && whole.some((w) => w.length > 1 && w.startsWith('0'));
   const least = Math.min(...whole.map((w) => w.length));
   return { decimals, trim, ...(padded ? { digits: least } : {}) };
+}
+
+/** How a number of a column is written, as values say it. */
+function shapeOf(column: Column): Form {
+  const { decimals, trim, digits } = formOf(column);
+  return {
+    // More digits than anybody rounds to are those of a number that nobody rounded.
+    ...(decimals > 9 ? { exact: true } : decimals > 0 ? { decimals } : {}),
+    ...(trim && !column.plain && decimals <= 9 ? { trim: true } : {}),
+    ...(digits !== undefined && digits > 1 ? { digits } : {}),
+  };
+}
+
+/** The same value with as many digits as the column has. */
+function inForm(value: Value, column: Column): Value {
+  if (value.is !== 'time') return value;
+  const { is, of, unit, ppq, rate, round, add, first } = value;
+  const own = { ppq, rate, round, add, first };
+  const said = Object.entries(own).filter(([, v]) => v !== undefined);
+  return { is, of, unit, ...Object.fromEntries(said), ...shapeOf(column) } as Value;
 }
 
 /** Whether a value says what stands in every row. */
@@ -50,6 +72,33 @@ export function agrees(value: Value, column: Column, { at, rows }: Candidate): b
  * row, its factor, offset and rounding solved from the rows themselves.
  */
 export function explain(column: Column, candidate: Candidate): Explained[] {
+  const hex = hexOf(column);
+  const found = explainAs(column, candidate);
+  if (!hex || found.some((e) => e.value.is !== 'constant' && !isTable(e))) return found;
+  return [...explainHex(column, candidate, hex), ...found];
+}
+
+/** Digits from 0 to f, in one case: what is a number of them in every row. */
+function hexOf({ cells, plain }: Column): 'small' | 'capital' | null {
+  if (plain || !cells.some((c) => /[a-f]/i.test(c))) return null;
+  if (cells.every((c) => /^[0-9a-f]{1,13}$/.test(c))) return 'small';
+  return cells.every((c) => /^[0-9A-F]{1,13}$/.test(c)) ? 'capital' : null;
+}
+
+function explainHex(column: Column, candidate: Candidate, hex: 'small' | 'capital'): Explained[] {
+  const cells = column.cells.map((c) => String(Number.parseInt(c, 16)));
+  const least = column.cells.reduce((n, c) => Math.min(n, c.length), Infinity);
+  const digits = column.cells.some((c) => c.length > 1 && c.startsWith('0')) ? least : 1;
+  return explainAs({ ...column, cells }, candidate)
+    .filter((e) => !['constant', 'joined', 'list', 'case'].includes(e.value.is))
+    .map(({ value, says }) => ({
+      value: { ...value, hex, ...(digits > 1 ? { digits } : {}) } as Value,
+      says: `${says}, in digits from 0 to f`,
+    }))
+    .filter((e) => agrees(e.value, column, candidate));
+}
+
+function explainAs(column: Column, candidate: Candidate): Explained[] {
   // Where nothing changes nothing stands: what is there is explained, and then all of it is held.
   if (candidate.rows.of === 'changes' && column.cells.includes('')) {
     const there = column.cells.flatMap((c, i) => (c === '' ? [] : [i]));
@@ -71,6 +120,13 @@ export function explain(column: Column, candidate: Candidate): Explained[] {
   const numeric = isNumeric(column);
   const { of } = candidate.rows;
   const same = new Set(column.cells).size === 1;
+  // What is told of time elsewhere in the file is likely to be told here in the same way.
+  for (const { value, says } of candidate.usual ?? []) {
+    attempt(value, says);
+    if (numeric) attempt(inForm(value, column), says);
+  }
+  const usual = [...out];
+  if (of === 'strikes') keyByKey(column, candidate, attempt);
   if (numeric) numbers(column, candidate, world, attempt);
   else {
     texts(column, candidate, world, attempt);
@@ -100,7 +156,8 @@ export function explain(column: Column, candidate: Candidate): Explained[] {
         ? { is: 'constant', value: toNumber(cell!) }
         : { is: 'constant', value: cell! };
     // A value that never changes says little of what it is; one that is itself says more.
-    const own = out.filter((e) => isIdentity(e.value));
+    const own = out.filter(({ value }) => isIdentity(value) || isTempo(value, column, of));
+    own.push(...usual);
     return [
       ...own,
       { value: constant, says: `always ${cell}` },
@@ -113,12 +170,17 @@ export function explain(column: Column, candidate: Candidate): Explained[] {
 const isTable = ({ value }: Explained): boolean => 'as' in value && value.as === 'word';
 const tableSize = (v: Value): number => ('words' in v && v.words ? Object.keys(v.words).length : 0);
 
+/** A tempo that is always the same: of notes only where the number is no round one. */
+const isTempo = (v: Value, { cells }: Column, of: Rows['of']): boolean =>
+  (v.is === 'us-per-quarter' || v.is === 'bpm') &&
+  (of === 'tempos' || of === 'changes' || cells[0]!.includes('.') || toNumber(cells[0]!) % 10 > 0);
+
 const isIdentity = (v: Value): boolean =>
   (v.is === 'key' && v.as === 'number' && !v.from) ||
   (v.is === 'velocity' && v.least === undefined && v.most === undefined) ||
-  v.is === 'on-off';
-
-const PPQS = [24, 48, 96, 120, 192, 240, 384, 480, 960, 1000];
+  v.is === 'on-off' ||
+  v.is === 'text' ||
+  (v.is === 'velocity' && v.key !== undefined);
 
 function numbers(
   column: Column,
@@ -127,23 +189,19 @@ function numbers(
   attempt: (value: Value, says: string) => void,
 ): void {
   const { list, rows } = candidate;
-  const form = formOf(column);
-  const { decimals } = form;
-  const shape = {
-    // More digits than anybody rounds to are those of a number that nobody rounded.
-    ...(decimals > 9 ? { exact: true } : decimals > 0 ? { decimals } : {}),
-    ...(form.trim && !column.plain && decimals <= 9 ? { trim: true } : {}),
-    ...(form.digits !== undefined && form.digits > 1 ? { digits: form.digits } : {}),
-  };
+  const shape = shapeOf(column);
+  const decimals = shape.decimals ?? (shape.exact ? 10 : 0);
   const bare = {
     ...(shape.digits === undefined ? {} : { digits: shape.digits }),
   };
   const values = column.cells.map(toNumber);
   const notes = rows.of === 'notes' || rows.of === 'events';
+  const keyed = notes || rows.of === 'lanes';
+  const keyOf = (r: Row) => r.key ?? world.notes.key[r.note!]!;
 
-  if (notes && decimals === 0) {
+  if (keyed && decimals === 0) {
     attempt({ is: 'key', as: 'number', ...bare }, 'note number');
-    const off = world.notes.key[list[0]!.note!]! - values[0]!;
+    const off = keyOf(list[0]!) - values[0]!;
     attempt({ is: 'key', as: 'number', from: Math.max(0, off), ...bare }, `semitones from ${off}`);
   }
   if (notes) velocities(values, candidate, world, shape, attempt);
@@ -151,9 +209,9 @@ function numbers(
   if (decimals === 0) {
     for (const first of [0, 1] as const) {
       attempt({ is: 'row-number', first, ...bare }, `number of the row, from ${first}`);
-      if (notes) {
+      if (keyed) {
         attempt({ is: 'key', as: 'lane', first, ...bare }, `lane, from ${first}`);
-        const keys = [...new Set(list.map((r) => world.notes.key[r.note!]!))].sort((a, b) => a - b);
+        const keys = [...new Set(list.map(keyOf))].sort((a, b) => a - b);
         attempt({ is: 'key', as: 'index', keys, first, ...bare }, `key in a list, from ${first}`);
       }
       for (const is of ['seat', 'part', 'track'] as const)
@@ -167,24 +225,23 @@ function numbers(
       attempt({ is: 'denominator' }, 'unit of a beat');
       attempt({ is: 'denominator-power' }, 'unit of a beat, as a power of two');
     }
-    if (notes) words(column, candidate, world, attempt);
+    if (keyed) words(column, candidate, world, attempt);
     attempt({ is: 'count', of: { of: 'notes' } }, 'how many notes');
   }
-  if (rows.of === 'tempos' || rows.of === 'changes')
+  if (!['seats', 'parts', 'channels', 'markers', 'captions', 'meters'].includes(rows.of))
     for (const round of ['nearest', 'down', 'up'] as const) {
       const more = round === 'nearest' ? {} : { round };
-      attempt({ is: 'bpm', ...shape, ...more }, 'BPM');
-      attempt({ is: 'us-per-quarter', ...shape, ...more }, 'microseconds a quarter');
+      attempt({ is: 'bpm', ...shape, ...more }, 'tempo in BPM');
+      if (decimals === 0)
+        attempt({ is: 'us-per-quarter', ...bare, ...more }, 'tempo in microseconds a quarter');
     }
 }
-
-type Shape = { decimals?: number; exact?: boolean; trim?: boolean; digits?: number };
 
 function velocities(
   values: readonly number[],
   { list }: Candidate,
   world: World,
-  shape: Shape,
+  shape: Form,
   attempt: Attempt,
 ) {
   attempt({ is: 'velocity', ...shape }, 'velocity');
@@ -212,107 +269,6 @@ function velocities(
         };
         attempt(value, `velocity from ${least} to ${most}`);
       }
-}
-
-function times(
-  values: readonly number[],
-  { list, at }: Candidate,
-  world: World,
-  shape: Shape,
-  attempt: Attempt,
-) {
-  const ROUND_WORDS = { nearest: '', down: ', rounded down', up: ', rounded up' } as const;
-  const scale = 10 ** (shape.decimals ?? 0);
-  /** Offsets that are worth a try: none, and what the first row leaves over. */
-  const tryAll = (make: Omit<Time, 'is' | 'of'>, says: string) => {
-    for (const of of ['start', 'length', 'end'] as const)
-      for (const from of ['start', 'last', 'bar'] as const) {
-        if (from !== 'start' && of === 'length') continue;
-        for (const round of ['nearest', 'down', 'up'] as const) {
-          const value: Time = {
-            is: 'time',
-            of,
-            ...make,
-            ...(from === 'start' ? {} : { from }),
-            ...(round === 'nearest' ? {} : { round }),
-            ...shape,
-          };
-          const words = `${of} in ${says}${from === 'last' ? ' from the row before' : from === 'bar' ? ' from its bar' : ''}${ROUND_WORDS[round]}`;
-          attempt(value, words);
-          if (of === 'length')
-            attempt({ ...value, addsUp: true }, `${words}, from rounded start to rounded end`);
-          if (from !== 'start' || of === 'length') continue;
-          const said = valueOf(value, at[0]!.row, at[0]!.beside);
-          if (said === null || !('whole' in said)) continue;
-          const add = Math.round((values[0]! - said.whole / scale) * scale) / scale;
-          if (add !== 0 && Math.abs(add) < 1e7)
-            attempt({ ...value, add }, `${words}, ${add} added`);
-        }
-      }
-  };
-  tryAll({ unit: 'ms' }, 'ms');
-  tryAll({ unit: 'seconds' }, 'seconds');
-  tryAll({ unit: 'us' }, 'microseconds');
-  for (const of of ['start', 'end', 'length'] as const) clocks(of, shape, attempt);
-  const ppqs = new Set([world.ppq, ...PPQS]);
-  const far = list.findLastIndex((r) => r.tick > 0);
-  if (far >= 0) {
-    const ratio = Math.round((values[far]! * world.ppq) / list[far]!.tick);
-    if (ratio > 0 && ratio <= 1_000_000) ppqs.add(ratio);
-  }
-  for (const ppq of ppqs) tryAll({ unit: 'ticks', ppq }, `ticks at PPQ ${ppq}`);
-  tryAll({ unit: 'quarters' }, 'quarters');
-  tryAll({ unit: 'beats' }, 'beats');
-  for (const first of [0, 1] as const) {
-    attempt({ is: 'time', of: 'start', unit: 'bar', first, ...shape }, `bar, from ${first}`);
-    attempt(
-      { is: 'time', of: 'start', unit: 'beat', first, ...shape },
-      `beat of the bar, from ${first}`,
-    );
-  }
-  for (const ppq of ppqs)
-    attempt(
-      { is: 'time', of: 'start', unit: 'tick-of-beat', ppq, ...shape },
-      `tick of the beat at PPQ ${ppq}`,
-    );
-  const rates = new Set([10, 20, 24, 25, 30, 40, 50, 60, 100, 120]);
-  const late = list.findLastIndex((r) => world.maps.clock.msAt(r.tick) > 0);
-  if (late >= 0) {
-    const rate = (values[late]! * 1000) / world.maps.clock.msAt(list[late]!.tick);
-    if (rate > 0.1 && rate < 100_000)
-      for (const near of [Math.round(rate), Math.round(rate * 2) / 2, Math.round(rate * 100) / 100])
-        if (near > 0) rates.add(near);
-  }
-  const longest = list.reduce(
-    (best, r, i) => (r.endTick - r.tick > list[best]!.endTick - list[best]!.tick ? i : best),
-    0,
-  );
-  const ms =
-    world.maps.clock.msAt(list[longest]!.endTick) - world.maps.clock.msAt(list[longest]!.tick);
-  if (ms > 0) {
-    const rate = Math.round((values[longest]! * 1000) / ms);
-    if (rate > 0 && rate < 100_000) rates.add(rate);
-  }
-  for (const rate of rates) tryAll({ unit: 'frames', rate }, `frames at ${rate} a second`);
-}
-
-type Time = Extract<Value, { is: 'time' }>;
-const OF_WORDS = { start: '', end: ', of its end', length: ', of its length' };
-
-/** Parts of a clock: each says what is left of the part before it. */
-function clocks(of: Time['of'], shape: object, attempt: Attempt): void {
-  const part = (more: Pick<Time, 'unit'> & Partial<Time>, says: string) =>
-    attempt({ is: 'time', of, ...more, ...shape }, `${says}${OF_WORDS[of]}`);
-  part({ unit: 'hours' }, 'whole hours');
-  part({ unit: 'minutes', from: 'hour' }, 'minutes of the hour');
-  part({ unit: 'minutes' }, 'whole minutes');
-  for (const unit of ['seconds', 'ms'] as const) {
-    part({ unit, from: 'minute' }, `${unit} of the minute`);
-    part({ unit, from: 'minute', round: 'down' }, `${unit} of the minute, rounded down`);
-  }
-  part({ unit: 'ms', from: 'second' }, 'ms of the second');
-  for (const rate of [24, 25, 30, 50, 60, 100])
-    part({ unit: 'frames', rate, from: 'second' }, `frames of the second, at ${rate} a second`);
 }
 
 const PARTS = /\d+(?:\.\d+)?|[^\d]+/g;
@@ -356,76 +312,3 @@ function together(column: Column, candidate: Candidate, attempt: Attempt): void 
     if (whole) attempt({ is: 'joined', parts: parts.filter((p) => p !== '') }, says.join(', '));
   }
 }
-
-/** What explains a value that stands once: a fact of the piece, a count, else what it says. */
-export function explainOnce(
-  cell: string,
-  plain: boolean,
-  world: World,
-): Explained & { readonly sure: boolean } {
-  const numeric = NUMBER.test(cell) && (plain || !/^0\d/.test(cell));
-  if (numeric) {
-    const n = toNumber(cell);
-    const decimals = decimalsOf(cell);
-    const counts: readonly RowKind[] = [
-      'notes',
-      'strikes',
-      'events',
-      'bars',
-      'seats',
-      'parts',
-      'markers',
-      'tempos',
-    ];
-    const facts = [
-      'bpm',
-      'ppq',
-      'bars',
-      'numerator',
-      'denominator',
-      'lengthMs',
-      'lengthSeconds',
-      'lengthTicks',
-    ];
-    for (const round of ['nearest', 'down', 'up'] as const)
-      for (const key of facts) {
-        // Small numbers are met by chance.
-        if (Math.abs(n) < 5 && key !== 'numerator' && key !== 'denominator') continue;
-        const value: Value = {
-          is: 'fact',
-          key,
-          kind: 'number',
-          ...(decimals > 0 ? { decimals } : {}),
-          ...(round === 'nearest' ? {} : { round }),
-        };
-        const said = valueOf(value, null, { world, inside: null, before: null, index: 0 });
-        if (said === null) continue;
-        const text = writeSaid(said, value, cell.includes(',') ? ',' : '.');
-        if (plain ? Number(text) === n : text === cell)
-          return { value, says: `the ${FACTS[key]}`, sure: true };
-      }
-    for (const of of counts) {
-      const rows: Rows = of === 'bars' ? { of, empty: true } : { of };
-      const count = world.counts.get(of) ?? rowsOf(rows, world, null).length;
-      world.counts.set(of, count);
-      if (count === n && n > 3)
-        return { value: { is: 'count', of: rows }, says: `how many ${of} there are`, sure: true };
-    }
-  }
-  for (const key of ['title', 'file', 'maker'])
-    if (world.facts.get(key) === cell && cell.length > 1)
-      return { value: { is: 'fact', key }, says: `the ${key}`, sure: true };
-  const constant: Value = { is: 'constant', value: plain && numeric ? toNumber(cell) : cell };
-  return { value: constant, says: `always “${cell}”`, sure: false };
-}
-
-const FACTS: Readonly<Record<string, string>> = {
-  bpm: 'first tempo in BPM',
-  ppq: 'PPQ',
-  bars: 'number of bars',
-  numerator: 'beats of a bar',
-  denominator: 'unit of a beat',
-  lengthMs: 'length in ms',
-  lengthSeconds: 'length in seconds',
-  lengthTicks: 'length in ticks',
-};

@@ -1,88 +1,219 @@
 import type { InlineNode, LineNode } from '../../formats/own/schema';
 import type { World } from '../own/world';
-import { type Finding, type Shape, type Solved, isLeaf, solve } from './solve';
+import type { Explained } from './candidates';
 import type { Found } from './found';
-import { onceParts, tokensOf } from './line-parts';
+import { blocksOf, type Block, type BlockLine } from './line-blocks';
+import { listLines } from './line-lists';
+import { lexerOf, onceParts, type Lexer } from './line-parts';
+import { type Finding, type Shape, type Solved, isLeaf, solve, timesIn } from './solve';
 
-/** What two lines of one kind have in common: their marks, with their values left out. */
-const kindOf = (line: string): string =>
-  tokensOf(line)
-    .map((t) => (/^-?\d/.test(t) ? '#' : /^[A-Ga-g][#♯b♭s]?-?\d$/u.test(t) ? '#' : t))
-    .join('');
+interface Told {
+  readonly nodes: readonly LineNode[];
+  readonly findings: readonly Finding[];
+  readonly solved?: Solved;
+}
+type Usual = readonly Explained[] | undefined;
 
+/** Lines as blocks: rows of one kind, blocks of several kinds, and between them what stands once. */
 export function describeLines(lines: readonly string[], world: World): Found[] {
-  const counts = new Map<string, number>();
-  for (const line of lines) counts.set(kindOf(line), (counts.get(kindOf(line)) ?? 0) + 1);
   const out: Found[] = [];
-  // One kind of line for each row, between lines that stand once.
-  for (const [kind, count] of [...counts].sort((a, b) => b[1] - a[1]).slice(0, 3)) {
-    if (count < 2) continue;
-    const from = lines.findIndex((l) => kindOf(l) === kind);
-    const to = lines.findLastIndex((l) => kindOf(l) === kind) + 1;
-    const body = lines.slice(from, to);
-    const once = (l: string) => onceParts(l, world);
-    const before = lines.slice(0, from).map(once);
-    const behind = lines.slice(to).map(once);
-    const wrap = (nodes: LineNode[], findings: readonly Finding[]): Found => ({
-      findings: [...before, ...behind].flatMap((b) => b.findings).concat(findings),
-      container: {
-        kind: 'lines',
-        lines: [
-          ...before.map((b): LineNode => ({ parts: b.parts })),
-          ...nodes,
-          ...behind.map((b): LineNode => ({ parts: b.parts })),
-        ],
-      },
-    });
-    if (body.every((l) => kindOf(l) === kind)) {
-      const rows = rowLines(body, world);
-      if (rows) out.push(wrap([rows.node], rows.findings));
-      continue;
-    }
-    const sections = sectionLines(body, kind, lines.slice(0, from), world);
-    if (sections) {
-      const dropped = sections.took;
-      const found = wrap([sections.node], sections.findings);
-      if (found.container.kind === 'lines')
-        found.container.lines.splice(before.length - dropped, dropped);
-      out.push(found);
-    }
+  // What looks like the name of a note may be a word with a number behind it.
+  for (const noteNames of [true, false]) {
+    const lexer = lexerOf(world, noteNames);
+    const found = inBlocks(blocksOf(lines, lexer.kindOf), world, lexer);
+    if (found) out.push(found);
+    if (found?.findings.every((f) => f.is !== 'unexplained')) break;
   }
   const lists = listLines(lines, world);
   if (lists) out.push(lists);
   return out;
 }
 
-/** Lines of one kind: values where they differ, letters where they do not. */
-function rowLines(
-  body: readonly string[],
-  world: World,
-): { node: LineNode; findings: readonly Finding[] } | null {
-  const tokens = body.map(tokensOf);
-  const width = tokens[0]!.length;
-  if (tokens.some((t) => t.length !== width)) return null;
-  const varies = tokens[0]!.map((t, i) => tokens.some((o) => o[i] !== t));
-  const shape: Shape = {
-    items: tokens.map((row) => ({
-      fields: row.flatMap((t, i): [string, Shape][] =>
-        varies[i] || /^-?\d/.test(t)
-          ? [[`place ${i + 1}`, { leaf: t.replace(/%$/, ''), plain: false }]]
-          : [],
-      ),
-    })),
-    always: true,
-  };
-  const { solved, findings } = solve(shape, world);
-  if (!('each' in solved) || !('fields' in solved.item)) return null;
+/** Most rows first: how they tell time is how the few others are likely to. */
+function inBlocks(blocks: readonly Block[], world: World, lexer: Lexer): Found | null {
+  const told = new Map<Block, Told>();
+  let usual: Usual;
+  const size = (b: Block) => sizeOf(b, lexer);
+  const bySize = [...blocks].sort((a, b) => size(b) - size(a));
+  if (!bySize[0] || size(bySize[0]) < 2) return null;
+  for (const block of bySize) {
+    const own = tell(block, world, lexer, usual);
+    if (!own) return null;
+    told.set(block, own);
+    if (own.solved) usual = [...(usual ?? []), ...timesIn(own.solved)];
+  }
+  together(blocks, told, world, lexer, usual);
+  const all = blocks.map((b) => told.get(b)!);
   return {
-    node: { each: solved.each, lines: [{ parts: partsOf(tokens, solved.item.fields) }] },
-    findings,
+    findings: all.flatMap((t) => t.findings),
+    container: { kind: 'lines', lines: all.flatMap((t) => [...t.nodes]) },
   };
 }
 
+/** Lines that stand once and say less for themselves than as one row of several lines. */
+function together(
+  blocks: readonly Block[],
+  told: Map<Block, Told>,
+  world: World,
+  lexer: Lexer,
+  usual: Usual,
+): void {
+  for (let from = 0; from + 1 < blocks.length; from++)
+    for (const size of [2, 3]) {
+      const own = blocks.slice(from, from + size);
+      if (own.length < size || !own.every((b) => 'once' in b && isLoose(told.get(b)!))) continue;
+      const lines = own.map((b) => ('once' in b ? b.once : ''));
+      const rows = lines.map((l): BlockLine => ({ many: false, lines: [[l]] }));
+      const found = tellBlocks(rows, 1, world, lexer, usual);
+      if (!found || !isRow(found)) continue;
+      told.set(own[0]!, found);
+      for (const rest of own.slice(1)) told.set(rest, { nodes: [], findings: [] });
+      break;
+    }
+}
+
+/** Numbers stand in it that nothing explains. */
+const isOpen = ({ nodes }: Told): boolean =>
+  nodes.some(({ parts }) => parts?.some((p) => typeof p === 'string' && /\d/.test(p)));
+/** What might be a part of more than itself. */
+const isLoose = (t: Told): boolean => isOpen(t) || t.solved !== undefined;
+/** One row of which every number is explained. */
+const isRow = ({ findings }: Told): boolean =>
+  findings.some((f) => f.is === 'explained') &&
+  findings.every((f) => f.is === 'explained' || (f.is === 'constant' && !/\d/.test(f.says)));
+
+/** How many rows it has; a line with a long list in it has that many. */
+const sizeOf = (b: Block, { tokensOf, listOf }: Lexer): number =>
+  'once' in b
+    ? tokensOf(b.once).reduce((n, t) => Math.max(n, listOf(t)?.entries.length ?? 0), 0)
+    : 'rows' in b
+      ? b.rows.length
+      : b.times;
+
+function tell(block: Block, world: World, lexer: Lexer, usual: Usual): Told | null {
+  if ('once' in block) return tellOnce(block.once, world, lexer, usual);
+  if ('blocks' in block) return tellBlocks(block.blocks, block.times, world, lexer, usual);
+  const rows = rowLines(block.rows, world, lexer, usual);
+  if (rows) return rows;
+  // Lines that are alike by chance stand once, each.
+  const each = block.rows.length > 12 ? null : block.rows.map((l) => onceParts(l, world));
+  return (
+    each && {
+      nodes: each.map(({ parts }) => ({ parts })),
+      findings: each.flatMap((e) => e.findings),
+    }
+  );
+}
+
+/** A line that stands once; where a fact says less of it than a row of its own, it is a list of one. */
+function tellOnce(line: string, world: World, lexer: Lexer, usual: Usual): Told {
+  const once = onceParts(line, world);
+  const tokens = lexer.tokensOf(line);
+  const list = tokens.some(lexer.listOf) ? listOnce(tokens, world, lexer, usual) : null;
+  if (list) return list;
+  const own: Told = { nodes: [{ parts: once.parts }], findings: once.findings };
+  if (isOpen(own) || tokens.some((t) => lexer.isValue(t) && !/^-?\d/.test(t))) {
+    const row = rowLines([line], world, lexer, usual);
+    if (row && isRow(row)) return row;
+  }
+  return own;
+}
+
+const fieldsOf = (
+  tokens: readonly string[],
+  varies: readonly boolean[],
+  { isValue, listOf }: Lexer,
+): [string, Shape][] =>
+  tokens.flatMap((t, i): [string, Shape][] => {
+    const leaf = (text: string): Shape => ({ leaf: text.replace(/%$/, ''), plain: false });
+    const list = listOf(t);
+    if (list) return [[`place ${i + 1}`, { items: list.entries.map(leaf), always: true }]];
+    return varies[i] || isValue(t) ? [[`place ${i + 1}`, leaf(t)]] : [];
+  });
+
+/** The places where lines of one kind differ; null where they are not cut alike. */
+function variesIn(tokens: readonly (readonly string[])[]): boolean[] | null {
+  const [first] = tokens;
+  if (!first || tokens.some((t) => t.length !== first.length)) return null;
+  return first.map((t, i) => tokens.some((o) => o[i] !== t));
+}
+
+/** A line with a long list in it; around it stands what stands once. */
+function listOnce(
+  tokens: readonly string[],
+  world: World,
+  lexer: Lexer,
+  usual: Usual,
+): Told | null {
+  const at = tokens.findIndex((t) => lexer.listOf(t));
+  const before = onceParts(tokens.slice(0, at).join(''), world);
+  const behind = onceParts(tokens.slice(at + 1).join(''), world);
+  const [[, shape]] = fieldsOf([tokens[at]!], [true], lexer) as [[string, Shape]];
+  const { solved, findings } = solve(shape, world, usual);
+  if (!('each' in solved)) return null;
+  const list = partsOf([tokens[at]!], [['place 1', solved]], lexer);
+  return {
+    solved,
+    findings: [...before.findings, ...findings, ...behind.findings],
+    nodes: [{ parts: [...before.parts, ...list, ...behind.parts] }],
+  };
+}
+
+/** Lines of one kind: values where they differ, letters where they do not. */
+function rowLines(body: readonly string[], world: World, lexer: Lexer, usual: Usual): Told | null {
+  const tokens = body.map(lexer.tokensOf);
+  const varies = variesIn(tokens);
+  if (!varies) return null;
+  const items = tokens.map((row): Shape => ({ fields: fieldsOf(row, varies, lexer) }));
+  const { solved, findings } = solve({ items, always: true }, world, usual);
+  if (!('each' in solved) || !('fields' in solved.item)) return null;
+  return {
+    solved,
+    findings,
+    nodes: [
+      { each: solved.each, lines: [{ parts: partsOf(tokens[0]!, solved.item.fields, lexer) }] },
+    ],
+  };
+}
+
+/** Several kinds of lines again and again: a row each, and rows inside it. */
+function tellBlocks(
+  blocks: readonly BlockLine[],
+  times: number,
+  world: World,
+  lexer: Lexer,
+  usual: Usual,
+): Told | null {
+  const cut = blocks.map(({ lines, many }) => {
+    const tokens = lines.map((own) => own.map(lexer.tokensOf));
+    return { many, tokens, varies: variesIn(tokens.flat()) };
+  });
+  if (cut.some((c) => c.varies === null)) return null;
+  const items = Array.from({ length: times }, (_, n): Shape => {
+    const fields = cut.flatMap(({ many, tokens, varies }, k): [string, Shape][] => {
+      const own = tokens[n]!.map((t): Shape => ({ fields: fieldsOf(t, varies!, lexer) }));
+      if (many) return [[`line ${k + 1}`, { items: own, always: true }]];
+      return [[`line ${k + 1}`, own[0]!]];
+    });
+    return { fields };
+  });
+  const { solved, findings } = solve({ items, always: true }, world, usual);
+  if (!('each' in solved) || !('fields' in solved.item)) return null;
+  const inner: LineNode[] = [];
+  for (const [k, [, own]] of solved.item.fields.entries()) {
+    const first = cut[k]!.tokens.flat()[0]!;
+    if ('fields' in own) inner.push({ parts: partsOf(first, own.fields, lexer) });
+    else if ('each' in own && 'fields' in own.item)
+      inner.push({ each: own.each, lines: [{ parts: partsOf(first, own.item.fields, lexer) }] });
+    else return null;
+  }
+  return { solved, findings, nodes: [{ each: solved.each, lines: inner }] };
+}
+
 function partsOf(
-  tokens: readonly string[][],
-  fields: readonly (readonly [string, Solved])[],
+  tokens: readonly string[],
+  fields: readonly (readonly [name: string, Solved])[],
+  { listOf }: Lexer,
 ): InlineNode[] {
   const byPlace = new Map(fields.map(([name, s]) => [Number(name.slice(6)) - 1, s]));
   const parts: InlineNode[] = [];
@@ -91,167 +222,19 @@ function partsOf(
     if (typeof last === 'string') parts[parts.length - 1] = last + text;
     else if (text !== '') parts.push(text);
   };
-  tokens[0]!.forEach((t, i) => {
+  tokens.forEach((t, i) => {
     const solved = byPlace.get(i);
+    const list = listOf(t);
+    if (solved && list && 'each' in solved && isLeaf(solved.item))
+      return void parts.push({
+        each: solved.each,
+        between: list.between,
+        parts: [{ value: solved.item.value }],
+      });
     if (!solved || !isLeaf(solved)) return add(t);
     if (solved.value.is === 'constant') add(String(solved.value.value));
     else parts.push({ value: solved.value });
     if (t.endsWith('%')) add('%');
   });
   return parts;
-}
-
-/** Sections that begin with a line of their own: a seat or a part, and its rows. */
-function sectionLines(
-  body: readonly string[],
-  kind: string,
-  before: readonly string[],
-  world: World,
-): { node: LineNode; findings: readonly Finding[]; took: number } | null {
-  const heads: number[] = [];
-  const all = [...before, ...body];
-  all.forEach((l, i) => {
-    if (kindOf(l) !== kind && kindOf(all[i + 1] ?? '') === kind) heads.push(i);
-  });
-  const first = heads[0];
-  if (first === undefined) return null;
-  const took = before.length - first;
-  if (took < 0 || took > 1) return null;
-  const sections: { head: string; rows: string[] }[] = [];
-  for (let i = first; i < all.length; i++)
-    if (heads.includes(i)) sections.push({ head: all[i]!, rows: [] });
-    else if (kindOf(all[i]!) === kind) sections.at(-1)!.rows.push(all[i]!);
-    else return null;
-  const tokens = sections.map((s) => s.rows.map(tokensOf));
-  const width = tokens[0]![0]!.length;
-  if (tokens.flat().some((t) => t.length !== width)) return null;
-  const flat = tokens.flat();
-  const varies = flat[0]!.map((t, i) => flat.some((o) => o[i] !== t) || /^-?\d/.test(t));
-  const heading = common(sections.map((s) => s.head));
-  const shape: Shape = {
-    items: sections.map((s, n) => ({
-      fields: [
-        [
-          'head',
-          {
-            leaf: s.head.slice(heading.before.length, s.head.length - heading.behind.length),
-            plain: false,
-          },
-        ],
-        [
-          'rows',
-          {
-            always: true,
-            items: tokens[n]!.map((row) => ({
-              fields: row.flatMap((t, i): [string, Shape][] =>
-                varies[i] ? [[`place ${i + 1}`, { leaf: t.replace(/%$/, ''), plain: false }]] : [],
-              ),
-            })),
-          },
-        ],
-      ],
-    })),
-    always: true,
-  };
-  const { solved, findings } = solve(shape, world);
-  if (!('each' in solved) || !('fields' in solved.item)) return null;
-  const [head, rows] = solved.item.fields;
-  if (!head || !rows || !isLeaf(head[1]) || !('each' in rows[1]) || !('fields' in rows[1].item))
-    return null;
-  return {
-    took,
-    findings,
-    node: {
-      each: solved.each,
-      lines: [
-        {
-          parts: [heading.before, { value: head[1].value }, heading.behind].filter((p) => p !== ''),
-        },
-        { each: rows[1].each, lines: [{ parts: partsOf(flat, rows[1].item.fields) }] },
-      ],
-    },
-  };
-}
-
-/** What all lines begin and end with; a name is left whole between them. */
-function common(lines: readonly string[]): { before: string; behind: string } {
-  const [first] = lines;
-  let n = 0;
-  while (n < first!.length && lines.every((l) => l[n] === first![n])) n++;
-  let m = 0;
-  while (
-    m < first!.length - n &&
-    lines.every((l) => l.length - m > n && l.at(-1 - m) === first!.at(-1 - m))
-  )
-    m++;
-  const before = first!.slice(0, n).replace(/[A-Za-z0-9]+$/, '');
-  const behind = m === 0 ? '' : first!.slice(first!.length - m).replace(/^[A-Za-z0-9]+/, '');
-  return { before, behind };
-}
-
-/** A line for each strike, with its notes in a list inside it; the same letters may begin each. */
-function listLines(lines: readonly string[], world: World): Found | null {
-  const middle = /^\D*/.exec(lines[lines.length >> 1] ?? '')![0].replace(/-$/, '');
-  const begins = (l: string) => l.startsWith(middle) && /^-?\d/.test(l.slice(middle.length));
-  for (const between of ['+', ',', ' ', '/', '|', '-', ';'])
-    for (const lead of [': ', ' = ', '=', '\t', ' ', ':', ';', ',']) {
-      const split = (l: string) => {
-        const at = l.indexOf(lead, middle.length);
-        return at < 0 || !begins(l)
-          ? null
-          : ([l.slice(middle.length, at), l.slice(at + lead.length).split(between)] as const);
-      };
-      const from = lines.findIndex(begins);
-      const to = lines.findLastIndex(begins) + 1;
-      if (from < 0 || to - from < 2) continue;
-      const body = lines.slice(from, to).map(split);
-      if (body.some((b) => b === null) || !body.some((b) => b![1].length > 1)) continue;
-      const shape: Shape = {
-        items: body.map((b) => ({
-          fields: [
-            ['time', { leaf: b![0], plain: false }],
-            [
-              'notes',
-              { items: b![1].map((t): Shape => ({ leaf: t, plain: false })), always: true },
-            ],
-          ],
-        })),
-        always: true,
-      };
-      const { solved, findings } = solve(shape, world);
-      if (
-        !('each' in solved) ||
-        !('fields' in solved.item) ||
-        findings.some((f) => f.is === 'unexplained')
-      )
-        continue;
-      const [time, notes] = solved.item.fields;
-      if (!time || !notes || !isLeaf(time[1]) || !('each' in notes[1]) || !isLeaf(notes[1].item))
-        continue;
-      const once = (l: string): LineNode => ({ parts: onceParts(l, world).parts });
-      return {
-        findings,
-        container: {
-          kind: 'lines',
-          lines: [
-            ...lines.slice(0, from).map(once),
-            {
-              each: solved.each,
-              lines: [
-                {
-                  parts: [
-                    ...(middle === '' ? [] : [middle]),
-                    { value: time[1].value },
-                    lead,
-                    { each: notes[1].each, between, parts: [{ value: notes[1].item.value }] },
-                  ],
-                },
-              ],
-            },
-            ...lines.slice(to).map(once),
-          ],
-        },
-      };
-    }
-  return null;
 }

@@ -16,6 +16,9 @@ const cellsOf = (line: string, mark: string): string[] | null => {
   }
 };
 
+/** More lines before a table are no head of it. */
+const MOST_BEFORE = 40;
+
 export function describeTable(lines: readonly string[], world: World): Found[] {
   const out: Found[] = [];
   for (const mark of [',', ';', '\t', '|', ' ']) {
@@ -25,7 +28,7 @@ export function describeTable(lines: readonly string[], world: World): Found[] {
     let from = lines.length;
     while (from > 0 && rows[from - 1]?.length === width) from--;
     const body = rows.slice(from) as string[][];
-    if (body.length < 2) continue;
+    if (body.length < 2 || from > MOST_BEFORE) continue;
     for (const heading of [true, false]) {
       const head = heading ? body[0]! : null;
       const cells = heading ? body.slice(1) : body;

@@ -47,7 +47,7 @@ function xmlShape(e: Element): Shape {
         `<${name}>`,
         own.length === 1 && own[0]!.attributes.length > 3
           ? xmlShape(own[0]!)
-          : { items: own.map(xmlShape) },
+          : { items: own.map(xmlShape), single: own.length === 1 },
       ]),
     ],
   };
@@ -70,6 +70,13 @@ function xmlNode(solved: Solved, name: string): XmlNode {
   if (attributes.length > 0) node.attributes = attributes;
   if (children.length > 0) node.children = children;
   return node;
+}
+
+/** What the first line says of itself. */
+function declarationOf(text: string): { declaration?: string | boolean } {
+  const own = /^<\?xml([^?]*)\?>/.exec(text)?.[1];
+  if (own === undefined) return { declaration: false };
+  return own === ' version="1.0" encoding="UTF-8"' ? {} : { declaration: own };
 }
 
 export function describeXml(text: string, world: World): Found[] {
@@ -99,7 +106,8 @@ export function describeXml(text: string, world: World): Found[] {
       container: {
         kind: 'xml',
         ...(indent === 2 ? {} : { indent }),
-        ...(text.startsWith('<?xml') ? {} : { declaration: false }),
+        ...declarationOf(text),
+        ...(/[^\s]\s\/>/.test(text) ? { closing: 'spaced' as const } : {}),
         root,
       },
       findings,

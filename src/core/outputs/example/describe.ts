@@ -11,7 +11,9 @@ import { writeFormat } from '../own/write';
 import { describeBinary } from './binary';
 import type { Finding } from './solve';
 import { describeLines } from './describe-lines';
+import { describeGrid } from './describe-grid';
 import { describeTable } from './describe-table';
+import { describeWidths } from './describe-widths';
 import type { Found } from './found';
 import { describeJson } from './describe-json';
 import { describeXml } from './describe-xml';
@@ -42,6 +44,16 @@ export function describeExample(
   const path = name.replace(/\.[^.]*$/, '') === world.facts.get('file') ? `{file}${ending}` : name;
   let best: Described | null = null;
   const consider = (file: Omit<OwnFile, 'path'>, findings: readonly Finding[]) => {
+    const own = inOwnTicks(file, world.ppq);
+    const piece = `PPQ ${world.ppq}`;
+    if (own)
+      considerOne(
+        own,
+        findings.map((f) => ({ ...f, says: f.says.replace(piece, 'the PPQ that it tells') })),
+      );
+    considerOne(file, findings);
+  };
+  const considerOne = (file: Omit<OwnFile, 'path'>, findings: readonly Finding[]) => {
     const format: Format = {
       formatVersion: 1,
       id: slugOf(name.replace(/\.[^.]*$/, '')) || 'own',
@@ -56,14 +68,11 @@ export function describeExample(
   };
   const text = isText(bytes);
   if (text) {
+    const encoding = text.encoding === 'utf-8' ? {} : { encoding: text.encoding };
     for (const { container, findings } of describeText(text.text, world)) {
-      // What is explained to the last byte is not looked at in another way.
+      consider({ ...encoding, ...endingsOf(text.text), container }, findings);
+      // What is explained to the last byte is not looked at in another way; the next is not begun.
       if (best !== null && isWhole(best)) break;
-      for (const rest of endingsOf(text.text))
-        consider(
-          { ...(text.encoding === 'utf-8' ? {} : { encoding: text.encoding }), ...rest, container },
-          findings,
-        );
     }
   } else
     for (const { container, findings } of describeBinary(bytes, world))
@@ -73,13 +82,28 @@ export function describeExample(
   );
 }
 
+/** Where a file tells its PPQ its ticks are those of the piece, whatever its PPQ. */
+function inOwnTicks(file: Omit<OwnFile, 'path'>, ppq: number): Omit<OwnFile, 'path'> | null {
+  const text = JSON.stringify(file);
+  if (!text.includes('"key":"ppq"') || !text.includes(`"ppq":${ppq}`)) return null;
+  const isTicks = (v: unknown): v is { is: 'time'; ppq?: number } =>
+    typeof v === 'object' && v !== null && (v as { is?: unknown }).is === 'time';
+  return JSON.parse(text, (_, v: unknown) => {
+    if (!isTicks(v) || v.ppq !== ppq) return v;
+    return Object.fromEntries(Object.entries(v).filter(([key]) => key !== 'ppq'));
+  }) as Omit<OwnFile, 'path'>;
+}
+
 const isWhole = ({ identical, doubts, findings }: Described): boolean =>
   identical && doubts.length === 0 && findings.every((f) => f.is === 'explained');
 
 const score = (d: Described): number =>
   (d.identical ? 1000 : 0) -
   d.findings.filter((f) => f.is === 'unexplained').length * 20 -
-  d.doubts.length +
+  d.doubts.length -
+  // Of two that say the same the shorter: what is written out as letters explains nothing.
+  JSON.stringify(d.format).length / 5000 +
+  (d.format.files[0]!.container.kind === 'table' ? 0.5 : 0) +
   d.findings.filter((f) => f.is === 'explained').length +
   (d.differsAt ?? 0) / 1e9;
 
@@ -105,7 +129,7 @@ const read = (bytes: Uint8Array, encoding: Encoding) => {
 };
 
 /** How its lines end. */
-function endingsOf(text: string): Pick<OwnFile, 'lineEnd' | 'lastLineEnd'>[] {
+function endingsOf(text: string): Pick<OwnFile, 'lineEnd' | 'lastLineEnd'> {
   const lineEnd = text.includes('\r\n')
     ? ('crlf' as const)
     : text.includes('\n')
@@ -114,12 +138,10 @@ function endingsOf(text: string): Pick<OwnFile, 'lineEnd' | 'lastLineEnd'>[] {
         ? ('cr' as const)
         : ('lf' as const);
   const end = { lf: '\n', crlf: '\r\n', cr: '\r' }[lineEnd];
-  return [
-    {
-      ...(lineEnd === 'lf' ? {} : { lineEnd }),
-      ...(text.endsWith(end) ? {} : { lastLineEnd: false }),
-    },
-  ];
+  return {
+    ...(lineEnd === 'lf' ? {} : { lineEnd }),
+    ...(text.endsWith(end) ? {} : { lastLineEnd: false }),
+  };
 }
 
 function* describeText(text: string, world: World): Iterable<Found> {
@@ -133,5 +155,7 @@ function* describeText(text: string, world: World): Iterable<Found> {
   const lines = text.split(/\r\n|\n|\r/);
   if (lines.at(-1) === '') lines.pop();
   yield* describeTable(lines, world);
+  yield* describeWidths(lines, world);
+  yield* describeGrid(lines, world);
   yield* describeLines(lines, world);
 }

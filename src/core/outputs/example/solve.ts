@@ -1,7 +1,8 @@
 import type { Rows, Value } from '../../formats/own/schema';
 import type { World } from '../own/world';
-import { candidatesOf, type Candidate, type Context } from './candidates';
-import { explain, explainOnce } from './columns';
+import { candidatesOf, type Candidate, type Context, type Explained } from './candidates';
+import { explain } from './columns';
+import { explainOnce } from './explain-once';
 
 /** An example as a tree: what stands once, what has fixed places, and lists. */
 export type Shape =
@@ -11,11 +12,15 @@ export type Shape =
       readonly items: readonly Shape[];
       readonly names?: readonly string[];
       readonly always?: boolean;
+      /** Where there is one in each row it is a place, not a list of one. */
+      readonly single?: boolean;
+      /** The rows that they are, where that is known. */
+      readonly rows?: Rows;
     };
 
 /** The tree with what explains each place of it. */
 export type Solved =
-  | { readonly value: Value; readonly sure: boolean }
+  | { readonly value: Value; readonly sure: boolean; readonly says?: string }
   | { readonly fields: readonly (readonly [name: string, solved: Solved])[] }
   | { readonly list: readonly Solved[] }
   | { readonly each: Rows; readonly key?: Value; readonly item: Solved };
@@ -45,13 +50,35 @@ const worth = (t: Tried): number =>
     0,
   );
 
-export const solve = (root: Shape, world: World): Tried =>
-  solveAll(
-    [root],
-    [{ row: null, beside: { world, inside: null, before: null, index: 0 } }],
-    null,
-    '',
-  );
+type Usual = readonly Explained[] | undefined;
+
+/**
+ * What explains a tree. What is told of time in most of its rows is then looked for in the few of
+ * others as well: a zero alone says no unit.
+ */
+export function solve(root: Shape, world: World, usual?: Usual): Tried {
+  const at = [{ row: null, beside: { world, inside: null, before: null, index: 0 } }];
+  const first = solveAll([root], at, null, '', usual);
+  if (usual || !first.findings.some((f) => f.is === 'constant')) return first;
+  const times = timesIn(first.solved);
+  return times.length === 0 ? first : solveAll([root], at, null, '', times);
+}
+
+/** How rows tell where they begin, each way once. */
+export function timesIn(solved: Solved): Explained[] {
+  const out = new Map<string, Explained>();
+  const walk = (s: Solved) => {
+    if ('value' in s) {
+      const { value: v, says } = s;
+      if (v.is === 'time' && v.of === 'start' && !v.from && s.sure)
+        out.set(JSON.stringify(v), { value: v, says: says ?? '' });
+    } else if ('fields' in s) for (const [, inner] of s.fields) walk(inner);
+    else if ('list' in s) s.list.forEach(walk);
+    else walk(s.item);
+  };
+  walk(solved);
+  return [...out.values()];
+}
 
 /** The same place of several rows at once: what explains it has to hold for all. */
 function solveAll(
@@ -59,6 +86,7 @@ function solveAll(
   at: readonly Context[],
   candidate: Candidate | null,
   where: string,
+  usual: Usual,
 ): Tried {
   const [first] = nodes;
   if (!first) return { solved: { list: [] }, findings: [] };
@@ -74,14 +102,17 @@ function solveAll(
     if (!alike) return open(where, 'Its places are not alike in every row.', nodes.length);
     const parts = first.fields.map(([name], i) => {
       const inner = nodes.map((n) => (n as Extract<Shape, { fields: unknown }>).fields[i]![1]);
-      return [name, solveAll(inner, at, candidate, where ? `${where}, ${name}` : name)] as const;
+      return [
+        name,
+        solveAll(inner, at, candidate, where ? `${where}, ${name}` : name, usual),
+      ] as const;
     });
     return {
       solved: { fields: parts.map(([name, p]) => [name, p.solved]) },
       findings: parts.flatMap(([, p]) => p.findings),
     };
   }
-  return list(nodes as Extract<Shape, { items: unknown }>[], at, candidate, where);
+  return list(nodes as Extract<Shape, { items: unknown }>[], at, candidate, where, usual);
 }
 
 const open = (where: string, says: string, rows: number): Tried => ({
@@ -119,7 +150,7 @@ function leaf(
     return open(where, `Nothing explains it: ${cells.slice(0, 3).join(', ')} …`, cells.length);
   const isConstant = best.value.is === 'constant';
   return {
-    solved: { value: best.value, sure: !isConstant },
+    solved: { value: best.value, sure: !isConstant, says: best.says },
     findings: [
       { where, says: best.says, rows: cells.length, is: isConstant ? 'constant' : 'explained' },
     ],
@@ -131,14 +162,21 @@ function list(
   at: readonly Context[],
   candidate: Candidate | null,
   where: string,
+  usual: Usual,
 ): Tried {
   const counts = nodes.map((n) => n.items.length);
   const all = nodes.flatMap((n) => n.items);
+  if (candidate && nodes.every((n) => n.single && n.items.length === 1)) {
+    const inner = where ? `${where}, 1` : '1';
+    const own = solveAll(all, at, candidate, inner, usual);
+    if (own.findings.every((f) => f.is !== 'unexplained'))
+      return { ...own, solved: { list: [own.solved] } };
+  }
   const tries: Tried[] = [];
   const named = nodes.every((n) => n.names !== undefined);
   if (all.length > 0 && all.length <= MOST_ROWS * 20)
-    for (const c of candidatesOf(at, counts)) {
-      const inner = solveAll(all, c.at, c, where ? `${where}, ${c.rows.of}` : c.rows.of);
+    for (const c of candidatesOf(at, counts, nodes[0]!.rows, usual)) {
+      const inner = solveAll(all, c.at, c, where ? `${where}, ${c.rows.of}` : c.rows.of, usual);
       let key: Value | undefined;
       if (named) {
         const cells = nodes.flatMap((n) => n.names!);
@@ -167,14 +205,26 @@ function list(
       best ??
       open(where, `A list of ${all.length} that no rows of the score are as many as.`, all.length)
     );
-  const parts = one!.items.map((_, i) =>
-    solveAll(
-      nodes.map((n) => n.items[i]!),
-      at,
-      candidate,
-      where ? `${where}, ${one!.names?.[i] ?? i + 1}` : (one!.names?.[i] ?? String(i + 1)),
-    ),
-  );
+  const nameAt = (i: number) => one!.names?.[i] ?? String(i + 1);
+  const place = (i: number, rows?: Rows) => {
+    const own = nodes.map((n) => n.items[i]!);
+    const inner = rows ? own.map((n) => ('items' in n ? { ...n, rows } : n)) : own;
+    const here = where ? `${where}, ${nameAt(i)}` : nameAt(i);
+    return solveAll(inner, at, candidate, here, usual);
+  };
+  const parts = one!.items.map((_, i) => place(i));
+  // A seat that plays one key alone has a list of that key where the others are lists of keys.
+  const isOf = (by: 'keys' | 'seats') => (t: Tried) => 'each' in t.solved && !!t.solved.each[by];
+  if (parts.some(isOf('keys')))
+    parts.forEach((t, i) => {
+      const [node] = nodes;
+      const list = node!.items[i]!;
+      if (!isOf('seats')(t) || !('items' in list)) return;
+      for (const key of new Set(at[0]!.beside.world.notes.key)) {
+        const own = place(i, { of: 'notes', keys: [key] });
+        if (isOf('keys')(own) && isGood(own)) return void (parts[i] = own);
+      }
+    });
   const asPlaces: Tried = {
     solved: named
       ? { fields: parts.map((p, i) => [one!.names![i]!, p.solved]) }

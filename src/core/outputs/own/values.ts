@@ -166,6 +166,10 @@ const whole = (n: number): Said => ({ whole: n, decimals: 0 });
 function keyOf(v: Extract<Value, { is: 'key' }>, row: Row, world: World): Said {
   const key = row.key ?? world.notes.key[row.note!]!;
   const first = v.first ?? 0;
+  if (v.as === 'bits') {
+    const own = new Set((row.notes ?? [row.note!]).map((i) => world.notes.key[i]!));
+    return whole((v.keys ?? []).reduce((sum, k, bit) => sum + (own.has(k) ? 2 ** bit : 0), 0));
+  }
   if (v.as === 'number') return whole(key - (v.from ?? 0));
   if (v.as === 'name') {
     if (!v.names) return { text: keyName(key, v.middleC, v.sharps) };
@@ -178,6 +182,10 @@ function keyOf(v: Extract<Value, { is: 'key' }>, row: Row, world: World): Said {
     (v.as === 'lane' && seat?.kind === 'laneGroup' ? seat.laneNotes : seat?.accepts?.only);
   return whole((list ? list.indexOf(key) : key - (v.from ?? 0)) + first);
 }
+
+/** The note of a strike that has a key. */
+const noteWith = (key: number, row: Row, { notes }: World): number | undefined =>
+  (row.notes ?? [row.note!]).find((i) => notes.key[i] === key);
 
 /** The value that is meant for a row, where one of several stands there. */
 export function meantOf(v: Value, row: Row | null, { inside, world }: Beside): Uncased {
@@ -202,7 +210,8 @@ export function valueOf(said: Value, row: Row | null, beside: Beside): Said | nu
     case 'velocity': {
       if (row?.note === undefined && row?.cell === undefined) return null;
       // A cell in which nothing begins is struck with nothing.
-      const own = row.note === undefined ? 0 : world.notes.velocity[row.note]!;
+      const of = v.key === undefined ? row.note : noteWith(v.key, row, world);
+      const own = of === undefined ? 0 : world.notes.velocity[of]!;
       const at = row.on === false ? 0 : own;
       const { least = 0, most = 127, decimals = 0 } = v;
       const exact = least + ((most - least) * at) / 127;
@@ -223,7 +232,11 @@ export function valueOf(said: Value, row: Row | null, beside: Beside): Said | nu
       return { text: own.map((f) => v.words?.[f] ?? f).join(v.between ?? ' ') };
     }
     case 'struck': {
-      if (!row?.cell) return null;
+      if (!row) return null;
+      if (!row.cell) {
+        if (v.key === undefined || row.note === undefined) return null;
+        return { text: noteWith(v.key, row, world) === undefined ? v.no : v.yes };
+      }
       const state = row.cell.grid.stateAt(row.cell.at, v.key ?? row.key);
       if (state === 'last') return { text: v.last ?? v.held ?? v.no };
       return { text: state === 'held' ? (v.held ?? v.no) : v[state] };
@@ -233,7 +246,7 @@ export function valueOf(said: Value, row: Row | null, beside: Beside): Said | nu
     case 'bpm':
     case 'us-per-quarter': {
       if (row?.of === 'changes' && row.tempo === undefined) return null;
-      const us = row?.tempo ?? 500_000;
+      const us = row?.tempo ?? world.maps.clock.tempoAt(row?.tick ?? 0);
       const { decimals = 0 } = v;
       const exact = v.is === 'bpm' ? 60_000_000 / us : us;
       return { whole: rounded(exact, decimals, v.round), decimals };
@@ -399,9 +412,15 @@ export function writeSaid(said: Said | null, v: Value, decimal = '.'): string {
   else if ('plain' in said) text = String(said.plain);
   else if ('exact' in said) text = String(said.exact).replace('.', decimal);
   else if ('text' in said) text = said.text;
+  else if (v.hex && said.decimals === 0) text = hexOf(said.whole, v.digits ?? 1, v.hex);
   else text = digitsOf(said.whole, said.decimals, v.digits ?? 1, decimal, v.trim ?? false);
   if (v.width === undefined) return text;
   return v.align === 'left' ? text.padEnd(v.width) : text.padStart(v.width);
+}
+
+function hexOf(n: number, least: number, letters: 'small' | 'capital'): string {
+  const digits = Math.abs(n).toString(16).padStart(least, '0');
+  return (n < 0 ? '-' : '') + (letters === 'capital' ? digits.toUpperCase() : digits);
 }
 
 export function digitsOf(

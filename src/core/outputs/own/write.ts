@@ -138,8 +138,10 @@ function textOf(container: Exclude<Container, { kind: 'binary' }>, world: World)
       return jsonOf(container.root, root, container.indent ?? 0).split('\n');
     case 'xml': {
       const out: string[] = [];
-      if (container.declaration !== false) out.push('<?xml version="1.0" encoding="UTF-8"?>');
-      xmlOf(container.root, root, container.indent ?? 2, 0, out);
+      const { declaration = true, indent = 2, closing } = container;
+      const told = declaration === true ? ' version="1.0" encoding="UTF-8"' : declaration;
+      if (told !== false) out.push(`<?xml${told}?>`);
+      xmlOf(container.root, root, { indent, closing: closing ? ' />' : '/>' }, 0, out);
       return out;
     }
   }
@@ -238,7 +240,7 @@ function scalar(node: Extract<JsonNode, { value: Value }>, here: Here): string {
     if (as !== 'number') return JSON.stringify(writeSaid(it, v));
     return Number.isFinite(Number(it.text)) && it.text !== '' ? String(Number(it.text)) : 'null';
   }
-  if (as === 'text' || v.digits !== undefined || v.width !== undefined)
+  if (as === 'text' || v.digits !== undefined || v.width !== undefined || v.hex !== undefined)
     return JSON.stringify(writeSaid(it, v));
   // JSON knows no trailing zeros; a description may ask for them.
   return v.trim === false ? writeSaid(it, v) : String(numberOf(it));
@@ -252,25 +254,30 @@ const XML: Readonly<Record<string, string>> = {
 };
 const escaped = (text: string) => text.replace(/[&<>"]/g, (c) => XML[c]!);
 
-function xmlOf(node: XmlNode, here: Here, indent: number, deep: number, out: string[]): void {
+interface XmlLook {
+  readonly indent: number;
+  readonly closing: string;
+}
+
+function xmlOf(node: XmlNode, here: Here, look: XmlLook, deep: number, out: string[]): void {
   if (node.each) {
     const { each, ...one } = node;
     eachRow(each, here.beside.world, here.row, (row, beside) =>
-      xmlOf(one, { row, beside }, indent, deep, out),
+      xmlOf(one, { row, beside }, look, deep, out),
     );
     return;
   }
-  const pad = ' '.repeat(indent * deep);
+  const pad = ' '.repeat(look.indent * deep);
   const attributes = (node.attributes ?? [])
     .map((a) => ` ${a.name}="${escaped(said(a.value, here))}"`)
     .join('');
   const inner: string[] = [];
-  for (const child of node.children ?? []) xmlOf(child, here, indent, deep + 1, inner);
+  for (const child of node.children ?? []) xmlOf(child, here, look, deep + 1, inner);
   const text = node.text ? escaped(said(node.text, here)) : '';
   if (inner.length === 0) {
     out.push(
       text === '' && !node.text
-        ? `${pad}<${node.name}${attributes}/>`
+        ? `${pad}<${node.name}${attributes}${look.closing}`
         : `${pad}<${node.name}${attributes}>${text}</${node.name}>`,
     );
     return;

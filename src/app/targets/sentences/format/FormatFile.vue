@@ -1,5 +1,10 @@
 <script setup lang="ts">
-import { ENCODINGS, type Container, type OwnFile } from '../../../../core/formats/own/schema';
+import {
+  ContainerSchema,
+  ENCODINGS,
+  type Container,
+  type OwnFile,
+} from '../../../../core/formats/own/schema';
 import FormatBytes from './FormatBytes.vue';
 import FormatJson from './FormatJson.vue';
 import FormatLines from './FormatLines.vue';
@@ -14,6 +19,22 @@ const put = (more: Partial<OwnFile>) => emit('set', { ...props.file, ...more });
 const contain = (more: Partial<Container>) =>
   put({ container: { ...props.file.container, ...more } as Container });
 const picked = (event: Event) => (event.target as HTMLSelectElement).value;
+
+const PLAIN = ' version="1.0" encoding="UTF-8"';
+const declared = (said: boolean | string | undefined) =>
+  (said === false ? '' : typeof said === 'string' ? said : PLAIN).trim();
+function declare(element: HTMLInputElement) {
+  const { container } = props.file;
+  if (container.kind !== 'xml') return;
+  const said = element.value.trim();
+  const next = {
+    ...container,
+    declaration: said === '' ? false : said === PLAIN.trim() ? undefined : ` ${said}`,
+  };
+  // What a first line cannot say is put back.
+  if (ContainerSchema.safeParse(next).success) put({ container: next });
+  else element.value = declared(container.declaration);
+}
 
 const KINDS: Readonly<Record<Container['kind'], string>> = {
   table: 'a table',
@@ -124,6 +145,25 @@ const ENDS = { lf: 'LF', crlf: 'CR LF', cr: 'CR' } as const;
           })
         "
       />
+    </template>
+    <template v-if="file.container.kind === 'xml'">
+      , its first line saying
+      <input
+        class="field words"
+        :value="declared(file.container.declaration)"
+        aria-label="What its first line says"
+        placeholder="nothing"
+        @change="declare($event.target as HTMLInputElement)"
+      />, empty elements ended by
+      <select
+        class="field"
+        :value="file.container.closing ?? 'tight'"
+        aria-label="Empty elements are ended by"
+        @change="contain({ closing: picked($event) === 'spaced' ? 'spaced' : undefined })"
+      >
+        <option value="tight">/&gt;</option>
+        <option value="spaced">a space and /&gt;</option>
+      </select>
     </template>
     .
     <FormatTable

@@ -27,8 +27,10 @@ const opened = ref(false);
 const isSaid = ({ key, unsaid }: Detail) =>
   unsaid === undefined || (props.value as unknown as Record<string, unknown>)[key] !== undefined;
 const details = computed(() => all.value.filter((d) => opened.value || isSaid(d)));
-const said = ({ key, unsaid }: Detail) =>
-  String((props.value as unknown as Record<string, unknown>)[key] ?? unsaid ?? '');
+const said = ({ key, unsaid, kind }: Detail) => {
+  const own = (props.value as unknown as Record<string, unknown>)[key] ?? unsaid ?? '';
+  return kind === 'keys' && Array.isArray(own) ? own.join(' ') : String(own);
+};
 
 const choose = (id: string) => {
   const next = VALUE_CHOICES.find((c) => c.id === id)?.value;

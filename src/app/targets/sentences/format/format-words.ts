@@ -85,10 +85,11 @@ export function sayValue(v: Value): string {
         index: `key in its list, from ${v.first ?? 0}`,
         lane: `lane, from ${v.first ?? 0}`,
         word: 'a word for the key',
+        bits: 'a bit for each key',
       }[v.as];
     case 'velocity':
       return v.most === undefined && v.least === undefined
-        ? 'velocity'
+        ? `velocity${v.key === undefined ? '' : ` of key ${v.key}`}`
         : `velocity from ${v.least ?? 0} to ${v.most ?? 127}`;
     case 'joined':
       return v.parts.map((p) => (typeof p === 'string' ? `“${p}”` : sayValue(p))).join(' ');

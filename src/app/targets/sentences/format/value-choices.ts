@@ -113,7 +113,10 @@ export const VALUE_CHOICES: readonly ValueChoice[] = [
   v('lane', 'its lane', { is: 'key', as: 'lane', first: 1 }),
   v('above', 'keys above the lowest', { is: 'key', as: 'number', from: 36 }),
   v('index', 'number of the key from the lowest', { is: 'key', as: 'index', from: 36, first: 1 }),
+  v('in-list', 'number of the key in a list', { is: 'key', as: 'index', keys: [36, 38], first: 1 }),
+  v('bits', 'a bit for each key', { is: 'key', as: 'bits', keys: [36, 38] }),
   v('velocity', 'velocity', { is: 'velocity' }),
+  v('velocity-of', 'velocity of one key of a strike', { is: 'velocity', key: 36 }),
   v('share', 'velocity on a scale', { is: 'velocity', least: 0, most: 100 }),
   v('on-off', 'whether it begins or ends', { is: 'on-off', on: 'on', off: 'off' }),
   v('struck', 'what the cell of the grid holds', { is: 'struck', yes: 'x', no: '.' }),
@@ -147,7 +150,8 @@ export const VALUE_CHOICES: readonly ValueChoice[] = [
 export interface Detail {
   readonly key: string;
   readonly before: string;
-  readonly kind: 'number' | 'text' | 'rows' | 'choice';
+  /** Of `keys` note numbers with spaces between. */
+  readonly kind: 'number' | 'text' | 'rows' | 'choice' | 'keys';
   readonly options?: readonly (readonly [value: string, words: string])[];
   readonly after?: string;
   /** What holds where nothing is said. */
@@ -189,6 +193,19 @@ const TOLD: Detail = {
   ],
 };
 const DIGITS = number('digits', 'of at least', 'digits', 1);
+const KEYS: Detail = { key: 'keys', before: 'the keys', kind: 'keys' };
+const HEX: Detail = {
+  key: 'hex',
+  before: 'written',
+  kind: 'choice',
+  unsaid: '',
+  options: [
+    ['', 'in tens'],
+    ['small', 'in sixteens, to f'],
+    ['capital', 'in sixteens, to F'],
+  ],
+};
+const WHOLE = [DIGITS, HEX];
 const FIRST = number('first', 'counted from', '', 0);
 
 /** What can be said of a value beside what it is. */
@@ -202,21 +219,25 @@ export function detailsOf(value: Value): readonly Detail[] {
         ...(value.unit === 'bar' || value.unit === 'beat'
           ? [number('first', 'counted from', '', 1)]
           : [DECIMALS, ROUND, number('add', 'plus', '', 0)]),
-        DIGITS,
+        ...WHOLE,
       ];
     }
     case 'key':
-      if (value.as === 'index') return [number('from', 'of'), FIRST, DIGITS];
-      if (value.as === 'lane') return [FIRST, DIGITS];
+      if (value.as === 'index')
+        return value.keys ? [KEYS, FIRST, ...WHOLE] : [number('from', 'of'), FIRST, ...WHOLE];
+      if (value.as === 'bits') return [KEYS, ...WHOLE];
+      if (value.as === 'lane') return [FIRST, ...WHOLE];
       return value.as === 'number' && value.from !== undefined
-        ? [number('from', 'the lowest being'), DIGITS]
+        ? [number('from', 'the lowest being'), ...WHOLE]
         : value.as === 'number'
-          ? [DIGITS]
+          ? WHOLE
           : [];
     case 'velocity':
+      if (value.key !== undefined && value.most === undefined)
+        return [number('key', 'the key'), ...WHOLE];
       return value.most === undefined
-        ? [DIGITS]
-        : [number('least', 'from', '', 0), number('most', 'to'), DECIMALS, ROUND, DIGITS];
+        ? WHOLE
+        : [number('least', 'from', '', 0), number('most', 'to'), DECIMALS, ROUND, ...WHOLE];
     case 'seat':
     case 'channel':
     case 'program':
@@ -225,7 +246,7 @@ export function detailsOf(value: Value): readonly Detail[] {
         ? []
         : [number('first', 'counted from', '', value.is === 'seat' ? 0 : 1)];
     case 'row-number':
-      return [FIRST, DIGITS];
+      return [FIRST, ...WHOLE];
     case 'bpm':
     case 'us-per-quarter':
       return [DECIMALS, ROUND];
@@ -261,7 +282,9 @@ const bare = (value: Value): string => {
   for (const { key } of detailsOf(value)) delete out[key];
   if (value.is === 'list') for (const key of ['each', 'between', 'parts']) delete out[key];
   // A flag by itself is one kind, several another: its name is a detail.
-  return JSON.stringify([out, 'flag' in value, 'most' in value, 'from' in value && value.is]);
+  const named = ['flag', 'most', 'keys'].map((key) => key in value);
+  const ofKey = value.is === 'velocity' && value.key !== undefined;
+  return JSON.stringify([out, ...named, ofKey, 'from' in value && value.is]);
 };
 const BY_BARE = new Map(VALUE_CHOICES.map((c) => [bare(c.value), c.id]));
 
@@ -275,6 +298,11 @@ export function withDetail(value: Value, { key, kind }: Detail, said: string): V
   const isKept = kind === 'text' && (key === 'yes' || key === 'no' || key === 'value');
   if ((said === '' && !isKept) || said === 'nearest') delete next[key];
   else if (key === 'told') next[key] = said === 'true';
+  else if (kind === 'keys')
+    next[key] = said
+      .split(/[\s,;]+/)
+      .filter(Boolean)
+      .map(Number);
   else next[key] = kind === 'number' ? Number(said) : said;
   return next as unknown as Value;
 }
