@@ -74,7 +74,7 @@ export function songOf({ seed, name, ppq, tempos, meter }: Kind, target: Target)
     }, 0);
   const bpmAt = (tick: number) => 60e6 / map.findLast(([from]) => from <= tick)![1];
   const piece = renditionOf(source, target).pieces[0] as Piece;
-  return { piece, notes, ms, bpmAt, name, ppq, bar, endTick, map, markers };
+  return { piece, notes, ms, bpmAt, name, ppq, bar, endTick, map, meter, markers };
 }
 export type Foreign = ReturnType<typeof songOf>;
 
@@ -105,6 +105,14 @@ const strikes = (t: Foreign) => {
   for (const n of t.notes) by.set(n.tick, [...(by.get(n.tick) ?? []), n]);
   return [...by];
 };
+/** Where notes begin and end; what ends goes first. */
+const events = (t: Foreign) =>
+  t.notes
+    .flatMap((n) => [
+      { tick: n.tick, on: true, n },
+      { tick: n.end, on: false, n },
+    ])
+    .sort((a, b) => a.tick - b.tick || Number(a.on) - Number(b.on));
 const at = (t: Foreign, tick: number) => near(t.ms(tick));
 const ticks = (t: Foreign, tick: number, ppq: number) => near((tick * ppq) / t.ppq);
 /** Cells of a sixteenth in which a key is struck. */
@@ -435,5 +443,181 @@ export const FOREIGN: readonly {
         [24],
         ...t.notes.map((n) => [...be(ticks(t, n.tick, 24), 2), lane(n), n.seat]),
       ),
+  },
+  {
+    what: 'events of two kinds, a force only where they begin',
+    file: 'events.json',
+    write: (t) =>
+      json({
+        events: events(t).map(({ tick, on, n }) => ({
+          t: at(t, tick),
+          type: on ? 'on' : 'off',
+          key: n.key,
+          ...(on ? { vel: n.velocity } : {}),
+        })),
+      }),
+  },
+  {
+    what: 'switches as 1 and 0, keys by numbers of their own',
+    file: 'switches.json',
+    write: (t) =>
+      json(
+        events(t).map(({ tick, on, n }) => ({
+          t: at(t, tick),
+          on: on ? 1 : 0,
+          id: [905, 12, 77, 300, 41, 8][lane(n)],
+        })),
+      ),
+  },
+  {
+    what: 'a line where it begins, another where it ends',
+    file: 'events.txt',
+    write: (t) =>
+      lines(
+        events(t).map(({ tick, on, n }) =>
+          on ? `${at(t, tick)} on ${n.key} ${n.velocity}` : `${at(t, tick)} off ${n.key}`,
+        ),
+      ),
+  },
+  {
+    what: 'a force only where it is hard',
+    file: 'hard.json',
+    write: (t) =>
+      json({
+        notes: t.notes.map((n) => ({
+          t: at(t, n.tick),
+          key: n.key,
+          ...(n.velocity >= 64 ? { hard: n.velocity } : {}),
+        })),
+      }),
+  },
+  {
+    what: 'an attribute only where it is hard',
+    file: 'hard.xml',
+    write: (t) =>
+      lines([
+        '<chart>',
+        ...t.notes.map((n) => {
+          const hard = n.velocity >= 64 ? ` hard="${n.velocity}"` : '';
+          return `  <n t="${at(t, n.tick)}" key="${n.key}"${hard}/>`;
+        }),
+        '</chart>',
+      ]),
+  },
+  {
+    what: 'a head with tempos and a meter, keys of a strike in a list',
+    file: 'head.json',
+    write: (t) =>
+      json({
+        header: {
+          name: t.name,
+          tempos: t.map.map(([tick, us]) => ({
+            ms: at(t, tick),
+            bpm: Number(fixed(60e6 / us, 3)),
+          })),
+          meter: { top: t.meter[0], bottom: t.meter[1] },
+        },
+        rows: strikes(t).map(([tick, own]) => ({ ms: at(t, tick), keys: own.map((n) => n.key) })),
+      }),
+  },
+  {
+    what: 'bars and parts of them',
+    file: 'parts.csv',
+    tells: 'bars',
+    write: (t) =>
+      lines([
+        'bar,part,key',
+        ...t.notes.map((n) =>
+          [Math.floor(n.tick / t.bar) + 1, fixed((n.tick % t.bar) / t.bar, 4), n.key].join(','),
+        ),
+      ]),
+  },
+  {
+    what: 'a line for each key, from and to',
+    file: 'spans.txt',
+    write: (t) =>
+      lines(
+        KEYS.map((key) =>
+          [
+            `k${key}`,
+            ...t.notes.filter((n) => n.key === key).map((n) => `${at(t, n.tick)}-${at(t, n.end)}`),
+          ].join(' '),
+        ),
+      ),
+  },
+  {
+    what: 'decimal commas and tabs under lines of words',
+    file: 'cues.tsv',
+    write: (t) => {
+      const comma = (ms: number) => fixed(ms / 1000, 3).replace('.', ',');
+      return lines([
+        `# ${t.name}`,
+        `# ${t.notes.length} cues`,
+        'time\tkey\tlength',
+        ...t.notes.map((n) =>
+          [comma(t.ms(n.tick)), n.key, comma(t.ms(n.end) - t.ms(n.tick))].join('\t'),
+        ),
+      ]);
+    },
+  },
+  {
+    what: 'numbered cues with a clock from and to',
+    file: 'cues.srv',
+    write: (t) => {
+      const clock = (tick: number) => {
+        const all = at(t, tick);
+        const two = (n: number) => String(n).padStart(2, '0');
+        const rest = String(all % 1000).padStart(3, '0');
+        const [minutes, seconds] = [Math.floor(all / 60_000), Math.floor(all / 1000) % 60];
+        return `${two(Math.floor(minutes / 60))}:${two(minutes % 60)}:${two(seconds)}.${rest}`;
+      };
+      return lines(
+        t.notes.flatMap((n, i) => [
+          `${i + 1}`,
+          `${clock(n.tick)} to ${clock(n.end)}`,
+          `stone ${n.key}`,
+          '',
+        ]),
+      );
+    },
+  },
+  {
+    what: 'calls of functions',
+    file: 'show.js',
+    write: (t) =>
+      lines([
+        `start("${t.name}");`,
+        ...t.notes.map(
+          (n) => `cue(${fixed(t.ms(n.tick) / 1000, 3)}, "${SEATS[n.seat]}", ${n.key});`,
+        ),
+        'finish();',
+      ]),
+  },
+  {
+    what: 'moments as names, each with the keys that are struck',
+    file: 'moments.json',
+    write: (t) =>
+      json(
+        Object.fromEntries(
+          strikes(t).map(([tick, own]) => [`t${at(t, tick)}`, own.map((n) => n.key)]),
+        ),
+      ),
+  },
+  {
+    what: 'switches as bytes, each so long after the last',
+    file: 'switches.bin',
+    write: (t) => {
+      let before = 0;
+      const all = events(t);
+      return bytes(
+        'SW',
+        le(all.length, 2),
+        ...all.map(({ tick, on, n }) => {
+          const gap = at(t, tick) - before;
+          before = at(t, tick);
+          return [...le(gap, 2), on ? 3 : 2, n.key, on ? n.velocity : 0];
+        }),
+      );
+    },
   },
 ];

@@ -132,7 +132,9 @@ function inline(
     const more = parts.slice(n + 2).some((p) => typeof p !== 'string');
     if (isFree(part.value) && more && next.trim() === '')
       say(here, 'A text may hold the space behind it, and another value follows.');
-    const goesOn = 'decimals' in part.value && part.value.decimals ? /^[\d.,]/ : /^\d/;
+    // So many decimals as are said end a number; where zeros are left out they may go on.
+    const isOpen = 'decimals' in part.value && part.value.decimals && part.value.trim;
+    const goesOn = isOpen ? /^[\d.,]/ : /^\d/;
     if (isNumber(part.value) && goesOn.test(next))
       say(here, 'What follows this number could be its next digit.');
   });
@@ -171,7 +173,13 @@ function lines(
 ): void {
   nodes.forEach((node, n) => {
     const here = `${path}[${n}]`;
-    if (node.parts) return inline(node.parts, `${here}.parts`, rows, say, seen);
+    if (node.parts) {
+      const behind = nodes[n + 1];
+      const [own, next] = [skeleton(node), skeleton(behind)];
+      if (node.when && own !== null && next !== null && looksLike(own, next))
+        say(here, 'A line for some rows alone cannot be told from the line behind it.');
+      return inline(node.parts, `${here}.parts`, rows, say, seen);
+    }
     lines(node.lines!, `${here}.lines`, node.each!, say, seen);
     const own = skeleton(node);
     const next = skeleton(nodes[n + 1]);

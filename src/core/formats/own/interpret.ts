@@ -1,6 +1,15 @@
 import { settleCases } from './settle-cases';
 import type { ReadRow, ReadValue } from './row';
-import { flagsFrom, keyFrom, onlyKey, seatFrom, struckKeys, whoseOf, type Seated } from './whose';
+import {
+  beginsBy,
+  flagsFrom,
+  keyFrom,
+  onlyKey,
+  seatFrom,
+  struckKeys,
+  whoseOf,
+  type Seated,
+} from './whose';
 import { gridNotes, laneKey, nearest, pathsIn, type GridNote, type Path } from './interpret-grid';
 import type { Value } from './schema';
 
@@ -173,7 +182,11 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
         if (v.unit === 'frames') return { us: (n / (v.rate ?? 25)) * 1e6 };
         const first = v.first ?? 1;
         const beat = 4 / meterAtBar.denominator;
-        if (v.unit === 'bar') quarters = (quarters ?? 0) + (n - first) * barQuarters();
+        if (v.unit === 'bars') {
+          // A fraction of its bar, or of as many as there were before it.
+          const bars = v.of === 'length' || v.from === 'bar' ? n : n - first;
+          quarters = (quarters ?? 0) + bars * barQuarters();
+        } else if (v.unit === 'bar') quarters = (quarters ?? 0) + (n - first) * barQuarters();
         else if (v.unit === 'beat') quarters = (quarters ?? 0) + (n - first) * beat;
         else if (v.unit === 'tick-of-beat') quarters = (quarters ?? 0) + n / (v.ppq ?? ppq);
         else if (p === path || v.from === 'bar' || quarters === undefined)
@@ -300,7 +313,7 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
     const isOff =
       onOff?.value.is === 'on-off'
         ? onOff.said === onOff.value.off && onOff.said !== onOff.value.on
-        : of === 'events' && velocity === 0;
+        : of === 'events' && (velocity === 0 || beginsBy(row) === false);
     const id = `${seat?.id ?? ''} ${key}`;
     if (of === 'events' && isOff) {
       const at = open.get(id)?.shift();

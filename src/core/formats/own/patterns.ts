@@ -167,8 +167,10 @@ export function readPlain(
       : plain;
   }
   if (as === 'number') {
-    const fits = v.is !== 'struck' || struckWords(v).includes(String(plain));
-    return typeof plain === 'number' && fits ? plain : undefined;
+    const words = v.is === 'struck' ? struckWords(v) : wordsOf(v);
+    const fits = words === null || words.includes(String(plain));
+    // What stands for a word is one, whatever it is written with.
+    return typeof plain === 'number' && fits ? String(plain) : undefined;
   }
   if (typeof plain !== 'string') return undefined;
   return readSaid(v, plain, '.');

@@ -1,3 +1,4 @@
+import { isNumber, wordsOf } from './patterns';
 import { takeCase } from './take-case';
 import { fixedCount } from './read-grid';
 import { checksumOf } from './checksums';
@@ -120,6 +121,14 @@ function keep(
       return true;
     });
     if (!taken) reader.wrong(`${n} is none of the values that are described.`, from);
+    return;
+  }
+  if (value.is !== 'constant' && !isNumber(value)) {
+    // Words of a file of bytes are numbers that stand for something.
+    const word = String(n);
+    if (!(wordsOf(value)?.includes(word) ?? true))
+      reader.wrong(`${word} is none of the values that are described.`, from);
+    into.values.push({ value, said: word, from, to: reader.at });
     return;
   }
   const said = isWhole ? steps(value, n) : n;

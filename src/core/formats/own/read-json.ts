@@ -1,7 +1,7 @@
 import { parseTree, type Node, type ParseError } from 'jsonc-parser';
 import { keyGivenTwice } from '../define-format';
 import { takeCase } from './take-case';
-import { patternOf, readPlain } from './patterns';
+import { readPlain } from './patterns';
 import { takeText } from './read-row';
 import { newRow, Unread, type ReadRow } from './row';
 import type { JsonNode, Value } from './schema';
@@ -60,10 +60,14 @@ function take(node: JsonNode, json: Node, into: ReadRow, text: string): void {
     const wanted = node.object.map((o) => o.key);
     const strange = keys.find((k) => !wanted.includes(k));
     if (strange !== undefined) return wrong(`“${strange}” is not described.`);
-    const missing = wanted.find((k) => !keys.includes(k));
-    if (missing !== undefined) return wrong(`“${missing}” is missing.`);
-    if (keys.join('\n') !== wanted.join('\n')) return wrong('Its keys stand in another order.');
-    node.object.forEach((o, i) => take(o.node, members[i]!.children![1]!, into, text));
+    const missing = node.object.find((o) => !o.when && !keys.includes(o.key));
+    if (missing !== undefined) return wrong(`“${missing.key}” is missing.`);
+    const there = node.object.filter((o) => !o.when || keys.includes(o.key));
+    if (keys.join('\n') !== there.map((o) => o.key).join('\n'))
+      return wrong('Its keys stand in another order.');
+    there.forEach((o, i) => take(o.node, members[i]!.children![1]!, into, text));
+    for (const { key, when } of node.object)
+      if (when) into.told.push({ when, is: keys.includes(key) });
     return;
   }
   if ('list' in node) {
@@ -76,18 +80,13 @@ function take(node: JsonNode, json: Node, into: ReadRow, text: string): void {
   if ('key' in node) {
     if (json.type !== 'object')
       return wrong('An object with a key for each row is described here.');
-    const pattern = new RegExp(`^(?:${patternOf(node.key, '.')})$`, 'u');
     for (const member of json.children ?? []) {
       const [key, value] = member.children as [Node, Node];
       const name = String(key.value);
-      if (!pattern.test(name)) wrong(`The key “${name}” is not as it is described.`);
       const row = newRow(node.each);
-      row.values.push({
-        value: node.key,
-        said: name,
-        from: key.offset,
-        to: key.offset + key.length,
-      });
+      const place = { from: key.offset, to: key.offset + key.length, decimal: '.' };
+      if (!takeText(row, node.key, name, place))
+        wrong(`The key “${name}” is not as it is described.`);
       take(node.node, value, row, text);
       into.rows.push(row);
     }

@@ -95,18 +95,20 @@ function takeAll(
 function one(node: XmlNode, element: Parsed, into: ReadRow, places: Offsets): void {
   const where = `<${node.name}>`;
   const own = element[':@'] ?? {};
-  const wanted = node.attributes ?? [];
+  const all = node.attributes ?? [];
+  const wanted = all.filter((a) => !a.when || a.name in own);
   places.next(`<${node.name}`);
   if (Object.keys(own).join(' ') !== wanted.map((a) => a.name).join(' '))
     throw new Unread(
       where,
-      `Its attributes have to be ${wanted.map((a) => a.name).join(', ') || 'none'}.`,
+      `Its attributes have to be ${all.map((a) => a.name).join(', ') || 'none'}.`,
     );
   const take = (value: Value, said: string, place: { from: number; to: number }, what: string) => {
     if (!takeText(into, value, said, { ...place, decimal: '.' }))
       throw new Unread(`${where} ${what}`, `“${said.slice(0, 60)}” is no such value.`);
   };
   for (const a of wanted) take(a.value, own[a.name] ?? '', places.attribute(a.name), a.name);
+  for (const { name, when } of all) if (when) into.told.push({ when, is: name in own });
   const inner = childrenOf(element);
   const text = inner
     .filter((c) => nameOf(c) === '#text')

@@ -80,7 +80,19 @@ function readText(container: TextContainer, lines: readonly TextLine[]): ReadRow
 const cut = (text: string) => (text.length > 60 ? `${text.slice(0, 60)}…` : text);
 
 function readLines(nodes: readonly LineNode[], cursor: Cursor, into: ReadRow, decimal: string) {
+  let isOneThere = false;
   for (const node of nodes) {
+    if (!node.when) isOneThere = false;
+    if (node.parts && node.when) {
+      // One of several that may stand there, or none.
+      const { line } = cursor;
+      if (isOneThere || !line || !takeLine(node.parts, line, newRow(null), decimal)) continue;
+      takeLine(node.parts, line, into, decimal);
+      into.told.push({ when: node.when, is: true });
+      cursor.n++;
+      isOneThere = true;
+      continue;
+    }
     if (node.parts) {
       const { line } = cursor;
       if (!line || !takeLine(node.parts, line, into, decimal))
@@ -105,8 +117,11 @@ function readLines(nodes: readonly LineNode[], cursor: Cursor, into: ReadRow, de
 
 function startsHere(nodes: readonly LineNode[], line: TextLine, decimal: string): boolean {
   for (const node of nodes) {
-    if (node.parts) return takeLine(node.parts, line, newRow(null), decimal);
-    if (startsHere(node.lines!, line, decimal)) return true;
+    const isIt = node.parts && takeLine(node.parts, line, newRow(null), decimal);
+    if (isIt) return true;
+    // What stands for some rows alone need not be there.
+    if (node.parts && !node.when) return false;
+    if (node.lines && startsHere(node.lines!, line, decimal)) return true;
   }
   return false;
 }

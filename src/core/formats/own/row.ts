@@ -1,5 +1,5 @@
 import type { Candidate } from './candidates';
-import type { Rows, Value } from './schema';
+import type { Rows, Value, When } from './schema';
 
 // What was read of a file: rows within rows, each with its values.
 
@@ -31,6 +31,8 @@ export interface ReadRow {
   readonly values: ReadValue[];
   readonly rows: ReadRow[];
   readonly choices: ReadChoice[];
+  /** What it is, or is not, by what is there for some rows alone. */
+  readonly told: { readonly when: When; readonly is: boolean }[];
 }
 
 export interface ReadProblem {
@@ -52,4 +54,10 @@ export class Unread extends Error {
   }
 }
 
-export const newRow = (of: Rows | null): ReadRow => ({ of, values: [], rows: [], choices: [] });
+export const newRow = (of: Rows | null): ReadRow => ({
+  of,
+  values: [],
+  rows: [],
+  choices: [],
+  told: [],
+});

@@ -1,5 +1,14 @@
 import * as z from 'zod';
-import { RowsSchema, short, slug, ValueSchema, type Rows, type Value } from './value-schema';
+import {
+  RowsSchema,
+  short,
+  slug,
+  ValueSchema,
+  WhenSchema,
+  type Rows,
+  type Value,
+  type When,
+} from './value-schema';
 
 export * from './value-schema';
 
@@ -14,9 +23,13 @@ const MOST_NODES = 400;
 const line = z.string().min(1).max(200);
 const each = { each: RowsSchema };
 
+/** Where something stands only for some rows: for those that are meant. */
+const when = WhenSchema.optional();
+
 /** A line of text, or several that are repeated. */
 export interface LineNode {
   parts?: readonly InlineNode[];
+  when?: When | undefined;
   each?: Rows;
   lines?: readonly LineNode[];
 }
@@ -31,7 +44,12 @@ const InlineSchema: z.ZodType<InlineNode> = z.lazy(() =>
 );
 const LineSchema: z.ZodType<LineNode> = z.lazy(() =>
   z.union([
-    z.strictObject({ parts: z.array(InlineSchema).max(60) }),
+    z.strictObject({
+      parts: z.array(InlineSchema).max(60),
+      when: when.describe(
+        'Only for these. Of several such lines behind each other the first that is meant stands.',
+      ),
+    }),
     z.strictObject({ ...each, lines: z.array(LineSchema).min(1).max(60) }),
   ]),
 ) as z.ZodType<LineNode>;
@@ -45,7 +63,10 @@ const oneLine = z
 type OneLine = 'tight' | 'spaced';
 export type JsonNode =
   | { value: Value; as?: 'text' | 'number' | undefined }
-  | { object: readonly { key: string; node: JsonNode }[]; line?: OneLine | undefined }
+  | {
+      object: readonly { key: string; node: JsonNode; when?: When | undefined }[];
+      line?: OneLine | undefined;
+    }
   | { list: readonly JsonNode[]; line?: OneLine | undefined }
   | { each: Rows; node: JsonNode; line?: OneLine | undefined }
   | { each: Rows; key: Value; node: JsonNode; line?: OneLine | undefined };
@@ -53,7 +74,7 @@ const JsonSchema: z.ZodType<JsonNode> = z.lazy(() =>
   z.union([
     z.strictObject({ value: ValueSchema, as: z.enum(['text', 'number']).optional() }),
     z.strictObject({
-      object: z.array(z.strictObject({ key: short, node: JsonSchema })).max(100),
+      object: z.array(z.strictObject({ key: short, node: JsonSchema, when })).max(100),
       line: oneLine,
     }),
     z.strictObject({ list: z.array(JsonSchema).max(100), line: oneLine }),
@@ -65,7 +86,7 @@ const JsonSchema: z.ZodType<JsonNode> = z.lazy(() =>
 export interface XmlNode {
   each?: Rows | undefined;
   name: string;
-  attributes?: readonly { name: string; value: Value }[] | undefined;
+  attributes?: readonly { name: string; value: Value; when?: When | undefined }[] | undefined;
   text?: Value | undefined;
   children?: readonly XmlNode[] | undefined;
 }
@@ -75,7 +96,7 @@ const XmlSchema: z.ZodType<XmlNode> = z.lazy(() =>
     each: RowsSchema.optional(),
     name: xmlName,
     attributes: z
-      .array(z.strictObject({ name: xmlName, value: ValueSchema }))
+      .array(z.strictObject({ name: xmlName, value: ValueSchema, when }))
       .max(60)
       .optional(),
     text: ValueSchema.optional(),

@@ -3,7 +3,7 @@ import { pathsIn, type Path } from './interpret-grid';
 import type { ReadRow } from './row';
 import type { When } from './schema';
 import { lay, likeliest } from './take-case';
-import { find, flagsFrom, keyFrom, seatFrom, type Seated } from './whose';
+import { beginsBy, find, flagsFrom, keyFrom, seatFrom, type Seated } from './whose';
 
 /** Each place holds the value that is meant there, as far as seats, parts, keys and the like tell it. */
 export function settleCases(file: ReadRow, target: Seated): void {
@@ -48,7 +48,7 @@ function holds(when: When, path: Path, target: Seated): boolean | null {
     tell([when.flag], row.values.some((v) => v.value.is === 'flags') ? flagOf(when, path) : null);
   if (when.on !== undefined) {
     const own = row.values.find((v) => v.value.is === 'on-off');
-    tell([when.on], own?.value.is === 'on-off' ? own.said === own.value.on : null);
+    tell([when.on], own?.value.is === 'on-off' ? own.said === own.value.on : beginsBy(row));
   }
   if (BY_NOTE.some((k) => when[k] !== undefined)) told.push(null);
   return told.includes(false) ? false : told.includes(null) ? null : true;

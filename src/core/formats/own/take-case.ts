@@ -1,6 +1,6 @@
 import { isBounded } from './read-bounds';
 import { candidatesOf, type Uncased } from './candidates';
-import type { ReadChoice, ReadRow } from './row';
+import { newRow, type ReadChoice, type ReadRow } from './row';
 import type { Cased } from './schema';
 
 /**
@@ -14,7 +14,7 @@ export function takeCase(
 ): boolean {
   const can: ReadChoice['can'][number][] = [];
   for (const candidate of candidatesOf(value)) {
-    const own: ReadRow = { of: into.of, values: [], rows: [], choices: [] };
+    const own = newRow(into.of);
     if (attempt(candidate.value, own) && own.values.every(isBounded))
       can.push({ candidate, values: own.values, rows: own.rows });
   }

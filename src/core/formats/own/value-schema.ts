@@ -20,6 +20,7 @@ export const UNITS = [
   'ticks',
   'quarters',
   'beats',
+  'bars',
   'bar',
   'beat',
   'tick-of-beat',
@@ -241,7 +242,7 @@ export interface Cased {
   trim?: undefined;
   hex?: undefined;
 }
-const WhenSchema = z
+export const WhenSchema = z
   .strictObject({
     ...ofNotes,
     parts: z

@@ -1,5 +1,5 @@
 import type { Path } from './interpret-grid';
-import type { ReadValue } from './row';
+import type { ReadRow, ReadValue } from './row';
 import type { Value } from './schema';
 
 // Of whom a row is: its seat, key, flags, channel and part, by itself or by what stands above it.
@@ -94,9 +94,13 @@ export function seatFrom(path: Path, { seats }: Seated) {
   return seats.length === 1 ? seats[0] : undefined;
 }
 
-/** What the rows of a path are kept to; the nearest of those that are. */
+/** What the rows of a path are kept to, or told by what stands in them; the nearest of those. */
 function filter<K extends 'seats' | 'keys'>(path: Path, by: K) {
-  for (let p: Path | null = path; p; p = p.above) if (p.row.of?.[by]) return p.row.of[by];
+  for (let p: Path | null = path; p; p = p.above) {
+    const own = p.row.told.find(({ when, is }) => is && when[by])?.when;
+    const told = own?.[by] ?? p.row.of?.[by];
+    if (told) return told;
+  }
   return null;
 }
 
@@ -119,7 +123,15 @@ export function flagsFrom({ row }: Path): string[] {
       for (const word of String(said).split(v.between ?? ' '))
         out.push(Object.entries(v.words ?? {}).find(([, w]) => w === word)?.[0] ?? word);
   }
+  for (const { when, is } of row.told)
+    if (is && when.flag !== undefined && !out.includes(when.flag)) out.push(when.flag);
   return out;
+}
+
+/** Whether an event begins, where what stands in it tells that. */
+export function beginsBy({ told }: ReadRow): boolean | null {
+  const own = told.find(({ when }) => when.on !== undefined);
+  return own ? own.when.on === own.is : null;
 }
 
 /** The notes that one row of a strike tells key by key: those that are struck, or have a force. */

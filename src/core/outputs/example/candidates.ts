@@ -105,7 +105,7 @@ export function candidatesOf(
     const found = under(rows, parents, counts);
     if (!found) return void otherCount.add(kind);
     // The same rows in the same order say nothing new.
-    const sign = `${rows.of} ${found.list.map((r) => `${r.tick} ${r.note ?? ''}`).join()}`;
+    const sign = `${rows.of} ${found.list.map((r) => `${r.tick} ${r.note ?? r.key ?? ''}`).join()}`;
     if (seen.has(sign)) return;
     seen.add(sign);
     out.push(usual ? { ...found, usual } : found);
@@ -117,6 +117,14 @@ export function candidatesOf(
     attempt({ of });
     if (of === 'events') for (const order of EVENT_ORDERS) attempt({ of, order: [...order] });
     if (of === 'seats') attempt({ of, empty: true });
+  }
+  // A line or a list for each key that is played.
+  if (parents.length === 1) {
+    const keys = keysOf(parents).map(([key]) => key);
+    if (keys.length > 1 && keys.length === counts[0]) {
+      attempt({ of: 'lanes', keys });
+      attempt({ of: 'lanes', keys: [...keys].reverse() });
+    }
   }
   for (const seat of target.seats) {
     attempt({ of: 'notes', seats: [seat.id] });

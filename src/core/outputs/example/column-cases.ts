@@ -1,6 +1,5 @@
 import type { Value, When } from '../../formats/own/schema';
 import type { Row } from '../own/rows';
-import type { World } from '../own/world';
 import type { Attempt, Candidate, Column, Explained } from './candidates';
 
 /** Smaller numbers are met by chance. */
@@ -10,7 +9,7 @@ const MOST_CLASSES = 5;
 /** What stands most where there is nothing to say. */
 const NOTHING = ['', '0', '-1', '-', 'null'];
 
-interface Split {
+export interface Split {
   readonly when: When;
   readonly says: string;
 }
@@ -28,13 +27,12 @@ export function cases(
 ): void {
   const { list, at, rows } = candidate;
   if (!['notes', 'events', 'strikes'].includes(rows.of) || list.length < 4) return;
-  const { world } = at[0]!.beside;
   const words = new Set(column.cells);
   const nothing = NOTHING.filter((w) => words.has(w));
   const same = words.size <= MOST_CLASSES ? [...new Set([...nothing, ...words])] : nothing;
   for (const word of same) {
     const is = column.cells.map((c) => c === word);
-    for (const split of splitsOf(is, list, world)) {
+    for (const split of splitsOf(is, candidate)) {
       const rest = list.flatMap((_, i) => (is[i] ? [] : [i]));
       const own: Candidate = {
         rows,
@@ -58,7 +56,8 @@ export function cases(
 }
 
 /** Ways to tell the rows that are meant from all others, for every one of them. */
-function splitsOf(is: readonly boolean[], list: readonly Row[], world: World): Split[] {
+export function splitsOf(is: readonly boolean[], { list, at }: Candidate): Split[] {
+  const { world } = at[0]!.beside;
   const out: Split[] = [];
   const add = (when: When, says: string, isIn: (row: Row) => boolean) => {
     if (list.every((row, i) => isIn(row) === is[i])) out.push({ when, says });
@@ -70,8 +69,9 @@ function splitsOf(is: readonly boolean[], list: readonly Row[], world: World): S
     of: (note: number) => number,
     [atLeast, below]: readonly [K, K],
     says: (n: number) => string,
+    whole = false,
   ) => {
-    const edge = edgeBetween(is, list, (r) => of(r.note!));
+    const edge = edgeBetween(is, list, (r) => of(r.note!), whole);
     if (edge === null) return;
     const { at, from, fits } = edge;
     out.push({
@@ -94,6 +94,7 @@ function splitsOf(is: readonly boolean[], list: readonly Row[], world: World): S
     (n) => notes.velocity[n]!,
     ['harder', 'softer'],
     (n) => `velocity ${n}`,
+    true,
   );
   for (const flag of new Set([...flags.values()].flat()))
     add({ flag }, `with the flag ${flag}`, (r) =>
@@ -107,6 +108,7 @@ function edgeBetween(
   is: readonly boolean[],
   list: readonly Row[],
   of: (row: Row) => number,
+  whole: boolean,
 ): { at: number; from: boolean; fits: string } | null {
   let [least, most, otherLeast, otherMost] = [Infinity, -Infinity, Infinity, -Infinity];
   list.forEach((row, i) => {
@@ -118,10 +120,21 @@ function edgeBetween(
   const from = otherMost < least;
   const [above, upTo] = from ? [otherMost, least] : [most, otherLeast];
   const fits = `any above ${digits(above)} up to ${digits(upTo)} fits`;
-  return { at: roundest(above, upTo), from, fits };
+  return { at: whole ? roundestWhole(above, upTo) : roundest(above, upTo), from, fits };
 }
 
 const digits = (n: number) => String(Number(n.toFixed(3)));
+
+/** Steps that people choose, the roundest first. */
+const STEPS = [100, 64, 50, 32, 25, 20, 16, 10, 8, 5, 4, 2, 1];
+/** The roundest whole number above one and up to another. */
+function roundestWhole(above: number, upTo: number): number {
+  for (const step of STEPS) {
+    const n = Math.floor(upTo / step) * step;
+    if (n > above && n > 0) return n;
+  }
+  return Math.ceil(upTo);
+}
 
 /**
  * The roundest number between two, not near to either: another song comes nearer to where the edge is.

@@ -65,6 +65,12 @@ export function times(
     const ratio = Math.round((values[far]! * world.ppq) / list[far]!.tick);
     if (ratio > 1 && ratio <= 1_000_000) ppqs.add(ratio);
   }
+  const lasting = (r: (typeof list)[number]) => r.endTick - r.tick;
+  const longest = list.reduce((best, r, i) => (lasting(r) > lasting(list[best]!) ? i : best), 0);
+  if (lasting(list[longest]!) > 0) {
+    const ratio = Math.round((values[longest]! * world.ppq) / lasting(list[longest]!));
+    if (ratio > 1 && ratio <= 1_000_000) ppqs.add(ratio);
+  }
   for (const ppq of ppqs) tryAll({ unit: 'ticks', ppq }, `ticks at PPQ ${ppq}`);
   tryAll({ unit: 'quarters' }, 'quarters');
   tryAll({ unit: 'beats' }, 'beats');
@@ -75,6 +81,8 @@ export function times(
       `beat of the bar, from ${first}`,
     );
   }
+  tryAll({ unit: 'bars' }, 'bars with fractions');
+  tryAll({ unit: 'bars', first: 0 }, 'bars with fractions, from 0');
   for (const ppq of ppqs)
     attempt(
       { is: 'time', of: 'start', unit: 'tick-of-beat', ppq, ...shape },
@@ -88,10 +96,6 @@ export function times(
       for (const near of [Math.round(rate), Math.round(rate * 2) / 2, Math.round(rate * 100) / 100])
         if (near > 0) rates.add(near);
   }
-  const longest = list.reduce(
-    (best, r, i) => (r.endTick - r.tick > list[best]!.endTick - list[best]!.tick ? i : best),
-    0,
-  );
   const ms =
     world.maps.clock.msAt(list[longest]!.endTick) - world.maps.clock.msAt(list[longest]!.tick);
   if (ms > 0) {

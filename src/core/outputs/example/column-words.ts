@@ -3,6 +3,9 @@ import type { World } from '../own/world';
 import { valueOf } from '../own/values';
 import type { Attempt, Candidate, Column, Explained } from './candidates';
 
+/** With a word for each row a table says nothing that could fail: then they are names at least. */
+const isName = (word: string): boolean => /^[\p{L}\p{N} #♯♭_]{1,24}$/u.test(word);
+
 /** Keys by a table of words, where each key always has the same. */
 export function words(column: Column, { list }: Candidate, world: World, attempt: Attempt) {
   const table = new Map<number, string>();
@@ -13,6 +16,7 @@ export function words(column: Column, { list }: Candidate, world: World, attempt
     table.set(key, column.cells[i]!);
   }
   if (table.size < 2 || new Set(table.values()).size < 2) return;
+  if (table.size === list.length && ![...table.values()].every(isName)) return;
   const sorted = [...table].sort((a, b) => a[0] - b[0]);
   const own = Object.fromEntries(sorted.map(([k, w]) => [String(k), w]));
   attempt({ is: 'key', as: 'word', words: own }, `key by a table of ${table.size} words`);
@@ -55,8 +59,7 @@ export function texts(column: Column, candidate: Candidate, world: World, attemp
       else if ((table.get(said.text) ?? column.cells[i]) !== column.cells[i]) holds = false;
       else table.set(said.text, column.cells[i]!);
     }
-    // With a word for each row a table says nothing that could fail: then words are short.
-    const isTold = table.size < list.length || [...table.values()].every((w) => w.length <= 24);
+    const isTold = table.size < list.length || [...table.values()].every(isName);
     if (holds && isTold && table.size > 1 && new Set(table.values()).size > 1)
       attempt({ is, as: 'word', words: Object.fromEntries(table) }, `${is} by a table of words`);
   }

@@ -126,18 +126,19 @@ function explainAs(column: Column, candidate: Candidate): Explained[] {
     if (numeric) attempt(inForm(value, column), says);
   }
   const usual = [...out];
+  // Before numbers: two of them that part beginnings from ends are no lengths.
+  if (of === 'events' && new Set(column.cells).size === 2) {
+    const on = candidate.list.findIndex((r) => r.on);
+    const off = candidate.list.findIndex((r) => r.on === false);
+    if (on >= 0 && off >= 0)
+      attempt({ is: 'on-off', on: column.cells[on]!, off: column.cells[off]! }, 'on or off');
+  }
   if (of === 'strikes') keyByKey(column, candidate, attempt);
   if (numeric) numbers(column, candidate, world, attempt);
   else {
     texts(column, candidate, world, attempt);
     together(column, candidate, attempt);
     lists(column, candidate, attempt, explain);
-  }
-  if (of === 'events' && new Set(column.cells).size === 2) {
-    const on = candidate.list.findIndex((r) => r.on);
-    const off = candidate.list.findIndex((r) => r.on === false);
-    if (on >= 0 && off >= 0)
-      attempt({ is: 'on-off', on: column.cells[on]!, off: column.cells[off]! }, 'on or off');
   }
   // A note struck for short may stand there as something else.
   if (!same && out.every(isTable)) {
@@ -169,6 +170,8 @@ function explainAs(column: Column, candidate: Candidate): Explained[] {
 
 const isTable = ({ value }: Explained): boolean => 'as' in value && value.as === 'word';
 const tableSize = (v: Value): number => ('words' in v && v.words ? Object.keys(v.words).length : 0);
+
+const PLAIN_DECIMALS = 3;
 
 /** A tempo that is always the same: of notes only where the number is no round one. */
 const isTempo = (v: Value, { cells }: Column, of: Rows['of']): boolean =>
@@ -231,11 +234,17 @@ function numbers(
   if (!['seats', 'parts', 'channels', 'markers', 'captions', 'meters'].includes(rows.of))
     for (const round of ['nearest', 'down', 'up'] as const) {
       const more = round === 'nearest' ? {} : { round };
+      // A number of JSON has as many digits as it needs: a whole one may have more elsewhere.
+      if (column.plain && decimals < PLAIN_DECIMALS)
+        attempt({ is: 'bpm', ...shape, decimals: PLAIN_DECIMALS, ...more }, 'tempo in BPM');
       attempt({ is: 'bpm', ...shape, ...more }, 'tempo in BPM');
       if (decimals === 0)
         attempt({ is: 'us-per-quarter', ...bare, ...more }, 'tempo in microseconds a quarter');
     }
 }
+
+/** Fewer whole steps of a velocity are met by chance. */
+const LEAST_STEPS = 3;
 
 function velocities(
   values: readonly number[],
@@ -259,7 +268,7 @@ function velocities(
   for (const round of ['nearest', 'down', 'up'] as const)
     for (const least of leasts)
       for (const most of tops) {
-        if (least >= most) continue;
+        if (least >= most || (shape.decimals === undefined && most - least < LEAST_STEPS)) continue;
         const value: Value = {
           is: 'velocity',
           ...(least === 0 ? {} : { least }),
@@ -282,7 +291,8 @@ function together(column: Column, candidate: Candidate, attempt: Attempt): void 
   const rows = column.cells.map((c) => c.match(pattern) ?? []);
   const first = rows[0]!;
   const isNumber = (t: string) => /^\d/.test(t);
-  if (first.filter(isNumber).length < 2 || first.length > 9) return;
+  const numbers = first.filter(isNumber).length;
+  if (numbers === 0 || first.length < 2 || first.length > 9) return;
   const alike = rows.every(
     (r) =>
       r.length === first.length &&
@@ -294,10 +304,10 @@ function together(column: Column, candidate: Candidate, attempt: Attempt): void 
       ? explain({ cells: rows.map((r) => r[i]!), plain: false, decimal: column.decimal }, candidate)
       : null,
   );
-  // All times of one place are those of one moment, or of one length.
-  for (const of of ['start', 'end', 'length'] as const) {
+  // All times of one place are those of one moment or length; if not, from one to the other.
+  for (const of of ['start', 'end', 'length', null] as const) {
     const own = found.map((all) =>
-      all?.filter(({ value }) => value.is !== 'time' || value.of === of),
+      all?.filter(({ value }) => of === null || value.is !== 'time' || value.of === of),
     );
     const clock = clockParts(own.filter((all) => all !== undefined));
     const parts: (string | Value)[] = [];

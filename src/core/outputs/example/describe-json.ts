@@ -1,3 +1,4 @@
+import { isNumber } from '../../formats/own/patterns';
 import type { JsonNode, Value } from '../../formats/own/schema';
 import type { World } from '../own/world';
 import { type Shape, type Solved, isLeaf, solve } from './solve';
@@ -53,10 +54,7 @@ function inLine(node: JsonNode, line: 'tight' | 'spaced', depth: number): JsonNo
   const lined = depth <= 0 ? { line } : {};
   if ('object' in node)
     return {
-      object: node.object.map(({ key, node: own }) => ({
-        key,
-        node: inLine(own, line, depth - 1),
-      })),
+      object: node.object.map((o) => ({ ...o, node: inLine(o.node, line, depth - 1) })),
       ...lined,
     };
   if ('list' in node) {
@@ -87,25 +85,39 @@ function shapeOf(data: unknown): Shape {
 }
 
 /** Once more the example: constants of JSON are told apart by their kind. */
+/** One object with every key that any of them has. */
+function wholeOf(first: unknown, items: readonly unknown[]): unknown {
+  const isObject = (v: unknown): v is object =>
+    typeof v === 'object' && v !== null && !Array.isArray(v);
+  if (!isObject(first)) return first;
+  const out: Record<string, unknown> = { ...first };
+  for (const item of items)
+    if (isObject(item)) for (const [key, v] of Object.entries(item)) out[key] ??= v;
+  return out;
+}
+
 function jsonNode(solved: Solved, shape: Shape, data: unknown): JsonNode {
   if (isLeaf(solved)) {
     const { value } = solved;
     if (value.is === 'constant' && (typeof data === 'boolean' || data === null))
       return { value: { is: 'constant', value: data } };
+    // What stands for a word may be a number all the same.
+    if (typeof data === 'number' && value.is !== 'constant' && !isNumber(value))
+      return { value, as: 'number' };
     const isText = typeof data === 'string' && value.is !== 'constant';
     return { value, ...(isText && needsText(value) ? { as: 'text' as const } : {}) };
   }
   if ('fields' in solved) {
-    const object = solved.fields.map(([key, s]) => {
+    const object = solved.fields.map(([key, s, when]) => {
       const inner = (data as Record<string, unknown>)[key];
-      return { key, node: jsonNode(s, shapeOf(inner), inner) };
+      return { key, node: jsonNode(s, shapeOf(inner), inner), ...(when ? { when } : {}) };
     });
     return { object };
   }
   if ('list' in solved)
     return { list: solved.list.map((s, i) => jsonNode(s, shape, (data as unknown[])[i])) };
   const items: unknown[] = Array.isArray(data) ? data : Object.values(data as object);
-  const inner = items.find((i) => !isEmptyList(i)) ?? items[0];
+  const inner = wholeOf(items.find((i) => !isEmptyList(i)) ?? items[0], items);
   const node = jsonNode(solved.item, shapeOf(inner), inner);
   return solved.key ? { each: solved.each, key: solved.key, node } : { each: solved.each, node };
 }

@@ -5,7 +5,15 @@ import type { Found } from './found';
 import { blocksOf, type Block, type BlockLine } from './line-blocks';
 import { listLines } from './line-lists';
 import { lexerOf, onceParts, type Lexer } from './line-parts';
-import { type Finding, type Shape, type Solved, isLeaf, solve, timesIn } from './solve';
+import {
+  type Finding,
+  type Shape,
+  type Solved,
+  type SolvedField,
+  isLeaf,
+  solve,
+  timesIn,
+} from './solve';
 
 interface Told {
   readonly nodes: readonly LineNode[];
@@ -17,32 +25,108 @@ type Usual = readonly Explained[] | undefined;
 /** Lines as blocks: rows of one kind, blocks of several kinds, and between them what stands once. */
 export function describeLines(lines: readonly string[], world: World): Found[] {
   const out: Found[] = [];
+  // A line where a note begins and another where it ends are rows of one list, as near as they may be.
+  const mixed = mixedLines(lines, world);
+  if (mixed && isWhole(mixed)) return [mixed];
   // What looks like the name of a note may be a word with a number behind it.
   for (const noteNames of [true, false]) {
     const lexer = lexerOf(world, noteNames);
     const found = inBlocks(blocksOf(lines, lexer.kindOf), world, lexer);
     if (found) out.push(found);
-    if (found?.findings.every((f) => f.is !== 'unexplained')) break;
+    if (found && isWhole(found)) break;
   }
+  if (mixed) out.push(mixed);
   const lists = listLines(lines, world);
   if (lists) out.push(lists);
   return out;
+}
+
+const isWhole = ({ findings }: Found): boolean => findings.every((f) => f.is !== 'unexplained');
+
+/** A file that falls into more pieces is not understood by its lines. */
+const MOST_BLOCKS = 60;
+
+const MOST_ONCE = 16;
+
+/** A line that stands once, with the facts in it. */
+function plainly(line: string, world: World): Told {
+  const { parts, findings } = onceParts(line, world);
+  return { nodes: [{ parts }], findings };
+}
+
+/** More kinds of lines are no rows of one list. */
+const MOST_KINDS = 4;
+
+/** Rows of several kinds, as they come: a line is of this kind or of that by what its row is of. */
+function mixedLines(lines: readonly string[], world: World): Found | null {
+  const lexer = lexerOf(world);
+  const kinds = lines.map(lexer.kindOf);
+  const counts = new Map<string, number>();
+  for (const kind of kinds) counts.set(kind, (counts.get(kind) ?? 0) + 1);
+  const most = [...counts].sort((a, b) => b[1] - a[1]).filter(([, count]) => count > 1);
+  for (let size = 2; size <= Math.min(MOST_KINDS, most.length); size++) {
+    // In the order in which they are met first.
+    const chosen = new Set(most.slice(0, size).map(([kind]) => kind));
+    const own = [...counts.keys()].filter((kind) => chosen.has(kind));
+    const from = kinds.findIndex((k) => own.includes(k));
+    const to = kinds.findLastIndex((k) => own.includes(k)) + 1;
+    if (kinds.slice(from, to).some((k) => !own.includes(k))) continue;
+    const found = inKinds(lines.slice(from, to), own, world, lexer);
+    if (!found) continue;
+    const usual = found.solved && timesIn(found.solved);
+    const before = lines.slice(0, from).map((l) => tellOnce(l, world, lexer, usual));
+    const behind = lines.slice(to).map((l) => tellOnce(l, world, lexer, usual));
+    const all = [...before, found, ...behind];
+    return {
+      findings: all.flatMap((t) => t.findings),
+      container: { kind: 'lines', lines: all.flatMap((t) => [...t.nodes]) },
+    };
+  }
+  return null;
+}
+
+function inKinds(
+  body: readonly string[],
+  kinds: readonly string[],
+  world: World,
+  lexer: Lexer,
+): Told | null {
+  const tokens = body.map(lexer.tokensOf);
+  const ofKind = kinds.map((kind) => tokens.filter((_, i) => lexer.kindOf(body[i]!) === kind));
+  const varies = ofKind.map(variesIn);
+  if (varies.includes(null)) return null;
+  const items = tokens.map((row, i): Shape => {
+    const k = kinds.indexOf(lexer.kindOf(body[i]!));
+    const fields = fieldsOf(row, varies[k]!, lexer);
+    return { fields: [[`line ${k + 1}`, { fields }]] };
+  });
+  const { solved, findings } = solve({ items, always: true }, world);
+  if (!('each' in solved) || !('fields' in solved.item)) return null;
+  const inner = solved.item.fields.map(([name, own, when]): LineNode | null => {
+    const first = ofKind[Number(name.slice(5)) - 1]![0]!;
+    return 'fields' in own && when ? { parts: partsOf(first, own.fields, lexer), when } : null;
+  });
+  if (inner.includes(null)) return null;
+  return { solved, findings, nodes: [{ each: solved.each, lines: inner as LineNode[] }] };
 }
 
 /** Most rows first: how they tell time is how the few others are likely to. */
 function inBlocks(blocks: readonly Block[], world: World, lexer: Lexer): Found | null {
   const told = new Map<Block, Told>();
   let usual: Usual;
+  // A few lines stand once above rows and below them; each may be a row of another kind.
+  const isHead = blocks.filter((b) => 'once' in b).length <= MOST_ONCE;
   const size = (b: Block) => sizeOf(b, lexer);
   const bySize = [...blocks].sort((a, b) => size(b) - size(a));
-  if (!bySize[0] || size(bySize[0]) < 2) return null;
+  if (!bySize[0] || size(bySize[0]) < 2 || blocks.length > MOST_BLOCKS) return null;
   for (const block of bySize) {
-    const own = tell(block, world, lexer, usual);
+    const own =
+      'once' in block && !isHead ? plainly(block.once, world) : tell(block, world, lexer, usual);
     if (!own) return null;
     told.set(block, own);
     if (own.solved) usual = [...(usual ?? []), ...timesIn(own.solved)];
   }
-  together(blocks, told, world, lexer, usual);
+  if (isHead) together(blocks, told, world, lexer, usual);
   const all = blocks.map((b) => told.get(b)!);
   return {
     findings: all.flatMap((t) => t.findings),
@@ -107,11 +191,10 @@ function tell(block: Block, world: World, lexer: Lexer, usual: Usual): Told | nu
 
 /** A line that stands once; where a fact says less of it than a row of its own, it is a list of one. */
 function tellOnce(line: string, world: World, lexer: Lexer, usual: Usual): Told {
-  const once = onceParts(line, world);
+  const own = plainly(line, world);
   const tokens = lexer.tokensOf(line);
   const list = tokens.some(lexer.listOf) ? listOnce(tokens, world, lexer, usual) : null;
   if (list) return list;
-  const own: Told = { nodes: [{ parts: once.parts }], findings: once.findings };
   if (isOpen(own) || tokens.some((t) => lexer.isValue(t) && !/^-?\d/.test(t))) {
     const row = rowLines([line], world, lexer, usual);
     if (row && isRow(row)) return row;
@@ -212,7 +295,7 @@ function tellBlocks(
 
 function partsOf(
   tokens: readonly string[],
-  fields: readonly (readonly [name: string, Solved])[],
+  fields: readonly SolvedField[],
   { listOf }: Lexer,
 ): InlineNode[] {
   const byPlace = new Map(fields.map(([name, s]) => [Number(name.slice(6)) - 1, s]));

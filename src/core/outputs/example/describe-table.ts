@@ -21,7 +21,8 @@ const MOST_BEFORE = 40;
 
 export function describeTable(lines: readonly string[], world: World): Found[] {
   const out: Found[] = [];
-  for (const mark of [',', ';', '\t', '|', ' ']) {
+  // Signs that stand for nothing else first: a comma may be one of decimals, a space one of a name.
+  for (const mark of ['\t', ';', '|', ',', ' ']) {
     const rows = lines.map((l) => cellsOf(l, mark));
     const width = rows.at(-1)?.length ?? 0;
     if (width < 2) continue;

@@ -1,5 +1,5 @@
 import { XMLParser } from 'fast-xml-parser';
-import type { Value, XmlNode } from '../../formats/own/schema';
+import type { Value, When, XmlNode } from '../../formats/own/schema';
 import type { World } from '../own/world';
 import { type Shape, type Solved, isLeaf, solve } from './solve';
 import type { Found } from './found';
@@ -55,10 +55,12 @@ function xmlShape(e: Element): Shape {
 
 function xmlNode(solved: Solved, name: string): XmlNode {
   const node: { -readonly [K in keyof XmlNode]: XmlNode[K] } & { name: string } = { name };
-  const attributes: { name: string; value: Value }[] = [];
+  const attributes: { name: string; value: Value; when?: When }[] = [];
   const children: XmlNode[] = [];
-  for (const [key, s] of 'fields' in solved ? solved.fields : []) {
-    if (key.startsWith('@') && isLeaf(s)) attributes.push({ name: key.slice(1), value: s.value });
+  for (const [key, s, when] of 'fields' in solved ? solved.fields : []) {
+    const meant = when ? { when } : {};
+    if (key.startsWith('@') && isLeaf(s))
+      attributes.push({ name: key.slice(1), value: s.value, ...meant });
     else if (key === '#' && isLeaf(s)) node.text = s.value;
     else {
       const inner = key.slice(1, -1);

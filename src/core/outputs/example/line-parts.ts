@@ -111,14 +111,19 @@ function listIn(
     while (from > 0 && marked(head.slice(from)) !== kind) from--;
     let to = 0;
     while (to < tail.length && marked(tail.slice(0, to)) !== kind) to++;
-    if (marked(head.slice(from)) !== kind || marked(tail.slice(0, to)) !== kind) continue;
-    const first = head.slice(from).join('');
-    const last = tail.slice(0, to).join('');
-    const entries = [first, ...pieces.slice(1, -1), last];
+    // What is no entry itself stands before the first of them, or behind the last.
+    const isFirst = marked(head.slice(from)) === kind;
+    const isLast = marked(tail.slice(0, to)) === kind;
+    const entries = [
+      ...(isFirst ? [head.slice(from).join('')] : []),
+      ...pieces.slice(1, -1),
+      ...(isLast ? [tail.slice(0, to).join('')] : []),
+    ];
+    if (entries.length < LEAST_ENTRIES) continue;
     return {
-      before: head.slice(0, from).join(''),
+      before: isFirst ? head.slice(0, from).join('') : pieces[0]! + between,
       text: entries.join(between),
-      behind: tail.slice(to).join(''),
+      behind: isLast ? tail.slice(to).join('') : between + pieces.at(-1)!,
       between,
       entries,
     };

@@ -1,6 +1,7 @@
-import type { Rows, Value } from '../../formats/own/schema';
+import type { Rows, Value, When } from '../../formats/own/schema';
 import type { World } from '../own/world';
 import { candidatesOf, type Candidate, type Context, type Explained } from './candidates';
+import { splitsOf } from './column-cases';
 import { explain } from './columns';
 import { explainOnce } from './explain-once';
 
@@ -21,9 +22,12 @@ export type Shape =
 /** The tree with what explains each place of it. */
 export type Solved =
   | { readonly value: Value; readonly sure: boolean; readonly says?: string }
-  | { readonly fields: readonly (readonly [name: string, solved: Solved])[] }
+  | { readonly fields: readonly SolvedField[] }
   | { readonly list: readonly Solved[] }
   | { readonly each: Rows; readonly key?: Value; readonly item: Solved };
+
+/** A place with a name; where it is said when, only for some rows. */
+export type SolvedField = readonly [name: string, solved: Solved, when?: When];
 
 /** What was found of one place, in words. */
 export interface Finding {
@@ -93,26 +97,94 @@ function solveAll(
   if ('leaf' in first)
     return leaf(nodes as Extract<Shape, { leaf: string }>[], at, candidate, where);
   if ('fields' in first) {
-    const alike = nodes.every(
-      (n) =>
-        'fields' in n &&
-        n.fields.length === first.fields.length &&
-        n.fields.every(([k], i) => k === first.fields[i]![0]),
-    );
-    if (!alike) return open(where, 'Its places are not alike in every row.', nodes.length);
-    const parts = first.fields.map(([name], i) => {
-      const inner = nodes.map((n) => (n as Extract<Shape, { fields: unknown }>).fields[i]![1]);
-      return [
-        name,
-        solveAll(inner, at, candidate, where ? `${where}, ${name}` : name, usual),
-      ] as const;
-    });
-    return {
-      solved: { fields: parts.map(([name, p]) => [name, p.solved]) },
-      findings: parts.flatMap(([, p]) => p.findings),
-    };
+    return fields(nodes as Extract<Shape, { fields: unknown }>[], at, candidate, where, usual);
   }
   return list(nodes as Extract<Shape, { items: unknown }>[], at, candidate, where, usual);
+}
+
+/** Places with names; one that stands in some rows alone has to be told by what those are of. */
+function fields(
+  nodes: readonly Extract<Shape, { fields: unknown }>[],
+  at: readonly Context[],
+  candidate: Candidate | null,
+  where: string,
+  usual: Usual,
+): Tried {
+  const { world } = at[0]!.beside;
+  const names = namesIn(nodes);
+  if (!names) return open(where, 'Its places are not alike in every row.', nodes.length);
+  const parts: { field: SolvedField; findings: readonly Finding[] }[] = [];
+  for (const name of names) {
+    const here = where ? `${where}, ${name}` : name;
+    const inner = nodes.map((n) => n.fields.find(([k]) => k === name)?.[1]);
+    const there = inner.flatMap((shape, i) => (shape ? [i] : []));
+    if (there.length === nodes.length) {
+      const { solved, findings } = solveAll(inner as Shape[], at, candidate, here, usual);
+      parts.push({ field: [name, solved], findings });
+      continue;
+    }
+    const split = candidate && splitsOf(inner.map(Boolean), candidate)[0];
+    if (!split) return open(here, 'Nothing tells in which rows it stands.', there.length);
+    const own: Candidate = {
+      ...candidate,
+      list: there.map((i) => candidate.list[i]!),
+      at: there.map((i) => candidate.at[i]!),
+    };
+    const shapes = there.map((i) => inner[i]!);
+    const { solved, findings } = solveAll(shapes, own.at, own, here, usual);
+    const says = `stands ${split.says}`;
+    parts.push({
+      field: [name, solved, split.when],
+      findings: [...findings, { where: here, says, rows: there.length, is: 'explained' }],
+    });
+  }
+  const all = { fields: parts.map((p) => p.field) };
+  return {
+    solved: candidate ? all : withUnit(all, world),
+    findings: parts.flatMap((p) => p.findings),
+  };
+}
+
+/** Beats of a bar and then the same number again: that is their unit, where the meter has it too. */
+function withUnit({ fields: own }: { fields: SolvedField[] }, { facts }: World) {
+  if (facts.get('numerator') !== facts.get('denominator')) return { fields: own };
+  let isMet = false;
+  return {
+    fields: own.map((field): SolvedField => {
+      const [name, s] = field;
+      if (!isLeaf(s) || s.value.is !== 'fact' || s.value.key !== 'numerator') return field;
+      if (!isMet) {
+        isMet = true;
+        return field;
+      }
+      return [name, { ...s, value: { ...s.value, key: 'denominator' } }];
+    }),
+  };
+}
+
+/** More places of some rows alone are no row. */
+const MOST_NAMES = 100;
+
+/** All names in one order that holds for every row; null where there is none. */
+function namesIn(nodes: readonly Extract<Shape, { fields: unknown }>[]): string[] | null {
+  const out: string[] = [];
+  const known = new Set<string>();
+  for (const node of nodes) {
+    if (!('fields' in node)) return null;
+    let at = 0;
+    for (const [name] of node.fields) {
+      if (known.has(name)) {
+        const there = out.indexOf(name);
+        if (there < at) return null;
+        at = there + 1;
+        continue;
+      }
+      known.add(name);
+      out.splice(at++, 0, name);
+      if (out.length > MOST_NAMES) return null;
+    }
+  }
+  return out;
 }
 
 const open = (where: string, says: string, rows: number): Tried => ({

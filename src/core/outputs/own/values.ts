@@ -75,6 +75,11 @@ function amountAt(
       }
       return beats;
     }
+    case 'bars': {
+      const bar = maps.bars.barAt(tick);
+      const start = maps.bars.barStart(bar);
+      return bar + (tick - start) / (maps.bars.barStart(bar + 1) - start);
+    }
     case 'bar':
       return maps.bars.placeAt(tick).bar - 1;
     case 'beat':
@@ -105,7 +110,7 @@ function withinClock(v: TimeValue, whole: number, decimals: number): number {
 
 function timeOf(v: TimeValue, row: Row, { world, before, inside, fineMs }: Beside): Said {
   const decimals = v.decimals ?? 0;
-  const isPlace = v.unit === 'bar' || v.unit === 'beat';
+  const isPlace = v.unit === 'bar' || v.unit === 'beat' || v.unit === 'bars';
   const base = isPlace ? (v.first ?? 1) : 0;
   const down = v.unit === 'minutes' || v.unit === 'hours' ? 'down' : undefined;
   const absolute = (r: Row) => {

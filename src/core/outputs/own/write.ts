@@ -3,7 +3,7 @@ import { plainName } from '../../smf/name';
 import type { Target } from '../../target/schema';
 import { eachRow, rootOf, type Here } from './each-row';
 import { encode } from '../../formats/own/encoding';
-import { rowsOf, worldOf, type Row } from './rows';
+import { isCase, rowsOf, worldOf, type Row } from './rows';
 import type { World } from './world';
 import type {
   Container,
@@ -13,6 +13,7 @@ import type {
   LineNode,
   OwnFile,
   Value,
+  When,
   XmlNode,
 } from '../../formats/own/schema';
 import { meantOf, numberOf, textSaid, valueOf, writeSaid } from './values';
@@ -131,7 +132,7 @@ function textOf(container: Exclude<Container, { kind: 'binary' }>, world: World)
       return tableOf(container, root);
     case 'lines': {
       const out: string[] = [];
-      for (const node of container.lines) linesOf(node, root, container.decimal ?? '.', out);
+      linesOf(container.lines, root, container.decimal ?? '.', out);
       return out;
     }
     case 'json':
@@ -163,11 +164,24 @@ function inlineOf(parts: readonly InlineNode[], here: Here, decimal: string): st
   return out;
 }
 
-function linesOf(node: LineNode, here: Here, decimal: string, out: string[]): void {
-  if (node.parts) return void out.push(inlineOf(node.parts, here, decimal));
-  eachRow(node.each!, here.beside.world, here.row, (row, beside) => {
-    for (const line of node.lines!) linesOf(line, { row, beside }, decimal, out);
-  });
+/** Whether something stands there for this row. */
+const stands = (when: When | undefined, { row, beside }: Here): boolean =>
+  when === undefined || isCase(when, row, beside.inside, beside.world);
+
+function linesOf(nodes: readonly LineNode[], here: Here, decimal: string, out: string[]): void {
+  // Of lines for some rows alone that stand behind each other one is written.
+  let isOneThere = false;
+  for (const node of nodes) {
+    if (!node.when) isOneThere = false;
+    if (node.parts) {
+      if (isOneThere || !stands(node.when, here)) continue;
+      out.push(inlineOf(node.parts, here, decimal));
+      isOneThere = node.when !== undefined;
+    } else
+      eachRow(node.each!, here.beside.world, here.row, (row, beside) =>
+        linesOf(node.lines!, { row, beside }, decimal, out),
+      );
+  }
 }
 
 function tableOf(t: Extract<Container, { kind: 'table' }>, root: Here): string[] {
@@ -206,7 +220,9 @@ function jsonOf(node: JsonNode, root: Here, indent: number): string {
     if ('object' in n)
       return wrap(
         open,
-        n.object.map((o) => `${JSON.stringify(o.key)}:${gap}${write(o.node, here, inner)}`),
+        n.object
+          .filter((o) => stands(o.when, here))
+          .map((o) => `${JSON.stringify(o.key)}:${gap}${write(o.node, here, inner)}`),
         close,
         deep,
       );
@@ -269,6 +285,7 @@ function xmlOf(node: XmlNode, here: Here, look: XmlLook, deep: number, out: stri
   }
   const pad = ' '.repeat(look.indent * deep);
   const attributes = (node.attributes ?? [])
+    .filter((a) => stands(a.when, here))
     .map((a) => ` ${a.name}="${escaped(said(a.value, here))}"`)
     .join('');
   const inner: string[] = [];

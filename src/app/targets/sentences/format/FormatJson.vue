@@ -4,9 +4,10 @@ import type { JsonNode, Value } from '../../../../core/formats/own/schema';
 import MovableList from './MovableList.vue';
 import RowsPicker from './RowsPicker.vue';
 import ValuePicker from './ValuePicker.vue';
+import WhenPicker from './WhenPicker.vue';
 
 /** One place of a JSON file, and what stands in it. */
-const props = defineProps<{ node: JsonNode; name: string }>();
+const props = defineProps<{ node: JsonNode; name: string; inRows?: boolean }>();
 const emit = defineEmits<{ set: [node: JsonNode] }>();
 const VALUE: JsonNode = { value: { is: 'time', of: 'start', unit: 'ms' } };
 const KINDS = {
@@ -112,7 +113,14 @@ const asText = (as: string): JsonNode => {
           <FormatJson
             :node="item.node"
             :name="`${name}, ${item.key}`"
+            :in-rows="inRows"
             @set="(inner) => put({ ...item, node: inner })"
+          />
+          <WhenPicker
+            v-if="inRows"
+            :when="item.when"
+            :name="`${name}, ${item.key}`"
+            @set="(when) => put({ key: item.key, node: item.node, ...(when ? { when } : {}) })"
           />
         </MovableList>
         <button
@@ -133,7 +141,12 @@ const asText = (as: string): JsonNode => {
           :least="1"
           @set="emit('set', { ...node, list: $event })"
         >
-          <FormatJson :node="item" :name="`${name}, entry ${index + 1}`" @set="put" />
+          <FormatJson
+            :node="item"
+            :in-rows="inRows"
+            :name="`${name}, entry ${index + 1}`"
+            @set="put"
+          />
         </MovableList>
         <button
           type="button"
@@ -161,6 +174,7 @@ const asText = (as: string): JsonNode => {
       <span class="inner">
         <FormatJson
           :node="node.node"
+          in-rows
           :name="`${name}, each`"
           @set="(inner) => emit('set', { ...node, node: inner } as JsonNode)"
         />

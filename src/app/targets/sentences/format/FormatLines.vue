@@ -3,9 +3,10 @@ import type { LineNode } from '../../../../core/formats/own/schema';
 import FormatInline from './FormatInline.vue';
 import MovableList from './MovableList.vue';
 import RowsPicker from './RowsPicker.vue';
+import WhenPicker from './WhenPicker.vue';
 
-/** Lines of a text in their order; some of them again for each row. */
-defineProps<{ lines: readonly LineNode[]; name: string }>();
+/** Lines of a text in their order; some of them again for each row, or only for some rows. */
+defineProps<{ lines: readonly LineNode[]; name: string; inRows?: boolean }>();
 const emit = defineEmits<{ set: [lines: LineNode[]] }>();
 const LINE: LineNode = { parts: ['words'] };
 const BLOCK: LineNode = {
@@ -28,7 +29,13 @@ const BLOCK: LineNode = {
         <FormatInline
           :parts="item.parts"
           :name="`${name} ${index + 1}`"
-          @set="(parts) => put({ parts })"
+          @set="(parts) => put({ ...item, parts })"
+        />
+        <WhenPicker
+          v-if="inRows"
+          :when="item.when"
+          :name="`${name} ${index + 1}`"
+          @set="(when) => put({ parts: item.parts, ...(when ? { when } : {}) })"
         />
       </template>
       <template v-else>
@@ -40,6 +47,7 @@ const BLOCK: LineNode = {
         />
         <FormatLines
           :lines="item.lines ?? []"
+          in-rows
           :name="`${name} ${index + 1}.`"
           @set="(inner) => put({ ...item, lines: inner })"
         />

@@ -3,9 +3,10 @@ import type { Rows, Value, XmlNode } from '../../../../core/formats/own/schema';
 import MovableList from './MovableList.vue';
 import RowsPicker from './RowsPicker.vue';
 import ValuePicker from './ValuePicker.vue';
+import WhenPicker from './WhenPicker.vue';
 
 /** An element of an XML file: for what it is repeated, its attributes, its text, what is inside. */
-const props = defineProps<{ node: XmlNode; name: string }>();
+const props = defineProps<{ node: XmlNode; name: string; inRows?: boolean }>();
 const emit = defineEmits<{ set: [node: XmlNode] }>();
 const START: Value = { is: 'time', of: 'start', unit: 'ms' };
 function put(more: Partial<XmlNode>, element?: HTMLInputElement) {
@@ -54,6 +55,12 @@ const repeat = (of: Rows | undefined) => put({ each: of });
           :name="`${name}, ${item.name}`"
           @set="(value) => set({ ...item, value })"
         />
+        <WhenPicker
+          v-if="inRows || node.each"
+          :when="item.when"
+          :name="`${name}, ${item.name}`"
+          @set="(when) => set({ name: item.name, value: item.value, ...(when ? { when } : {}) })"
+        />
       </MovableList>
       <span v-if="node.text" class="line">
         its text is
@@ -66,7 +73,12 @@ const repeat = (of: Rows | undefined) => put({ each: of });
         :what="`${name}, inside`"
         @set="put({ children: $event })"
       >
-        <FormatXml :node="item" :name="`${name}, ${item.name} ${index + 1}`" @set="set" />
+        <FormatXml
+          :node="item"
+          :in-rows="inRows || node.each !== undefined"
+          :name="`${name}, ${item.name} ${index + 1}`"
+          @set="set"
+        />
       </MovableList>
       <button
         type="button"

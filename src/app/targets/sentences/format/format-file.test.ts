@@ -121,6 +121,67 @@ describe('a file of one’s own in sentences', () => {
     expect(cases()).toMatchObject({ cases: [{ when: { harder: 100 } }] });
   });
 
+  it('a line for some rows alone is said beside it, and taken back', async () => {
+    const { now, say, named } = held({ ...newFile(), container: newContainer('lines') });
+    const line = () => {
+      const { container } = now();
+      return container.kind === 'lines' ? container.lines[0]!.lines![0] : null;
+    };
+    const { parts } = line()!;
+    await named('Line 1. 1: for which notes').trigger('click');
+    await say('Line 1. 1: of velocity or harder', '96');
+    expect(line()).toEqual({ parts, when: { harder: 96 } });
+    await say('Line 1. 1: of velocity or harder', '0');
+    expect(line()).toEqual({ parts, when: { harder: 96 } });
+    await say('Line 1. 1: of velocity or harder', '');
+    expect(line()).toEqual({ parts });
+  });
+
+  it('so are a key of an object and an attribute', async () => {
+    const object = held({ ...newFile(), container: newContainer('json') });
+    await object.named('JSON, notes, each, note: for which notes').trigger('click');
+    await object.say('JSON, notes, each, note: lasting ms or more', '250');
+    expect(JSON.stringify(object.now())).toContain('"when":{"longerMs":250}');
+    const element = held({ ...newFile(), container: newContainer('xml') });
+    const [first] = element.wrapper.findAll('[aria-label$=": for which notes"]');
+    await first!.trigger('click');
+    const name = first!.attributes('aria-label')!.replace(': for which notes', '');
+    await element.say(`${name}: lasting ms or more`, '250');
+    expect(JSON.stringify(element.now())).toContain('"when":{"longerMs":250}');
+  });
+
+  it('the first line of XML says what is written there; what it cannot say is put back', async () => {
+    const { now, say, named } = held({ ...newFile(), container: newContainer('xml') });
+    const first = 'What its first line says';
+    await say(first, 'version="1.0"');
+    expect(now().container).toMatchObject({ declaration: ' version="1.0"' });
+    await say(first, 'version=<1>');
+    expect((named(first).element as HTMLInputElement).value).toBe('version="1.0"');
+    await say(first, '');
+    expect(now().container).toMatchObject({ declaration: false });
+    await say('Empty elements are ended by', 'spaced');
+    expect(now().container).toMatchObject({ closing: 'spaced' });
+  });
+
+  it('keys are said as numbers; a velocity of one of them, digits from 0 to f', async () => {
+    const { now, say, named } = held({ ...newFile(), container: newContainer('table') });
+    const value = 'What column 1 holds';
+    const own = () => {
+      const { container } = now();
+      return container.kind === 'table' ? container.columns[0]!.value : null;
+    };
+    await say(value, 'bits');
+    await say(`${value}: the keys`, '36 38, 42');
+    await named(`${value}: what more can be said`).trigger('click');
+    await say(`${value}: written`, 'capital');
+    expect(own()).toEqual({ is: 'key', as: 'bits', keys: [36, 38, 42], hex: 'capital' });
+    await say(`${value}: the keys`, '36 900');
+    expect(own()).toMatchObject({ keys: [36, 38, 42] });
+    await say(value, 'velocity-of');
+    await say(`${value}: the key`, '40');
+    expect(own()).toEqual({ is: 'velocity', key: 40 });
+  });
+
   it('a step grid is said without writing any of it as text', async () => {
     const { now, named, say, press } = held(newFile());
     await say('Name of the file', '{title}.steps');
@@ -174,7 +235,8 @@ describe('a file of one’s own in sentences', () => {
       for (const detail of detailsOf(value)) {
         if (detail.kind === 'rows' || detail.kind === 'choice') continue;
         const numbers = detail.key === 'first' ? ['0', '1'] : ['1', '2'];
-        for (const said of detail.kind === 'number' ? numbers : ['q']) {
+        const all = { number: numbers, keys: ['36', '36, 40 41'], text: ['q'] };
+        for (const said of all[detail.kind]) {
           const next = ValueSchema.safeParse(withDetail(value, detail, said));
           expect(next.success, `${id} ${detail.key}`).toBe(true);
           expect(choiceOf(next.data!), `${id} ${detail.key}`).toBe(id);

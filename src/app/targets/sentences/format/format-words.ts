@@ -27,6 +27,7 @@ const UNIT: Readonly<Record<string, string>> = {
   ticks: 'ticks',
   quarters: 'quarters',
   beats: 'beats',
+  bars: 'bars with fractions',
   bar: 'bars',
   beat: 'beats of the bar',
   'tick-of-beat': 'ticks of the beat',

@@ -20,6 +20,7 @@ const UNITS = [
   ['ticks', 'ticks'],
   ['quarters', 'quarters'],
   ['beats', 'beats'],
+  ['bars', 'bars with fractions'],
   ['frames', 'frames'],
 ] as const;
 const unit = (of: 'start' | 'end' | 'length') =>
@@ -31,7 +32,7 @@ const unit = (of: 'start' | 'end' | 'length') =>
         unit: id,
         ...(id === 'ticks' ? { ppq: 480 } : {}),
         ...(id === 'frames' ? { rate: 25 } : {}),
-        ...(id === 'seconds' || id === 'quarters' || id === 'beats' ? { decimals: 3 } : {}),
+        ...(['seconds', 'quarters', 'beats', 'bars'].includes(id) ? { decimals: 3 } : {}),
       }),
     ),
   );
@@ -104,6 +105,7 @@ export const VALUE_CHOICES: readonly ValueChoice[] = [
   v('beat', 'its beat in the bar', start({ unit: 'beat' })),
   v('of-beat', 'its ticks in the beat', start({ unit: 'tick-of-beat', ppq: 480 })),
   v('in-bar', 'quarters from its bar', start({ unit: 'quarters', from: 'bar', decimals: 3 })),
+  v('of-bar', 'the part of its bar before it', start({ unit: 'bars', from: 'bar', decimals: 4 })),
   v('gap', 'ms since the row before', start({ from: 'last' })),
   v('gap-ticks', 'ticks since the row before', start({ unit: 'ticks', ppq: 480, from: 'last' })),
   ...unit('length'),
