@@ -14,7 +14,7 @@ interface N {
 }
 export const KEYS = [36, 41, 43, 60, 62, 64];
 export const SEATS = ['Ebb', 'Flood', 'Slack'];
-const seatOf = (key: number) => (key < 50 ? 0 : key % 4 === 0 ? 2 : 1);
+const seatOf = (key: number) => (key < 50 ? 2 : key % 4 === 0 ? 0 : 1);
 
 interface Kind {
   readonly seed: number;
@@ -113,6 +113,8 @@ const events = (t: Foreign) =>
       { tick: n.end, on: false, n },
     ])
     .sort((a, b) => a.tick - b.tick || Number(a.on) - Number(b.on));
+const byTrack = (t: Foreign) =>
+  [...t.notes].sort((a, b) => a.tick - b.tick || a.seat - b.seat || a.key - b.key);
 const at = (t: Foreign, tick: number) => near(t.ms(tick));
 const ticks = (t: Foreign, tick: number, ppq: number) => near((tick * ppq) / t.ppq);
 /** Cells of a sixteenth in which a key is struck. */
@@ -619,5 +621,30 @@ export const FOREIGN: readonly {
         }),
       );
     },
+  },
+  {
+    what: 'notes as they stand in the tracks, at one place the upper tracks first',
+    file: 'tracks.csv',
+    write: (t) =>
+      lines([
+        'ms,channel,key,velocity',
+        ...byTrack(t).map((n) => [at(t, n.tick), n.seat + 1, n.key, n.velocity].join(',')),
+      ]),
+  },
+  {
+    what: 'switches in the order in which their notes begun',
+    file: 'switches.log',
+    write: (t) =>
+      lines(
+        byTrack(t)
+          .flatMap((n) => [
+            { tick: n.tick, on: true, n },
+            { tick: n.end, on: false, n },
+          ])
+          .sort((a, b) => a.tick - b.tick || Number(a.on) - Number(b.on))
+          .map(
+            ({ tick, on, n }) => `${at(t, tick)} ${on ? 'open' : 'shut'} ${n.seat + 1}/${n.key}`,
+          ),
+      ),
   },
 ];

@@ -311,6 +311,18 @@ export const ROWS = [
 ] as const;
 export type RowKind = (typeof ROWS)[number];
 
+export const ORDER_KEYS = [
+  'start',
+  'end',
+  'key',
+  'key-down',
+  'seat',
+  'part',
+  'channel',
+  'off-first',
+  'begun',
+] as const;
+
 /** What rows there are: of what, which of them, in what order. */
 export const RowsSchema = z.strictObject({
   of: z.enum(ROWS),
@@ -331,10 +343,11 @@ export const RowsSchema = z.strictObject({
   perBar: z.int().min(1).max(4096).optional().describe('Cells to a bar, whatever its meter.'),
   empty: z.boolean().optional().describe('Cells, frames, bars and seats without a note as well.'),
   order: z
-    .array(z.enum(['start', 'end', 'key', 'key-down', 'seat', 'part', 'channel', 'off-first']))
+    .array(z.enum(ORDER_KEYS))
     .min(1)
-    .max(4)
-    .optional(),
+    .max(5)
+    .optional()
+    .describe('Ends of events before what begins there (`off-first`), by when their notes begun.'),
   once: z.boolean().optional().describe('Of notes with one key at one place the first alone.'),
   onLanes: z.boolean().optional().describe('Only notes whose key is a lane of their seat.'),
   alike: z

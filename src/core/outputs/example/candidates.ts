@@ -26,21 +26,35 @@ export interface Candidate {
 }
 
 /** Orders in which notes are found; the usual one first. */
-const ORDERS: readonly (Rows['order'] | undefined)[] = [
+export const ORDERS: readonly (Rows['order'] | undefined)[] = [
   undefined,
+  ['start', 'key'],
   ['start', 'key-down'],
+  ['start', 'part', 'key'],
+  ['start', 'channel', 'key'],
+  ['start', 'part'],
+  ['start', 'channel'],
+  ['start', 'seat', 'key'],
   ['seat', 'start', 'key'],
   ['part', 'start', 'key'],
+  ['channel', 'start', 'key'],
+  ['part', 'start'],
   ['key', 'start'],
   ['end', 'key'],
 ];
 
 /** Orders of beginnings and ends, but the usual one: ends before what begins there. */
-const EVENT_ORDERS: readonly NonNullable<Rows['order']>[] = [
+export const EVENT_ORDERS: readonly NonNullable<Rows['order']>[] = [
   ['start', 'key'],
   ['start', 'off-first', 'key'],
+  ['start', 'off-first', 'part', 'key'],
+  ['start', 'off-first', 'channel', 'key'],
+  ['start', 'off-first', 'part'],
+  ['start', 'off-first', 'begun', 'part', 'key'],
+  ['start', 'off-first', 'begun', 'channel', 'key'],
   ['seat', 'start', 'off-first'],
   ['part', 'start', 'off-first'],
+  ['channel', 'start', 'off-first'],
   ['start'],
 ];
 

@@ -426,6 +426,7 @@ function inOrder(list: Row[], { order }: Rows, world: World): Row[] {
     if (o === 'start') return (a.ms?.[0] ?? a.tick) - (b.ms?.[0] ?? b.tick);
     if (o === 'end') return (a.ms?.[1] ?? a.endTick) - (b.ms?.[1] ?? b.endTick);
     if (o === 'off-first') return Number(a.on ?? true) - Number(b.on ?? true);
+    if (o === 'begun') return notes.start[a.note!]! - notes.start[b.note!]!;
     if (o === 'channel') return partOf(world, a.note!).channel - partOf(world, b.note!).channel;
     if (o === 'key') return notes.key[a.note!]! - notes.key[b.note!]!;
     if (o === 'key-down') return notes.key[b.note!]! - notes.key[a.note!]!;

@@ -11,6 +11,8 @@ import {
 } from '../../../../core/formats/own/schema';
 import FormatFile from './FormatFile.vue';
 import { newContainer, newFile } from './new-container';
+import { EVENT_ORDERS, ORDERS } from '../../../../core/outputs/example/candidates';
+import { ROW_ORDERS } from './row-choices';
 import { choiceOf, detailsOf, VALUE_CHOICES, withDetail } from './value-choices';
 
 const KINDS = ['table', 'lines', 'json', 'xml', 'binary'] as const;
@@ -228,6 +230,13 @@ describe('a file of one’s own in sentences', () => {
       name: 'start',
       value: { is: 'time', of: 'start', unit: 'ticks', ppq: 192 },
     });
+  });
+
+  it('every order that an example can show has its words', () => {
+    const words = new Map(ROW_ORDERS);
+    for (const order of [...ORDERS, ...EVENT_ORDERS])
+      expect(words.get((order ?? []).join(' ')), order?.join(' ')).toBeTruthy();
+    expect(new Set(words.values()).size).toBe(ROW_ORDERS.length);
   });
 
   it('a value keeps its words whatever its details say', () => {
