@@ -92,6 +92,8 @@ const TIMES: readonly (readonly [Value, number])[] = [
     },
     20_000,
   ],
+  [start({ unit: 'us', hex: 'small' }), 1],
+  [start({ hex: 'capital', digits: 8 }), 1000],
 ];
 const KEYS: readonly Value[] = [
   { is: 'key', as: 'number' },
@@ -101,6 +103,8 @@ const KEYS: readonly Value[] = [
   { is: 'key', as: 'lane', first: 0 },
   { is: 'key', as: 'index', keys: [60, 62, 64, 65, 67] },
   { is: 'key', as: 'number', from: 48 },
+  { is: 'key', as: 'number', hex: 'capital', digits: 2 },
+  { is: 'key', as: 'index', keys: [67, 65, 64, 62, 60], hex: 'small' },
   { is: 'key', as: 'word', words: { 60: 'reed', 62: 'mud', 64: 'rope', 65: 'tar', 67: 'gull' } },
 ];
 const containers = (time: Value, key: Value): Container[] => {
