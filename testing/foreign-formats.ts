@@ -647,4 +647,32 @@ export const FOREIGN: readonly {
           ),
       ),
   },
+  {
+    what: 'a section for each note, in which nothing is waited as well',
+    file: 'gaps.ini',
+    write: (t) => {
+      let before = 0;
+      return lines(
+        t.notes.flatMap((n) => {
+          const gap = at(t, n.tick) - before;
+          before = at(t, n.tick);
+          return ['[note]', `gap=${gap}`, `key=${n.key}`];
+        }),
+      );
+    },
+  },
+  {
+    what: 'waits, none of nothing, and then what is struck',
+    file: 'script.txt',
+    write: (t) => {
+      let before = 0;
+      return lines(
+        strikes(t).flatMap(([tick, own]) => {
+          const wait = at(t, tick) - before;
+          before = at(t, tick);
+          return [...(wait > 0 ? [`wait ${wait}`] : []), ...own.map((n) => `hit ${n.key}`)];
+        }),
+      );
+    },
+  },
 ];

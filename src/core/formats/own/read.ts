@@ -6,7 +6,8 @@ import { newRow, Unread, type ReadResult, type ReadRow } from './row';
 import { readBinary } from './read-binary';
 import { readJsonTree } from './read-json';
 import { readXmlTree } from './read-xml';
-import type { Container, LineNode, OwnFile } from './schema';
+import { isNumber } from './patterns';
+import type { Container, InlineNode, LineNode, OwnFile } from './schema';
 
 const MOST_BYTES = 200_000_000;
 
@@ -83,10 +84,14 @@ function readLines(nodes: readonly LineNode[], cursor: Cursor, into: ReadRow, de
   let isOneThere = false;
   for (const node of nodes) {
     if (!node.when) isOneThere = false;
+    if (node.parts && node.skip && !(cursor.line && fits(node.parts, cursor.line, decimal))) {
+      takeZero(node.parts, cursor, into);
+      continue;
+    }
     if (node.parts && node.when) {
       // One of several that may stand there, or none.
       const { line } = cursor;
-      if (isOneThere || !line || !takeLine(node.parts, line, newRow(null), decimal)) continue;
+      if (isOneThere || !line || !fits(node.parts, line, decimal)) continue;
       takeLine(node.parts, line, into, decimal);
       into.told.push({ when: node.when, is: true });
       cursor.n++;
@@ -115,12 +120,23 @@ function readLines(nodes: readonly LineNode[], cursor: Cursor, into: ReadRow, de
   }
 }
 
+const fits = (parts: readonly InlineNode[], line: TextLine, decimal: string): boolean =>
+  takeLine(parts, line, newRow(null), decimal);
+
+/** A line that is left out says 0 all the same. */
+function takeZero(parts: readonly InlineNode[], { line }: Cursor, into: ReadRow): void {
+  for (const part of parts) {
+    if (typeof part === 'string' || !('value' in part) || !isNumber(part.value)) continue;
+    const at = line?.at ?? 0;
+    return void into.values.push({ value: part.value, said: 0, from: at, to: at });
+  }
+}
+
 function startsHere(nodes: readonly LineNode[], line: TextLine, decimal: string): boolean {
   for (const node of nodes) {
-    const isIt = node.parts && takeLine(node.parts, line, newRow(null), decimal);
-    if (isIt) return true;
+    if (node.parts && fits(node.parts, line, decimal)) return true;
     // What stands for some rows alone need not be there.
-    if (node.parts && !node.when) return false;
+    if (node.parts && !node.when && !node.skip) return false;
     if (node.lines && startsHere(node.lines!, line, decimal)) return true;
   }
   return false;

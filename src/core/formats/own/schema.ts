@@ -30,6 +30,7 @@ const when = WhenSchema.optional();
 export interface LineNode {
   parts?: readonly InlineNode[];
   when?: When | undefined;
+  skip?: 'zero' | undefined;
   each?: Rows;
   lines?: readonly LineNode[];
 }
@@ -49,6 +50,10 @@ const LineSchema: z.ZodType<LineNode> = z.lazy(() =>
       when: when.describe(
         'Only for these. Of several such lines behind each other the first that is meant stands.',
       ),
+      skip: z
+        .literal('zero')
+        .optional()
+        .describe('Left out where the first number in it is 0, as a wait of nothing.'),
     }),
     z.strictObject({ ...each, lines: z.array(LineSchema).min(1).max(60) }),
   ]),

@@ -21,18 +21,25 @@ interface Stretch {
   readonly from: number;
   readonly to: number;
   readonly many: boolean;
+  readonly kindAt: (line: number) => string | undefined;
 }
 
 /**
  * Blocks from the first line on: at each place the repetition that covers most lines. Rows may be
  * missing from a block; its other lines may not.
+ * @param apart so many stretches of one kind at the beginning are no part of what is repeated
  */
-export function blocksOf(lines: readonly string[], kindOf: (line: string) => string): Block[] {
+export function blocksOf(
+  lines: readonly string[],
+  kindOf: (line: string) => string,
+  apart = 0,
+): Block[] {
   const stretches = stretchesOf(lines, kindOf);
   const out: Block[] = [];
   for (let at = 0; at < stretches.length;) {
-    const best = repeatedAt(stretches, at);
+    const best = at < apart ? null : repeatedAt(stretches, at);
     if (best) {
+      lead(best, out);
       out.push({
         times: best.found.length,
         blocks: best.unit.map(({ many }, n) => ({
@@ -54,6 +61,21 @@ export function blocksOf(lines: readonly string[], kindOf: (line: string) => str
   return out;
 }
 
+/**
+ * Rows right before blocks that begin with a line and end with such rows: the first block, whose line
+ * is left out.
+ */
+function lead({ unit, found }: Repeated, out: Block[]): void {
+  const [head, rows] = unit;
+  const last = out.at(-1);
+  if (unit.length !== 2 || head!.many || !rows!.many || !last || !found[0]?.[0]) return;
+  const from = found[0][0].from;
+  const before = 'rows' in last ? last.rows.length : 'once' in last ? 1 : 0;
+  if (before === 0 || rows!.kind !== rows!.kindAt(from - 1)) return;
+  out.pop();
+  found.unshift([null, { ...rows!, from: from - before, to: from }]);
+}
+
 /** Lines of one kind that stand together; those kinds that ever do may stand any number of times. */
 function stretchesOf(lines: readonly string[], kindOf: (line: string) => string): Stretch[] {
   const kinds = lines.map(kindOf);
@@ -62,19 +84,27 @@ function stretchesOf(lines: readonly string[], kindOf: (line: string) => string)
   for (let i = 0; i < kinds.length;) {
     let to = i + 1;
     while (to < kinds.length && kinds[to] === kinds[i]) to++;
-    out.push({ kind: kinds[i]!, from: i, to, many: many.has(kinds[i]!) });
+    out.push({
+      kind: kinds[i]!,
+      from: i,
+      to,
+      many: many.has(kinds[i]!),
+      kindAt: (line) => kinds[line],
+    });
     i = to;
   }
   return out;
 }
 
 type Found = (Stretch | null)[];
+interface Repeated {
+  readonly unit: readonly Stretch[];
+  readonly found: Found[];
+  readonly next: number;
+}
 
-function repeatedAt(
-  stretches: readonly Stretch[],
-  from: number,
-): { unit: readonly Stretch[]; found: Found[]; next: number } | null {
-  let best: { unit: readonly Stretch[]; found: Found[]; next: number } | null = null;
+function repeatedAt(stretches: readonly Stretch[], from: number): Repeated | null {
+  let best: Repeated | null = null;
   for (let size = 2; size <= MOST_KINDS && from + size <= stretches.length; size++) {
     const unit = stretches.slice(from, from + size);
     // A block that begins again inside itself is a shorter one.

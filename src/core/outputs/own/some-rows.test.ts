@@ -135,6 +135,29 @@ describe('what stands for some rows alone', () => {
     ]);
     expect(read(lines(' off '), '0 on 60 30\n125 of 60\n').problem?.at).toBe('line 2');
   });
+  it('a wait of nothing is left out, and read as nothing', () => {
+    const script = formatOf({
+      kind: 'lines',
+      lines: [
+        {
+          each: { of: 'strikes' },
+          lines: [
+            { parts: ['wait ', v({ ...start, from: 'last' })], skip: 'zero' },
+            { each: { of: 'notes' }, lines: [{ parts: ['hit ', v(key)] }] },
+          ],
+        },
+      ],
+    });
+    expect(written(script)).toBe('hit 60\nhit 64\nwait 500\nhit 48\nhit 62\n');
+    expect(doubtsOf(script)).toEqual([]);
+    expect(back(script).map((n) => [n.key, n.startUs])).toEqual([
+      [60, 0],
+      [64, 0],
+      [48, 500_000],
+      [62, 500_000],
+    ]);
+    expect(read(script, 'wait 5\nhot 60\n').problem?.at).toBe('line 2');
+  });
   it('two that cannot be told from each other are a doubt', () => {
     expect(doubtsOf(lines(' off '))).toEqual([]);
     const alike = formatOf({

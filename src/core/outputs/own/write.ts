@@ -168,6 +168,16 @@ function inlineOf(parts: readonly InlineNode[], here: Here, decimal: string): st
 const stands = (when: When | undefined, { row, beside }: Here): boolean =>
   when === undefined || isCase(when, row, beside.inside, beside.world);
 
+/** The first number of a line is 0. */
+function isZero(parts: readonly InlineNode[], { row, beside }: Here): boolean {
+  for (const part of parts) {
+    if (typeof part === 'string' || !('value' in part)) continue;
+    const said = valueOf(part.value, row, beside);
+    if (said && 'whole' in said) return said.whole === 0;
+  }
+  return false;
+}
+
 function linesOf(nodes: readonly LineNode[], here: Here, decimal: string, out: string[]): void {
   // Of lines for some rows alone that stand behind each other one is written.
   let isOneThere = false;
@@ -175,6 +185,7 @@ function linesOf(nodes: readonly LineNode[], here: Here, decimal: string, out: s
     if (!node.when) isOneThere = false;
     if (node.parts) {
       if (isOneThere || !stands(node.when, here)) continue;
+      if (node.skip && isZero(node.parts, here)) continue;
       out.push(inlineOf(node.parts, here, decimal));
       isOneThere = node.when !== undefined;
     } else

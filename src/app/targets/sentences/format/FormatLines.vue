@@ -35,8 +35,17 @@ const BLOCK: LineNode = {
           v-if="inRows"
           :when="item.when"
           :name="`${name} ${index + 1}`"
-          @set="(when) => put({ parts: item.parts, ...(when ? { when } : {}) })"
+          @set="(when) => put({ ...item, when })"
         />
+        <label v-if="inRows" class="skip"
+          ><input
+            type="checkbox"
+            :checked="item.skip === 'zero'"
+            :aria-label="`${name} ${index + 1}: left out where its number is 0`"
+            @change="put({ ...item, skip: item.skip ? undefined : 'zero' })"
+          />
+          left out at 0</label
+        >
       </template>
       <template v-else>
         for each
@@ -61,3 +70,9 @@ const BLOCK: LineNode = {
 </template>
 
 <style scoped src="./field.css"></style>
+<style scoped>
+.skip {
+  margin-left: 0.35em;
+  white-space: nowrap;
+}
+</style>

@@ -137,6 +137,11 @@ describe('a file of one’s own in sentences', () => {
     expect(line()).toEqual({ parts, when: { harder: 96 } });
     await say('Line 1. 1: of velocity or harder', '');
     expect(line()).toEqual({ parts });
+    const skip = named('Line 1. 1: left out where its number is 0');
+    await skip.trigger('change');
+    expect(line()).toEqual({ parts, skip: 'zero' });
+    await skip.trigger('change');
+    expect(line()).toEqual({ parts });
   });
 
   it('so are a key of an object and an attribute', async () => {
