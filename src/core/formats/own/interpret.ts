@@ -95,6 +95,17 @@ export function clockOf(tempos: ToldMusic['tempos']): {
   };
 }
 
+/** Nearer than that to a 48th of a quarter, a place that was told by the clock was one. */
+const SNAP = 0.004;
+/** Where a time lies under the tempos that were told before it. */
+function quartersAfter(tempos: ToldMusic['tempos'], us: number): number {
+  return snapped(tempos.length === 0 ? us / PLAIN_US : clockOf(tempos).quartersAt(us));
+}
+function snapped(exact: number): number {
+  const near = Math.round(exact * 48) / 48;
+  return Math.abs(exact - near) < SNAP ? near : exact;
+}
+
 /** What a file that was read says of music. Times add up where rows count from the one before. */
 export function interpret(file: ReadRow, target: Seated): ToldMusic {
   settleCases(file, target);
@@ -197,6 +208,8 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
     if (isClock) return { us: parts };
     return quarters === undefined ? null : { quarters };
   };
+  /** Meters that are told by the clock: where they lie is known when the tempos are. */
+  const byClock = new Map<(typeof meters)[number], number>();
   for (const path of paths) {
     const own = path.row.values;
     const numerator = own.find((v) => v.value.is === 'numerator');
@@ -205,11 +218,13 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
     );
     if (!numerator) continue;
     const n = Number(denominator?.said ?? 4);
+    const place = placeOf(path, 'start');
     meters.push({
-      quarters: placeOf(path, 'start')?.quarters ?? 0,
+      quarters: place?.quarters ?? 0,
       numerator: Number(numerator.said),
       denominator: denominator?.value.is === 'denominator-power' ? 2 ** n : n,
     });
+    if (place?.us !== undefined) byClock.set(meters.at(-1)!, place.us);
   }
   if (meters.length > 0) Object.assign(meterAtBar, meters[0]);
   for (const path of paths) {
@@ -219,15 +234,22 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
     if (!own) continue;
     const n = Number(own.said);
     if (!(n > 0)) continue;
-    tempos.push({
-      quarters: placeOf(path, 'start')?.quarters ?? 0,
-      microsecondsPerQuarter: own.value.is === 'bpm' ? 60_000_000 / n : n,
-    });
+    const per = own.value.is === 'bpm' ? 60_000_000 / n : n;
+    const last = tempos.at(-1);
+    // Rows of notes tell the tempo in force again and again.
+    if (last?.microsecondsPerQuarter === per && path.row.of?.of !== 'tempos') continue;
+    const place = placeOf(path, 'start');
+    // The first that is told beside a note holds from the start on.
+    const isFirst = tempos.length === 0 && path.row.of?.of !== 'tempos';
+    const byTheClock = place && !isFirst ? quartersAfter(tempos, place.us!) : 0;
+    const quarters = place?.quarters ?? byTheClock;
+    tempos.push({ quarters, microsecondsPerQuarter: per });
   }
   const bpm = Number(facts.get('bpm'));
   if (tempos.length === 0 && bpm > 0)
     tempos.push({ quarters: 0, microsecondsPerQuarter: 60_000_000 / bpm });
   const clock = clockOf(tempos);
+  for (const [meter, us] of byClock) meter.quarters = snapped(clock.quartersAt(us));
   const usOf = (place: { quarters?: number; us?: number }) =>
     place.us ?? clock.usAt(place.quarters!);
 

@@ -105,3 +105,23 @@ const placesIn = ({ notes }: ToldMusic, tells: Tells) =>
   );
 const placesOf = ({ notes, ms, ppq }: Foreign, tells: Tells) =>
   inOrder(notes.map((n): Place => [n.key, tells === 'clock' ? ms(n.tick) : n.tick / ppq]));
+
+it('tempos are told by the clock, in rows of their own or beside each note', () => {
+  const of = PAIRS[0][1];
+  const t = songOf(of, target);
+  for (const file of ['head.json', 'tempo.csv']) {
+    const { write } = FOREIGN.find((f) => f.file === file)!;
+    const found = describeExample(write(t), file, t.piece, target);
+    if ('problem' in found) throw new Error(found.problem);
+    const read = readFormat(found.format.files[0]!, write(t));
+    const told = interpret(read.file!, target).tempos;
+    expect(
+      told.map((x) => Math.round(60e6 / x.microsecondsPerQuarter)),
+      file,
+    ).toEqual([97, 121, 88]);
+    // Beside notes a tempo is told with the first that it holds for.
+    const late = told.map((x, i) => x.quarters - of.tempos[i]![0] * 4);
+    for (const quarters of late) expect(quarters).toBeGreaterThanOrEqual(0);
+    for (const quarters of late) expect(quarters).toBeLessThan(file === 'head.json' ? 1e-9 : 1.01);
+  }
+});

@@ -241,3 +241,46 @@ describe('a list that is of one key or of one seat', () => {
     ]);
   });
 });
+
+describe('places that are told by the clock', () => {
+  it('a meter lies at its quarter under the tempos that the file tells', () => {
+    const source = song(
+      [
+        conductor(120, 4, 4).tempo(1920, 60).meter(3840, 3, 4),
+        new Track('Ebb').note(1, 0, 240, 60, 90),
+      ],
+      { endTick: 7680, name: 'meters.mid' },
+    );
+    const format = formatOf({
+      kind: 'lines',
+      lines: [
+        {
+          each: { of: 'tempos' },
+          lines: [{ parts: ['tempo ', v(start), ' ', v({ is: 'bpm' })] }],
+        },
+        {
+          each: { of: 'meters' },
+          lines: [
+            {
+              parts: [
+                'meter ',
+                v(start),
+                ' ',
+                v({ is: 'numerator' }),
+                '/',
+                v({ is: 'denominator' }),
+              ],
+            },
+          ],
+        },
+      ],
+    });
+    const [file] = writeFormat(format, renditionOf(source, target).pieces, target).files;
+    const told = interpret(readFormat(format.files[0]!, file!.bytes).file!, target);
+    expect(told.tempos.map((t) => t.quarters)).toEqual([0, 4]);
+    expect(told.meters).toEqual([
+      { quarters: 0, numerator: 4, denominator: 4 },
+      { quarters: 8, numerator: 3, denominator: 4 },
+    ]);
+  });
+});
