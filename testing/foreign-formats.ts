@@ -399,7 +399,7 @@ export const FOREIGN: readonly {
   {
     what: 'a line for each key, parted by bars',
     file: 'drums.txt',
-    tells: 'bars',
+    tells: 'quarters',
     write: (t) => {
       const size = Math.round((t.bar / t.ppq) * 4);
       const bars = (key: number) =>

@@ -120,6 +120,32 @@ function spanOf(cell: Path, { barAt, startOf }: GridWorld): { start: number; len
   return { start: said ?? bar.start + cell.index * length, length };
 }
 
+/**
+ * Bars as long as the cells that are drawn in them, where a file tells no meter; null where not all
+ * cells of a bar are drawn, or they are so many to a bar whatever its length.
+ */
+export function barsByCells(root: ReadRow): GridWorld['barAt'] | null {
+  const bars = root.rows.filter((r) => r.of?.of === 'bars');
+  const [first] = bars.flatMap((b) => b.rows.filter((r) => r.of?.of === 'cells'));
+  const { perQuarter, empty } = first?.of ?? {};
+  if (!first || !empty || perQuarter === undefined || !bars[0]?.of?.empty) {
+    for (const row of root.rows) {
+      const inner = row === bars[0] ? null : barsByCells(row);
+      if (inner) return inner;
+    }
+    return null;
+  }
+  const starts = [0];
+  for (const bar of bars) {
+    const cells = bar.rows.filter((r) => r.of?.of === 'cells').length;
+    starts.push(starts.at(-1)! + cells / perQuarter);
+  }
+  return (bar) => {
+    const start = starts[bar] ?? starts.at(-1)!;
+    return { start, length: (starts[bar + 1] ?? start) - start };
+  };
+}
+
 /** The bar that a row of a bar is, from 0: the one that it names, else counted. */
 function barNumber({ row, index }: Path): number {
   const named = row.values.find((v) => v.value.is === 'time' && v.value.unit === 'bar');

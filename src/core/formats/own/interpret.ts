@@ -10,7 +10,15 @@ import {
   whoseOf,
   type Seated,
 } from './whose';
-import { gridNotes, laneKey, nearest, pathsIn, type GridNote, type Path } from './interpret-grid';
+import {
+  barsByCells,
+  gridNotes,
+  laneKey,
+  nearest,
+  pathsIn,
+  type GridNote,
+  type Path,
+} from './interpret-grid';
 import type { Value } from './schema';
 
 /** A note as a file of somebody's own tells it. */
@@ -261,8 +269,11 @@ export function interpret(file: ReadRow, target: Seated): ToldMusic {
   const captions: { us: number; text: string }[] = [];
   const laneKeys = (path: Path) => seatFrom(path, target)?.laneNotes ?? null;
   const onGrid = new Map<Path, GridNote[]>();
+  const tellsMeter = meters.length > 0 || facts.has('numerator');
   const told = gridNotes(paths, {
-    barAt: barsOf(meters.length > 0 ? meters : [{ quarters: 0, ...firstMeter }]),
+    barAt:
+      (tellsMeter ? null : barsByCells(file)) ??
+      barsOf(meters.length > 0 ? meters : [{ quarters: 0, ...firstMeter }]),
     startOf: (path) => {
       if (!path.row.values.some((v) => v.value.is === 'time')) return null;
       const place = placeOf(path, 'start');
