@@ -171,7 +171,8 @@ function namesIn(nodes: readonly Extract<Shape, { fields: unknown }>[]): string[
   const known = new Set<string>();
   for (const node of nodes) {
     if (!('fields' in node)) return null;
-    let at = 0;
+    // What has nothing in common with the rows before stands behind them.
+    let at = node.fields.some(([name]) => known.has(name)) ? 0 : out.length;
     for (const [name] of node.fields) {
       if (known.has(name)) {
         const there = out.indexOf(name);
