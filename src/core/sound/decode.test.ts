@@ -113,6 +113,18 @@ describe('files that were damaged, and files that say something wrong', () => {
       expect(whole.onsets.ms.some((ms) => Math.abs(ms - last) < 15)).toBe(true);
     }
   });
+  it('an MP3 whose head promises more than any recording lasts is not believed', async () => {
+    const spoilt = file('quay.mp3').slice();
+    const head = Buffer.from(spoilt).indexOf('Xing') >= 0 ? 'Xing' : 'Info';
+    const at = Buffer.from(spoilt).indexOf(head);
+    expect(at).toBeGreaterThan(0);
+    spoilt.set([0, 0, 0, 15, 255, 255, 255, 255], at + 4);
+    // A hole, which would be as long as what is missing of the promise.
+    spoilt.fill(0x55, spoilt.length >> 1, (spoilt.length >> 1) + 300);
+    const { samples, problem } = await decodeSound(spoilt);
+    expect(problem).toBeUndefined();
+    expect(lengthMs(samples!)).toBeLessThan(2000);
+  });
   it('an MP3 that is cut tells how long it should be', async () => {
     const { ms, said } = await doubtsOf(mp3.slice(0, Math.round(mp3.length * 0.6)));
     expect(ms).toBeGreaterThan(700);

@@ -1,5 +1,6 @@
 import { count } from '../diagnostic/words';
 import { sayClock } from '../time/meter-map';
+import { LONGEST_RECORDING_MS } from './samples';
 
 /*
  * The frames of an MPEG audio stream (ISO/IEC 11172-3 2.4.1, 13818-3 2.4.1): each begins with a head of
@@ -129,10 +130,12 @@ export function mendMpeg(bytes: Uint8Array): Mended {
     first = surely(bytes, begin, null);
   if (!first) return { bytes, doubts: [] };
   begin--;
-  const said = promised(bytes, begin, first);
-  // The frame that promises holds no sound.
-  const { runs, cut } = runsOf(bytes, said === null ? begin : begin + first.size, first);
+  const told = promised(bytes, begin, first);
   const frameMs = (first.samples * 1000) / first.rate;
+  // A promise of more than any recording lasts is spoilt: holes would be filled without an end.
+  const said = told !== null && told * frameMs <= LONGEST_RECORDING_MS ? told : null;
+  // The frame that promises holds no sound.
+  const { runs, cut } = runsOf(bytes, told === null ? begin : begin + first.size, first);
   const found = runs.reduce((n, r) => n + r.frames, 0);
   const size = runs.reduce((n, r) => n + r.to - r.from, 0) / Math.max(1, found);
   const gaps = runs.slice(1).map((run, k) => run.from - runs[k]!.to);
