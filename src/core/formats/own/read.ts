@@ -84,9 +84,12 @@ function readLines(nodes: readonly LineNode[], cursor: Cursor, into: ReadRow, de
   let isOneThere = false;
   for (const node of nodes) {
     if (!node.when) isOneThere = false;
-    if (node.parts && node.skip && !(cursor.line && fits(node.parts, cursor.line, decimal))) {
-      takeZero(node.parts, cursor, into);
-      continue;
+    // One that is for some rows alone and is not there says no 0.
+    if (node.parts && node.skip && !node.when) {
+      if (!cursor.line || !fits(node.parts, cursor.line, decimal)) {
+        takeZero(node.parts, cursor, into);
+        continue;
+      }
     }
     if (node.parts && node.when) {
       // One of several that may stand there, or none.

@@ -158,6 +158,22 @@ describe('what stands for some rows alone', () => {
     ]);
     expect(read(script, 'wait 5\nhot 60\n').problem?.at).toBe('line 2');
   });
+  it('a line for some rows alone that is not there says no 0', () => {
+    const script = formatOf({
+      kind: 'lines',
+      lines: [
+        {
+          each: { of: 'notes' },
+          lines: [
+            { parts: ['hard ', v(velocity)], when: { harder: 96 }, skip: 'zero' },
+            { parts: [v(start), ' ', v(key)] },
+          ],
+        },
+      ],
+    });
+    expect(written(script)).toBe('0 60\n0 64\nhard 127\n500 48\nhard 100\n500 62\n');
+    expect(back(script).map((n) => n.velocity)).toEqual([null, null, 127, 100]);
+  });
   it('two that cannot be told from each other are a doubt', () => {
     expect(doubtsOf(lines(' off '))).toEqual([]);
     const alike = formatOf({

@@ -44,7 +44,7 @@ const BLOCK: LineNode = {
             :aria-label="`${name} ${index + 1}: left out where its number is 0`"
             @change="put({ ...item, skip: item.skip ? undefined : 'zero' })"
           />
-          left out at 0</label
+          left out where it is 0</label
         >
       </template>
       <template v-else>
