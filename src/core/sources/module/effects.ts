@@ -1,12 +1,18 @@
 import { type Channel, waveAt } from './channel';
 import { FX, NNA } from './module';
 import type { PlayerState } from './player-state';
-import { clamp64, held, move, slideParts, tone, toneMemory, vibrate } from './slides';
+import {
+  clamp64,
+  held,
+  move,
+  slideParts,
+  tone,
+  toneMemory,
+  vibrate,
+  vibratoStrength,
+} from './slides';
 
 const isLetters = (p: PlayerState) => p.module.format === 's3m' || p.module.format === 'it';
-
-const vibratoStrength = (p: PlayerState) =>
-  p.module.format === 'it' && !p.module.oldEffects ? 4 : 8;
 
 /** The effect of a cell at the beginning of its row. */
 export function rowEffect(p: PlayerState, c: Channel): void {
@@ -70,16 +76,16 @@ export function rowEffect(p: PlayerState, c: Channel): void {
     case FX.slide:
       if (letters) {
         const said = held(p, c, 'slide');
-        const { fine, each } = slideParts(said);
+        const { fine, each } = slideParts(said, format);
         if (fine !== 0) c.volume = clamp64(c.volume + fine);
-        else if (p.module.fastSlides || (format === 's3m' && said === 0x0f))
+        else if (p.module.fastSlides || (format === 's3m' && (said === 0x0f || said === 0xf0)))
           c.volume = clamp64(c.volume + each);
       }
       break;
     case FX.toneAndSlide:
     case FX.vibratoAndSlide:
       if (letters) {
-        const { fine } = slideParts(held(p, c, 'slide'));
+        const { fine } = slideParts(held(p, c, 'slide'), format);
         if (fine !== 0) c.volume = clamp64(c.volume + fine);
       }
       if (c.effect === FX.vibratoAndSlide && format === 'it' && !p.module.oldEffects)
@@ -238,7 +244,8 @@ export function tickEffect(p: PlayerState, c: Channel): void {
   switch (c.effect) {
     case FX.arpeggio: {
       const said = format === 'mod' || format === 'xm' ? param : held(p, c, 'arpeggio');
-      const third = p.tickInRow % 3;
+      // The machine of XM counts the ticks that are left.
+      const third = (format === 'xm' ? p.speed - p.tickInRow : p.tickInRow) % 3;
       c.arpeggio = third === 1 ? said >> 4 : third === 2 ? said & 15 : 0;
       break;
     }
@@ -330,6 +337,10 @@ export function tickEffect(p: PlayerState, c: Channel): void {
 
 function slideVolume(p: PlayerState, c: Channel): void {
   const said = held(p, c, 'slide');
-  const each = isLetters(p) ? slideParts(said).each : said >> 4 ? said >> 4 : -(said & 15);
+  const each = isLetters(p)
+    ? slideParts(said, p.module.format).each
+    : said >> 4
+      ? said >> 4
+      : -(said & 15);
   c.volume = clamp64(c.volume + each);
 }

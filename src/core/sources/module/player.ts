@@ -171,6 +171,8 @@ export class Player implements PlayerState {
     c.effect = empty ? 0 : cells[at + 4]!;
     c.param = empty ? 0 : cells[at + 5]!;
     c.delay = 0;
+    // One memory for all effects, whichever they are.
+    if (format === 's3m' && c.effect !== FX.none) c.memory.take('all', c.param);
     if (c.effect === FX.special) {
       const said = c.memory.take(format === 's3m' ? 'all' : 'special', c.param);
       c.effect = SPECIAL[said >> 4]!;
@@ -189,7 +191,7 @@ export class Player implements PlayerState {
 
   /** Note, instrument and volume of a cell, when its time has come. */
   #playCell(c: Channel): void {
-    const { format, instruments, samples } = this.module;
+    const { format, samples } = this.module;
     const slides =
       c.effect === FX.tone || c.effect === FX.toneAndSlide || c.volumeKind === VOL.tone;
     const isKey = c.note >= 1 && c.note <= 120;
@@ -197,7 +199,9 @@ export class Player implements PlayerState {
     if (c.cellInstrument > 0) {
       c.instrument = c.cellInstrument;
       const number = this.#sampleFor(c.instrument, key);
-      const sample = samples[number];
+      // XM: what sounds goes on, with the volume of its own sample.
+      const goesOn = format === 'xm' && c.voice && (!isKey || slides) ? c.voice.sample : null;
+      const sample = goesOn ?? samples[number];
       if (sample) {
         c.volume = sample.volume;
         if (format === 'xm' && sample.pan !== null && (isKey || c.voice)) c.pan = sample.pan;
@@ -206,28 +210,24 @@ export class Player implements PlayerState {
       } else if (format === 'xm' && isKey) {
         if (c.voice) c.voice.ended = true;
       }
-      // A number alone begins the envelopes anew.
-      if (!isKey && c.voice && format === 'xm' && instruments) {
-        for (const run of [c.voice.volumeRun, c.voice.panRun]) if (run) run.tick = 0;
-        c.voice.fading = false;
-        c.voice.fadeLevel = 1;
-        c.voice.released = false;
-      }
+      // A number alone, or with a note that is slid to, begins the envelopes anew.
+      if (format === 'xm' && (isKey ? slides : c.note !== NOTE_OFF)) c.voice?.holdAnew();
     }
     if (isKey) {
       const number = this.#sampleFor(c.instrument, key);
       const sample = samples[number];
       if (slides && c.voice && !c.voice.ended && sample) {
         c.target = this.scale.of(this.#mapped(c, key), this.#rateOf(c, sample.rate));
-        if (format === 'xm' && c.cellInstrument > 0 && c.voice.instrument) {
-          for (const run of [c.voice.volumeRun, c.voice.panRun]) if (run) run.tick = 0;
-        }
       } else if (sample) this.#strike(c, key, number);
       else if (c.voice && format !== 'it') c.voice.ended = true;
     } else if (c.note === NOTE_CUT) {
       if (c.voice) c.voice.ended = true;
-    } else if (c.note === NOTE_OFF) this.release(c);
-    else if (c.note === NOTE_FADE && c.voice) c.voice.fading = true;
+    } else if (c.note === NOTE_OFF) {
+      const { volume } = c;
+      this.release(c);
+      // XM: the volume that its number brings comes after the end that it is.
+      if (format === 'xm' && c.cellInstrument > 0) c.volume = volume;
+    } else if (c.note === NOTE_FADE && c.voice) c.voice.fading = true;
     volumeOnRow(this, c);
   }
 
@@ -277,6 +277,9 @@ export class Player implements PlayerState {
       key,
       sounding,
     );
+    // XM: without a number what holds and fades goes on over the new note.
+    if (format === 'xm' && c.cellInstrument === 0 && before?.instrument === instrument)
+      voice.goOnAs(before);
     c.tuning = c.effect === FX.tuning ? (c.param >= 8 ? c.param - 16 : c.param) : null;
     c.voice = voice;
     c.key = key;

@@ -28,11 +28,21 @@ const ROWS = 64;
 export function modChannels(b: Bytes): number | null {
   if (b.length < SIGNATURE_AT + 4) return null;
   const sign = String.fromCharCode(...b.all.subarray(SIGNATURE_AT, SIGNATURE_AT + 4));
+  if (sign === 'M.K.' && isEightInAll(b)) return 8;
   const known = SIGNATURES[sign];
   if (known !== undefined) return known;
   const digits = /^([0-9]{2})C[HN]$/.exec(sign);
   const channels = digits ? Number(digits[1]) : 0;
   return channels >= 1 && channels <= 99 ? channels : null;
+}
+
+/** Eight channels under the sign of four: nothing but the length of the file tells it. */
+function isEightInAll(b: Bytes): boolean {
+  if (b.all[951] !== 0) return false;
+  let samples = 0;
+  for (let s = 0; s < 31; s++) samples += b.u16be(42 + s * 30) * 2;
+  const patterns = Math.max(...b.all.subarray(952, SIGNATURE_AT)) + 1;
+  return b.length === SIGNATURE_AT + 4 + patterns * ROWS * 8 * 4 + samples;
 }
 
 /** The oldest have 15 samples and no signature: everything that they say has to be possible. */
@@ -103,6 +113,8 @@ export function readMod(b: Bytes): Module {
     const fine = ((b.u8(head + 24) & 15) << 28) >> 28;
     const from = b.u16be(head + 26) * (signed === null ? 1 : 2);
     const round = b.u16be(head + 28) * 2;
+    // Some count where it begins in bytes, as the oldest did.
+    const begin = from + round > bytes && from / 2 + round <= bytes ? from / 2 : from;
     const frames = bytes > 2 ? frames8(b, at, bytes, `Sample ${s + 1}`) : new Float32Array(0);
     at += bytes;
     samples.push({
@@ -113,7 +125,7 @@ export function readMod(b: Bytes): Module {
       volume: Math.min(64, b.u8(head + 25)),
       gain: 1,
       pan: null,
-      loop: round > 2 ? loopOf(from, from + round, frames.length, false) : null,
+      loop: round > 2 ? loopOf(begin, begin + round, frames.length, false) : null,
       sustain: null,
       vibrato: null,
     });

@@ -1,4 +1,5 @@
 import { type Channel, waveAt } from './channel';
+import type { ModuleFormat } from './module';
 import type { PlayerState } from './player-state';
 
 export const clamp64 = (v: number) => Math.min(64, Math.max(0, v));
@@ -21,6 +22,9 @@ export function tone(p: PlayerState, c: Channel, speed: number): void {
   if (c.voice) c.pitch = p.scale.towards(c.pitch, c.target, speed * 4);
 }
 
+export const vibratoStrength = (p: PlayerState) =>
+  p.module.format === 'it' && !p.module.oldEffects ? 4 : 8;
+
 export function vibrate(p: PlayerState, c: Channel, strength: number): void {
   const param = c.memory.takeHalves('vibrato', 0);
   const w = waveAt(c.vibratoWave, c.vibratoAt);
@@ -29,10 +33,14 @@ export function vibrate(p: PlayerState, c: Channel, strength: number): void {
   c.vibratoAt = (c.vibratoAt + (param >> 4)) % 64;
 }
 
-/** S3M and IT: fine slides hide in the halves of D. */
-export function slideParts(param: number): { fine: number; each: number } {
+/** S3M and IT: fine slides hide in the halves of D; where both say something S3M slides down. */
+export function slideParts(
+  param: number,
+  format: ModuleFormat = 'it',
+): { fine: number; each: number } {
   const [up, down] = [param >> 4, param & 15];
   if (down === 15 && up > 0) return { fine: up, each: 0 };
   if (up === 15 && down > 0) return { fine: -down, each: 0 };
-  return { fine: 0, each: up > 0 && down === 0 ? up : up === 0 ? -down : 0 };
+  const isDown = up === 0 || (format === 's3m' && down > 0);
+  return { fine: 0, each: isDown ? -down : down === 0 ? up : 0 };
 }

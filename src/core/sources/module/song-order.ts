@@ -79,6 +79,8 @@ export class SongOrder {
     this.#nextOrder = order;
     this.#nextRow = row;
     this.#behindLoop = 0;
-    for (const loop of this.loops) loop.loopRow = 0;
+    // The machines of MOD and XM remember where a loop began, in whichever pattern that was.
+    const { format } = this.module;
+    if (format === 's3m' || format === 'it') for (const loop of this.loops) loop.loopRow = 0;
   }
 }

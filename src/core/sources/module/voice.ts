@@ -80,8 +80,27 @@ export class Voice {
     return this.sample.sustain && !this.released ? this.sample.sustain : this.sample.loop;
   }
 
-  release(): void {
-    this.released = true;
+  /** Envelopes from their beginning, and nothing let go. */
+  holdAnew(): void {
+    for (const run of [this.volumeRun, this.panRun]) if (run) run.tick = 0;
+    this.released = false;
+    this.fading = false;
+    this.fadeLevel = 1;
+  }
+
+  /** Its envelopes and its fading stand where those of the voice before it stood. */
+  goOnAs(before: Voice): void {
+    for (const [run, from] of [
+      [this.volumeRun, before.volumeRun],
+      [this.panRun, before.panRun],
+    ] as const)
+      if (run && from) {
+        run.tick = from.tick;
+        run.go(before.released);
+      }
+    this.released = before.released;
+    this.fading = before.fading;
+    this.fadeLevel = before.fadeLevel;
   }
 
   act(action: number): void {

@@ -1,7 +1,7 @@
 import type { Channel } from './channel';
 import { VOL } from './module';
 import type { PlayerState } from './player-state';
-import { clamp64, move, tone, toneMemory, vibrate } from './slides';
+import { clamp64, move, tone, toneMemory, vibrate, vibratoStrength } from './slides';
 
 /** What the volume column does at the beginning of its row. */
 export function volumeOnRow(p: PlayerState, c: Channel): void {
@@ -25,6 +25,7 @@ export function volumeOnRow(p: PlayerState, c: Channel): void {
       break;
     case VOL.vibrato:
       c.memory.takeHalves('vibrato', v);
+      if (isIt && !p.module.oldEffects) vibrate(p, c, vibratoStrength(p));
       break;
     case VOL.tone:
       c.memory.take(toneMemory(p), isIt ? [0, 1, 4, 8, 16, 32, 64, 96, 128, 255][v]! : v << 4);
@@ -53,7 +54,7 @@ export function volumeOnTick(p: PlayerState, c: Channel): void {
       c.pan = Math.min(1, c.pan + v / 255);
       break;
     case VOL.vibrato:
-      vibrate(p, c, 8);
+      vibrate(p, c, vibratoStrength(p));
       break;
     case VOL.tone:
       tone(p, c, c.memory.take(toneMemory(p), 0));
