@@ -172,6 +172,9 @@ const TONE = Int16Array.of(
   -855,
 );
 
+/** Two cycles in the time of one. */
+const TONE_OF_ONE = TONE.map((_, i) => TONE[(i * 2) % BIT_QUARTERS]!);
+
 const little = (value: number, bytes: number): number[] =>
   Array.from({ length: bytes }, (_, i) => Math.floor(value / 256 ** i) & 255);
 
@@ -204,14 +207,16 @@ export function linkSamples(data: Uint8Array, patterns: number): Int16Array {
     for (const byte of frame(n, data.subarray(at, at + DATA_A_FRAME))) bytes.push(byte);
   const bits = LEADER_BITS + bytes.length * 8;
   const samples = new Int16Array(Math.ceil((bits * BIT_QUARTERS) / 4) + TAIL_SAMPLES);
-  for (let n = 0; ; n++) {
-    const quarters = n * 4;
-    const bit = Math.floor(quarters / BIT_QUARTERS);
-    if (bit >= bits) break;
-    const within = quarters - bit * BIT_QUARTERS;
+  const data8 = Uint8Array.from(bytes);
+  let n = 0;
+  // Quarters of a sample by which a bit begins behind the sample before it.
+  let within = 0;
+  for (let bit = 0; bit < bits; bit++) {
     const at = bit - LEADER_BITS;
-    const one = at >= 0 && (bytes[at >> 3]! >> (at & 7)) & 1;
-    samples[n] = TONE[one ? (within * 2) % BIT_QUARTERS : within]!;
+    const one = at >= 0 && (data8[at >> 3]! >> (at & 7)) & 1;
+    const tone = one ? TONE_OF_ONE : TONE;
+    for (; within < BIT_QUARTERS; within += 4) samples[n++] = tone[within]!;
+    within -= BIT_QUARTERS;
   }
   return samples;
 }

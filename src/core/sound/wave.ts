@@ -31,8 +31,12 @@ export function waveBytes(samples: Int16Array, rate: number): Uint8Array {
   const dataBytes = samples.length * 2;
   const out = new Uint8Array(44 + dataBytes);
   out.set(waveHead({ rate, channels: 1, bits: 16, dataBytes }));
-  const view = new DataView(out.buffer);
-  for (let i = 0; i < samples.length; i++) view.setInt16(44 + i * 2, samples[i]!, true);
+  // Low byte first, whichever way this machine keeps its own.
+  for (let i = 0, at = 44; i < samples.length; i++) {
+    const value = samples[i]!;
+    out[at++] = value;
+    out[at++] = value >> 8;
+  }
   return out;
 }
 

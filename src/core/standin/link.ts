@@ -92,7 +92,9 @@ function tone(samples: Float32Array, from: number, length: number, omega: number
     sin += x * s;
     cos += x * c;
     energy += x * x;
-    [s, c] = [s * turnCos + c * turnSin, c * turnCos - s * turnSin];
+    const before = s;
+    s = s * turnCos + c * turnSin;
+    c = c * turnCos - before * turnSin;
   }
   return { sin, cos, share: energy > 0 ? (2 * (sin * sin + cos * cos)) / (count * energy) : 0 };
 }
@@ -163,7 +165,9 @@ function demodulate(samples: Float32Array, rate: number, { at, speed }: Leader):
       // Twice the angle: sin 2a = 2 sin a cos a, cos 2a = 1 − 2 sin² a.
       s2 += x * 2 * sin * cos;
       c2 += x * (1 - 2 * sin * sin);
-      [sin, cos] = [sin * turnCos + cos * turnSin, cos * turnCos - sin * turnSin];
+      const before = sin;
+      sin = sin * turnCos + cos * turnSin;
+      cos = cos * turnCos - before * turnSin;
     }
     const one = s2 * s2 + c2 * c2 > s1 * s1 + c1 * c1;
     bits[count++] = one ? 1 : 0;
