@@ -9,7 +9,7 @@ import type { Base } from '../sources/merge';
 import { heardAfter, layoutFor, soundMs, type HeardSound } from '../sound/beside';
 import { scopeOnBase } from '../steps/scope';
 import type { Target } from '../target/schema';
-import { concerns, toFinding, type RuleDefinition } from './define-rule';
+import { concerns, toFinding, type Found, type Need, type RuleDefinition } from './define-rule';
 import { rules } from './index';
 
 export interface ProofInput {
@@ -31,16 +31,16 @@ export interface ProofInput {
 export function proof(input: ProofInput): Finding[] {
   const { rendition, target, base, checkpoint, only } = input;
   const out: Finding[] = [];
-  const list = only ?? rules;
-  rendition.pieces.forEach((piece, index) => {
+  const list = (only ?? rules).filter((rule) => concerns(rule, target));
+  const { pieces } = rendition;
+  const several = pieces.length > 1;
+  pieces.forEach((piece, index) => {
     const judged = judgedOf(piece, target, checkpoint);
+    const check = checkerOf(judged, target, base, { ...input, pieces, index });
     list.forEach((rule, i) => {
-      checkpoint?.(index * list.length + i, rendition.pieces.length * list.length);
+      checkpoint?.(index * list.length + i, pieces.length * list.length);
       if (rule.over === 'delivery' && index > 0) return;
-      const context = { ...input, pieces: rendition.pieces, index };
-      const found = checkRule(rule, judged, target, base, context);
-      const several = rendition.pieces.length > 1;
-      for (const f of found) out.push(several ? ofPiece(f, piece, index, rule) : f);
+      for (const f of check(rule)) out.push(several ? ofPiece(f, piece, index, rule) : f);
     });
   });
   return inOrder(distinct(askedOnce(out)), rendition);
@@ -88,47 +88,51 @@ interface Judged {
   readonly seated: Reading;
 }
 
-export function judgedOf(piece: Piece, target: Target, checkpoint?: Checkpoint): Judged {
+function judgedOf(piece: Piece, target: Target, checkpoint?: Checkpoint): Judged {
   const seated = seatedOnly(piece, target);
   const read = (of: Piece) => readingOf(of, checkpoint, toldByOf(target));
   const reading = read(seated);
   return { seated: reading, whole: seated === piece ? reading : read(piece) };
 }
 
-export function checkRule(
-  rule: RuleDefinition,
+interface Beside {
+  readonly pieces: readonly Piece[];
+  readonly index: number;
+  readonly recordingMs?: number;
+  readonly soundName?: string;
+  readonly heard?: HeardSound;
+}
+
+/**
+ * Holds one rule after the other against a piece. What rules are given is made once for all of them:
+ * a mend of a whole song asks thousands of times.
+ */
+function checkerOf(
   { whole, seated }: Judged,
   target: Target,
   base: Base,
-  context: {
-    pieces: readonly Piece[];
-    index: number;
-    recordingMs?: number;
-    soundName?: string;
-    heard?: HeardSound;
-  },
-): Finding[] {
-  if (!concerns(rule, target)) return [];
-  const block = rule.block === null ? true : target[rule.block];
-  const severity = (block as { severity?: Severity }).severity;
-  const found: Finding[] = [];
-  const reading = rule.phase === 'seating' ? whole : seated;
-  rule.check({
+  beside: Beside,
+): (rule: RuleDefinition) => readonly Finding[] {
+  let rule: RuleDefinition;
+  let severity: Severity | undefined;
+  let found: Finding[] = [];
+  const { piece } = whole;
+  const given = (reading: Reading) => ({
     ...reading,
-    block: block as never,
+    block: null as unknown,
     target,
-    pieces: context.pieces,
-    index: context.index,
+    pieces: beside.pieces,
+    index: beside.index,
     recordingMs:
-      context.recordingMs === undefined
-        ? told(whole.piece.delivery.metadata?.soundMs)
-        : soundMs(whole.piece, context.recordingMs),
-    soundName: context.soundName ?? null,
-    listened: heardIn(whole.piece, context),
+      beside.recordingMs === undefined
+        ? told(piece.delivery.metadata?.soundMs)
+        : soundMs(piece, beside.recordingMs),
+    soundName: beside.soundName ?? null,
+    listened: heardIn(piece, beside),
     base,
-    report: (f) => found.push(onBase(toFinding(rule, severity, f), reading.piece)),
-    need: (what) =>
-      found.push(
+    report: (f: Found) => void found.push(onBase(toFinding(rule, severity, f), reading.piece)),
+    need: (what: Need) =>
+      void found.push(
         toFinding(rule, severity, {
           code: `not-given-${what}`,
           severity: 'remark',
@@ -136,7 +140,19 @@ export function checkRule(
         }),
       ),
   });
-  return found;
+  const ofSeated = given(seated);
+  const ofWhole = whole === seated ? ofSeated : given(whole);
+  return (next) => {
+    if (!concerns(next, target)) return [];
+    rule = next;
+    found = [];
+    const block = rule.block === null ? true : target[rule.block];
+    ({ severity } = block as { severity?: Severity });
+    const input = rule.phase === 'seating' ? ofWhole : ofSeated;
+    input.block = block;
+    rule.check(input);
+    return found;
+  };
 }
 
 /** Rules speak of the ticks of the piece; what is stored in a plan counts in those of the base. */

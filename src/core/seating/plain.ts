@@ -13,7 +13,7 @@ export const isNamedLike = (part: Pick<Part, 'name'>, seat: Seat): boolean =>
 
 /** Roles that a seat is for, by its name, its hand and what the target does. */
 export function rolesOfSeat(seat: Seat, target: Target): Set<Role> {
-  const out = rolesIn(`${seat.name} ${trackOf(seat) ?? ''}`);
+  const out = new Set(rolesIn(`${seat.name} ${trackOf(seat) ?? ''}`));
   if (seat.hand) out.add(seat.hand);
   if (target.clock && target.clock.of !== 'first-note' && target.seats.length === 1)
     out.add('cues');

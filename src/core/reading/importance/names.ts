@@ -25,8 +25,17 @@ const PATTERNS = Object.entries(WORDS).map(
     ] as const,
 );
 
+/** What was read lately: a song that is mended has its names read thousands of times. */
+const read = new Map<string, ReadonlySet<Role>>();
+const MOST_KEPT = 1000;
+
 /** The roles that a name speaks of. */
-export function rolesIn(name: string): Set<Role> {
+export function rolesIn(name: string): ReadonlySet<Role> {
+  const known = read.get(name);
+  if (known) return known;
   const said = name.toLowerCase().normalize('NFC');
-  return new Set(PATTERNS.flatMap(([role, words]) => (words.test(said) ? [role] : [])));
+  const roles = new Set(PATTERNS.flatMap(([role, words]) => (words.test(said) ? [role] : [])));
+  if (read.size >= MOST_KEPT) read.clear();
+  read.set(name, roles);
+  return roles;
 }

@@ -58,18 +58,21 @@ export const noteRange = defineRule({
     }),
   },
   check({ heard, target, piece, base, report }) {
-    const common = transpositionFor(
-      [...heard()],
-      target,
-      importanceOf(base.rendition.pieces[piece.base ?? 0]!.score),
-    );
+    // Looked for where a note has no key, and then once.
+    let known: Common | null | undefined;
+    const commonFor = () => {
+      if (known !== undefined) return known;
+      const weights = importanceOf(base.rendition.pieces[piece.base ?? 0]!.score);
+      known = transpositionFor([...heard()], target, weights);
+      return known;
+    };
     for (const part of heard()) {
       const limits = limitsFor(target, part);
       if (!limits) continue;
       const allowed = allowedKeys(limits);
       const lowest = limits.lowest ?? (limits.only ? Math.min(...limits.only) : 0);
       const highest = limits.highest ?? (limits.only ? Math.max(...limits.only) : 127);
-      const inRange = allowedKeys({ lowest, highest });
+      const inRange = (key: number) => key >= lowest && key <= highest;
       const beyond = new SpanList();
       const missing = new SpanList();
       const beyondKeys = new Set<number>();
@@ -78,9 +81,11 @@ export const noteRange = defineRule({
       for (let i = 0; i < notes.count; i++) {
         const key = notes.noteNumber[i]!;
         if (allowed[key]) continue;
-        (inRange[key] ? missing : beyond).add(part, i);
-        (inRange[key] ? missingKeys : beyondKeys).add(key);
+        (inRange(key) ? missing : beyond).add(part, i);
+        (inRange(key) ? missingKeys : beyondKeys).add(key);
       }
+      if (beyond.count + missing.count === 0) continue;
+      const common = commonFor();
       const octaves = octavesForAll(part, allowed);
       const mends = (keys: Set<number>): Mend[] => {
         const foldable = [...keys].some((key) => foldKey(key, allowed) >= 0);

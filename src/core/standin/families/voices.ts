@@ -172,8 +172,9 @@ function link(
   const samples = new Float32Array((wav!.bytes.length - 44) >> 1);
   let sum = 0;
   for (let i = 0; i < samples.length; i++) {
-    samples[i] = view.getInt16(44 + i * 2, true);
-    sum = (Math.imul(sum, 31) + samples[i]!) | 0;
+    const value = view.getInt16(44 + i * 2, true);
+    samples[i] = value;
+    sum = (Math.imul(sum, 31) + value) | 0;
   }
   out.shows.push(`${wav!.path} ${rate} ${sum >>> 0}`);
   const heard = hearLink(samples, rate);
