@@ -9,6 +9,13 @@ export interface Change {
   readonly value: number;
 }
 
+/** A row in which an arpeggio sounds, in seconds, and its tones beside the key, in semitones. */
+export interface ArpeggioRow {
+  readonly at: number;
+  readonly end: number;
+  readonly tones: readonly number[];
+}
+
 /** One strike of a sample with all that becomes of it. */
 export interface Strike {
   readonly id: number;
@@ -32,6 +39,7 @@ export interface Strike {
   readonly offset: number;
   /** Semitones of an arpeggio beside its key, tick by tick. */
   readonly arpeggios: readonly Change[];
+  readonly chords: readonly ArpeggioRow[];
   readonly ended: 'sample' | 'next' | 'cut' | 'song';
 }
 
@@ -52,6 +60,7 @@ interface Open {
   bends: Change[];
   pans: Change[];
   arpeggios: Change[];
+  chords: { at: number; end: number; tones: number[] }[];
 }
 
 /** Plays a module to its end and keeps every strike. */
@@ -76,6 +85,7 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
       pans: o.pans,
       offset: o.offset,
       arpeggios: o.arpeggios,
+      chords: o.chords,
       ended,
     });
   };
@@ -96,6 +106,7 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
           bends: [],
           pans: [],
           arpeggios: [],
+          chords: [],
         };
         open.set(v, o);
       }
@@ -103,6 +114,7 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
       const arpeggio = channel.voice === v ? channel.arpeggio : 0;
       const bend = 12 * Math.log2(v.frequency / player.keyFrequency(v)) - arpeggio;
       if (arpeggio > 0 || o.arpeggios.length > 0) push(o.arpeggios, at, arpeggio);
+      chordOf(o, Math.max(o.at, player.rows.at(-1)!.at), at + seconds, arpeggio);
       push(o.levels, at, v.level);
       push(o.bends, at, Math.abs(bend) < 0.005 ? 0 : bend);
       push(o.pans, at, v.pan);
@@ -134,6 +146,18 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
     roundTo: player.song.goesRoundTo,
     cutShort: player.cutShort,
   };
+}
+
+/** The tones of a row, gathered tick by tick; `end` moves on with its ticks. */
+function chordOf({ chords }: Open, row: number, end: number, tone: number): void {
+  let last = chords.at(-1);
+  if (last?.at !== row) {
+    if (tone <= 0) return;
+    last = { at: row, end, tones: [] };
+    chords.push(last);
+  }
+  last.end = end;
+  if (tone > 0 && !last.tones.includes(tone)) last.tones.push(tone);
 }
 
 function push(changes: Change[], at: number, value: number): void {

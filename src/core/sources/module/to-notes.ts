@@ -1,6 +1,6 @@
 import type { ModuleChoices } from './choices';
 import type { SampleRole } from './samples/roles';
-import type { Change, Strike } from './strikes';
+import type { ArpeggioRow, Change, Strike } from './strikes';
 
 /** A note of a part that is to be, by the clock. */
 export interface ModuleNote {
@@ -140,7 +140,7 @@ function byPitch(bends: readonly Change[], at: number, end: number) {
 }
 
 function arpeggiated(
-  { arpeggios }: Strike,
+  { arpeggios, chords }: Strike,
   notes: ModuleNote[],
   how: 'chord' | 'quick' | 'root',
   lost: Lost,
@@ -152,7 +152,19 @@ function arpeggiated(
     return notes;
   }
   if (how === 'chord')
-    return notes.flatMap((n) => [n, ...beside.map((by) => ({ ...n, key: n.key + by, bends: [] }))]);
+    return notes.flatMap((n) => [
+      n,
+      ...beside.flatMap((by) =>
+        soundingIn(chords, by, n).map(([from, to]) => ({
+          ...n,
+          at: from,
+          end: to,
+          key: n.key + by,
+          levels: within(n.levels, from, to),
+          bends: within(n.bends, from, to),
+        })),
+      ),
+    ]);
   return notes.flatMap((n) => {
     const inside = within(arpeggios, n.at, n.end);
     const points = inside[0]?.at === n.at ? inside : [{ at: n.at, value: 0 }, ...inside];
@@ -165,6 +177,33 @@ function arpeggiated(
       bends: [],
     }));
   });
+}
+
+/** Rows without an arpeggio that are shorter than that do not end its tones. */
+const RESTS = 0.25;
+
+/** Where a tone of arpeggios sounds inside of a note: a held note can have one chord, then another. */
+function soundingIn(
+  chords: readonly ArpeggioRow[],
+  tone: number,
+  { at, end }: ModuleNote,
+): [number, number][] {
+  const out: [number, number][] = [];
+  for (const row of chords) {
+    if (!row.tones.includes(tone)) continue;
+    const from = Math.max(at, row.at);
+    const to = Math.min(end, row.end);
+    if (to <= from) continue;
+    const last = out.at(-1);
+    // Another chord in between ends it, however short it is.
+    const other = chords.some((c) => c.at < from && last && c.at >= last[1] && c !== row);
+    if (last && from - last[1] <= RESTS && !other) last[1] = to;
+    else out.push([from, to]);
+  }
+  const last = out.at(-1);
+  const behind = last && chords.some((c) => c.at >= last[1] && c.at < end);
+  if (last && !behind && end - last[1] <= RESTS) last[1] = end;
+  return out;
 }
 
 /** Keys of a percussion map for a tom at many pitches, the highest first. */

@@ -271,6 +271,41 @@ describe('choices', () => {
     expect(notes('quick').count).toBe(7);
     expect(notes('root').count).toBe(1);
   });
+  it('a held note under one arpeggio and then another has one chord and then the other', () => {
+    const cells = (...params: number[]) => ({
+      0: [fx('0', params[0]!, { note: 60, sample: 1 })],
+      ...Object.fromEntries(params.slice(1).map((p, i) => [i + 1, [fx('0', p)]])),
+      12: [{ note: 48, sample: 1 }],
+    });
+    const tones = (...params: number[]) => {
+      const { notes } = scoreOf(moduleOf('mod', [cells(...params)]), {
+        samples: { 1: { role: 'lead' } },
+        rowsPerBeat: 4,
+      }).score.parts[0]!;
+      return Array.from({ length: notes.count }, (_, i) => [
+        notes.noteNumber[i],
+        notes.start[i]! / 240,
+        (notes.end[i]! - notes.start[i]!) / 240,
+      ]).slice(0, -1);
+    };
+    const minor = [0x37, 0x37, 0x37, 0x37];
+    const fourth = [0x58, 0x58, 0x58, 0x58];
+    expect(tones(...minor, ...fourth)).toEqual([
+      [60, 0, 12],
+      [63, 0, 4],
+      [67, 0, 4],
+      [65, 4, 4],
+      [68, 4, 4],
+    ]);
+    // A row without one between rows that have it is no end, nor are the last two of the note.
+    expect(tones(0x37, 0, 0x37, 0, 0x37, 0, 0x37, 0, 0x37, 0, 0x37)).toEqual([
+      [60, 0, 12],
+      [63, 0, 12],
+      [67, 0, 12],
+    ]);
+    // The fifth is in both.
+    expect(tones(0x37, 0x37, 0x47, 0x47).filter(([key]) => key === 67)).toEqual([[67, 0, 4]]);
+  });
   it('slides of volume are controllers, strikes where it rises, or left and told', () => {
     const cells = {
       0: [{ note: 60, sample: 1 }],

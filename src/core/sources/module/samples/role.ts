@@ -25,27 +25,53 @@ export interface SampleSound {
   readonly chord: readonly number[] | null;
 }
 
-/** Words in names of samples; whole words, with digits behind them. */
+/** Words in names of samples: whole, with digits behind them. */
 const NAMES: readonly (readonly [SampleRole, RegExp])[] = [
-  ['beat', word('loop|break|breakbeat|beat|drumloop|groove|rhythm')],
-  ['bass drum', word('kick|bd|bassdrum|bass drum|bdrum|bsdrum|kik|kck')],
-  ['snare', word('snare|sd|snr|sn|clap|rim|rimshot|snaredrum')],
+  ['beat', word('loop|break|breakbeat|beat|beats|drumloop|groove|rhythm')],
+  ['bass drum', word('kick|bd|bassdrum|bass drum|bassdr|bdrum|bsdrum|kik|kck')],
+  ['snare', word('snare|sd|snr|sn|clap|claps|rim|rimshot|snaredrum')],
   ['hat', word('hat|hihat|hi hat|hh|ohh|chh|hats|openhat|closedhat')],
   ['tom', word('tom|toms|tomtom')],
   ['cymbal', word('cymbal|crash|ride|cym|splash|china|gong')],
-  ['other drum', word('perc|conga|bongo|shaker|tamb|tambourine|cowbell|clave|drum|drums|block')],
-  ['bass', word('bass|bas|slap|subbass|contrabass')],
-  ['chord', word('chord|chrd|stab|minor|major|min|maj|min7|maj7')],
-  ['pad', word('pad|strings?|choir|str|ambient|warm')],
-  ['speech', word('voice|vocal|vox|speech|say|says|talk|word|shout|hey|yeah')],
-  ['effect', word('fx|sfx|effect|noise|sweep|zap|wind|rain|scratch|explosion|siren|water')],
+  [
+    'other drum',
+    word(
+      'perc|percussion|conga|bongo|shaker|tamb|tambourine|cowbell|clave|claves|drum|drums|block|' +
+        'timpani|timbale|tabla|maracas|cabasa|guiro|triangle',
+    ),
+  ],
+  ['bass', word('bass|bas|slap|subbass|contrabass|fretless')],
+  ['chord', word('chord|chords|chrd|stab|minor|major|min|maj|min7|maj7')],
+  ['pad', word('pad|pads|strings?|choir|str|ambient|warm')],
+  ['speech', word('voice|voices|vocals?|vox|speech|say|says|talk|word|words|shout|hey|yeah')],
+  ['effect', word('fx|sfx|effects?|noise|sweep|zap|wind|rain|scratch|explosion|siren|water')],
   [
     'lead',
     word(
-      'lead|solo|synth|saw|square|pulse|flute|piano|guitar|gtr|organ|bell|brass|trumpet|sax|violin|melody|harp|pluck|arp',
+      'lead|solo|synth|saw|square|pulse|flute|piano|guitars?|gtr|organ|bells?|brass|trumpet|sax|' +
+        'violin|melody|harp|pluck|arp|clarinet|oboe|marimba|vibes|sitar|banjo|accordion|harmonica',
     ),
   ],
 ];
+
+/** Parts of words that say it wherever they stand: "kickhard", "acidbass", "stringens". */
+const STEMS: readonly (readonly [SampleRole, RegExp])[] = [
+  ['beat', /[a-z]loop(?![a-z])|breakb/i],
+  ['bass drum', /kick|bassdr/i],
+  ['snare', /snare/i],
+  ['hat', /hi-?hat|[a-z]hat(?![a-z])/i],
+  ['cymbal', /cymbal|crash/i],
+  ['other drum', /conga|bongo|shaker|tambour|cowbell|[a-z]drum(?![a-z])/i],
+  ['bass', /[a-z](?<!em)bass(?![a-z])|(?<![a-z])bass(?=gu|syn)/i],
+  ['chord', /chord/i],
+  ['pad', /string|choir/i],
+  ['speech', /vocal|speech/i],
+  ['lead', /guitar|piano|flute|trumpet|violin|(?<![a-z])lead|(?<![a-z])synth/i],
+];
+
+/** A loop of something that has a pitch is that; alone, or of drums, it is a beat. */
+const OF_ANYTHING = word('loop|groove|rhythm');
+const PITCHED_ROLES: ReadonlySet<SampleRole> = new Set(['bass', 'chord', 'pad', 'speech', 'lead']);
 
 function word(words: string): RegExp {
   return new RegExp(`(^|[^a-z])(?:${words})(?=$|[^a-z])`, 'i');
@@ -54,7 +80,12 @@ function word(words: string): RegExp {
 /** What the name of a sample speaks of; a line of a letter that was written over names says nothing. */
 export function roleByName(name: string): SampleRole | null {
   if (name.split(/\s+/).length > 4) return null;
-  return NAMES.find(([, words]) => words.test(name.replace(/[_.\-#]/g, ' ')))?.[0] ?? null;
+  const said = name.replace(/[_.\-#]/g, ' ');
+  const found = NAMES.filter(([, words]) => words.test(said)).map(([role]) => role);
+  const [first = null] = found;
+  if (first === 'beat' && OF_ANYTHING.test(said))
+    return found.find((role) => PITCHED_ROLES.has(role)) ?? first;
+  return first ?? STEMS.find(([, part]) => part.test(name))?.[0] ?? null;
 }
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;

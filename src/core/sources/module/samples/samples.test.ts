@@ -136,5 +136,25 @@ describe('what a sample is', () => {
     expect(roleByName('slap-bass')).toBe('bass');
     expect(roleByName('greetings to all at the bass club tonight')).toBeNull();
     expect(roleByName('embassy')).toBeNull();
+    expect(roleByName('embass')).toBeNull();
+  });
+  it('names speak inside of words too, and a loop of strings is no beat', () => {
+    const roles = {
+      'bass drum': ['kickhard', 'Kickdrum2', 'bassdr.909'],
+      snare: ['rocksnare', 'SNARE_ROLL'],
+      hat: ['open hi-hat', 'ClosedHat1', 'hihats'],
+      cymbal: ['crash1', 'cymbals'],
+      'other drum': ['lowconga', 'logdrum'],
+      bass: ['acidbass', 'synbass 2', 'bassguitar', 'bass loop'],
+      chord: ['chords', 'housechord'],
+      pad: ['stringens', 'string loop', 'choirs'],
+      speech: ['vocals', 'vocalbit'],
+      lead: ['leadsaw', 'synthlead', 'piano2', 'eguitar', 'flute loop'],
+      beat: ['drumloop', 'amenloop', 'drum loop 1', 'breakbeat', 'loop'],
+    } as const;
+    for (const [role, names] of Object.entries(roles))
+      for (const name of names) expect(roleByName(name), name).toBe(role);
+    for (const name of ['reed', 'untitled', 'a.b', 'plastic', 'hatch', 'toms friend'])
+      expect(['tom', null], name).toContain(roleByName(name));
   });
 });
