@@ -10,7 +10,7 @@ import { areCues } from '../reading/importance/cues';
 import { isChordal, type Importance, type PartImportance } from '../reading/importance/importance';
 import type { Role } from '../reading/importance/names';
 import { kindOf } from '../target/seat-kind';
-import { isNamedLike, rolesOfSeat } from './plain';
+import { isNamedLike, namesAreMeant, rolesOfSeat } from './plain';
 import { programFit } from './programs-alike';
 import { heardWith, inTime, traitsOf, type Traits } from './traits';
 
@@ -83,6 +83,7 @@ function fitOf(
   target: Target,
   importance: Importance,
   most: number,
+  meant: boolean,
 ): SeatFit {
   if (hearsCurves(target)) return fitOfEvents(t.part, seat, target);
   const wanted = rolesOfSeat(seat, target);
@@ -91,10 +92,9 @@ function fitOf(
   let named = isNamedLike(part, seat);
   const worth = (value: number) => ({ part, seat, worth: value, named, why: reasons.join(', ') });
   const kind = kindOf(seat, target);
-  if (named) {
-    reasons.push('named like the seat');
-    return worth(1);
-  }
+  const isSeats = named;
+  if (named) reasons.push('named like the seat');
+  if (named && meant) return worth(1);
   if (kind !== 'any' && t.drums !== (kind === 'drums')) {
     reasons.push(t.drums ? 'drums are for drums' : 'the seat is for drums');
     return worth(0);
@@ -108,7 +108,7 @@ function fitOf(
   const role = roleFit(seat, wanted, is);
   if (is && is.brief !== '') reasons.push(is.role === 'tune' ? `the tune ${is.brief}` : is.brief);
   if (shared.length > 0) reasons.push(`its name says ${shared[0]}`);
-  named = shared.length > 0;
+  named ||= shared.length > 0;
   const onChannel = 'channel' in seat && seat.channel === part.channel;
   if (onChannel) reasons.push(`on channel ${part.channel}`);
   const reach = inReach(t, target, seat);
@@ -128,11 +128,15 @@ function fitOf(
     0.5 * heard * musicOf(is, most) +
     0.3 * (role ?? (is ? 0.6 * Math.max(is.tune, 0.8 * is.bass) : 0)) +
     (shared.includes('cues') ? 0.45 : shared.length > 0 ? 0.12 : 0) +
+    (isSeats ? NAMED : 0) +
     (onChannel ? 0.03 : 0) +
     0.3 * byProgram +
     hand;
   return worth(Math.max(0.01, Math.min(0.99, value)));
 }
+
+/** What the name of a seat says for a part, where few parts have one. */
+const NAMED = 0.2;
 
 /** Of what listens to no notes: how much a part has that is heard. */
 function fitOfEvents(part: Part, seat: Seat, target: Target): SeatFit {
@@ -191,11 +195,12 @@ export function fitSeats(
       (a.notes.start[0] ?? 0) - (b.notes.start[0] ?? 0),
   );
   const most = Math.max(0, ...sorted.map((p) => importance.of(p)?.weight ?? 0));
+  const meant = namesAreMeant(sorted, target);
   const fits = sorted.map((p) => {
     const traits = traitsOf(p, maps);
     // Of seats that fit alike the first is taken.
     return free.map((seat, n) => {
-      const fit = fitOf(traits, seat, target, importance, most);
+      const fit = fitOf(traits, seat, target, importance, most, meant);
       return fit.worth === 0 ? fit : { ...fit, worth: Math.max(0.005, fit.worth - n * 1e-4) };
     });
   });

@@ -11,6 +11,13 @@ const sameName = (a: string, b: string) => a.trim().toLowerCase() === b.trim().t
 export const isNamedLike = (part: Pick<Part, 'name'>, seat: Seat): boolean =>
   sameName(part.name, seat.name) || sameName(part.name, trackOf(seat) ?? '');
 
+/**
+ * Whether names of seats are believed: where half of the parts and more have one. An orchestra has horns
+ * of its own, which are not meant for a target of horns.
+ */
+export const namesAreMeant = (parts: readonly Part[], { seats }: Target): boolean =>
+  2 * parts.filter((p) => seats.some((s) => isNamedLike(p, s))).length >= parts.length;
+
 /** Roles that a seat is for, by its name, its hand and what the target does. */
 export function rolesOfSeat(seat: Seat, target: Target): Set<Role> {
   const out = new Set(rolesIn(`${seat.name} ${trackOf(seat) ?? ''}`));
@@ -42,7 +49,7 @@ const speaksFor = (part: Part, seat: Seat, target: Target): boolean => {
 
 /**
  * Which parts a file gives a seat by its channels and names alone. A channel number says little: it
- * is believed where it was chosen, where the part is named like the seat, or where the file is plainly
+ * is believed where it was chosen, where most parts are named like seats, or where the file is plainly
  * made for the target: every part has a seat, and none plays what its seat is not for.
  */
 export function plainSeats(
@@ -60,12 +67,13 @@ export function plainSeats(
   const everybody = parts.every((p) => found.has(p) || p.seatChosen || p.leftOut);
   const plain =
     leaves || (everybody && [...found].every(([part, seat]) => !contradicts(part, seat, target)));
+  const meant = namesAreMeant(parts, target);
   return plain
     ? found
     : new Map(
         [...found].filter(
           ([part, seat]) =>
-            isMoved(part) || isNamedLike(part, seat) || speaksFor(part, seat, target),
+            isMoved(part) || (meant && isNamedLike(part, seat)) || speaksFor(part, seat, target),
         ),
       );
 }

@@ -95,6 +95,28 @@ describe('who plays', () => {
     const { taken } = fit(song([conductor(), kit, line]), 'fog-pier');
     expect(taken.map((f) => f.part.name)).toEqual(['Tune']);
   });
+  it('names of seats speak for parts, and decide only where half of the parts have one', () => {
+    const names = builtIn('fog-pier').seats.map((s) => s.name);
+    const tune = new Track('Gulls');
+    const low = new Track('Hull');
+    for (let i = 0; i < 32; i++) {
+      tune.note(1, i * 240, 220, 67 + ((i * 5) % 8), 100);
+      low.note(2, i * 240, 220, 40 + ((i * 3) % 7), 90);
+    }
+    const held = names.map((name, n) =>
+      new Track(name).note(3 + n, 3840 + 960 * n, 400, 60 + 4 * n, 60),
+    );
+    const others = ['Ropes', 'Tar', 'Nets'].map((name, n) =>
+      new Track(name).note(9 - n, 1920 * n, 400, 62, 60),
+    );
+    const who = (...more: Track[]) => {
+      const { taken } = fit(song([conductor(), tune, low, ...held, ...more]), 'fog-pier');
+      return taken.map((f) => f.part.name);
+    };
+    expect(who(...others)).toEqual(expect.arrayContaining(['Gulls', 'Hull']));
+    // With two lines beside them the file has the names of this target.
+    expect(who().sort()).toEqual([...names].sort());
+  });
   it('in whatever order the parts stand in the file', () => {
     const tracks = () => [
       new Track('Whistle').note(1, 0, 400, 76, 90).note(1, 480, 400, 74, 90),
