@@ -25,6 +25,8 @@ const MOST_TICKS = 1_250_000;
 const MOST_CHANNEL_TICKS = 60_000_000;
 
 const MOST_BACKGROUND = 128;
+const isAlive = (v: Voice | null) => v !== null && !v.ended;
+
 /** What is not done again where a row is played for longer. */
 const ONCE: ReadonlySet<number> = new Set([
   FX.jump,
@@ -216,7 +218,9 @@ export class Player implements PlayerState {
     if (isKey) {
       const number = this.#sampleFor(c.instrument, key);
       const sample = samples[number];
-      if (slides && c.voice && !c.voice.ended && sample) {
+      // S3M and IT strike what nothing is there to slide to; the older machines stay silent.
+      const sliding = slides && (format === 'mod' || format === 'xm' || isAlive(c.voice));
+      if (sliding && sample) {
         c.target = this.scale.of(this.#mapped(c, key), this.#rateOf(c, sample.rate));
       } else if (sample) this.#strike(c, key, number);
       else if (c.voice && format !== 'it') c.voice.ended = true;

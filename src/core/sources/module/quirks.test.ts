@@ -99,6 +99,15 @@ describe('XM', () => {
 });
 
 describe('MOD and XM', () => {
+  it('a slide to a note strikes nothing, where nothing sounds either; in S3M and IT it does', () => {
+    const short = { frames: sine(400, 16), loop: undefined };
+    const keys = (as: As, letter: string) =>
+      of(as, { 0: [note], 8: [fx(letter, 4, { note: 67, sample: 1 })] }, short).map((s) => s.key);
+    expect(keys('mod', '3')).toEqual([60]);
+    expect(keys('xm', '3')).toEqual([60]);
+    expect(keys('s3m', 'G')).toEqual([60, 67]);
+    expect(keys('it', 'G')).toEqual([60, 67]);
+  });
   it('the beginning of a loop stays when the pattern changes', () => {
     for (const as of ['mod', 'xm'] as const) {
       const rows = rowsOf(as, [{ 60: [fx('E', 0x60)] }, { 62: [fx('E', 0x61)] }]);
