@@ -32,8 +32,11 @@ const { begun, ended, options } = useSlipDrag();
   flex-wrap: wrap;
   gap: 5px;
   min-height: 26px;
-  margin: 0;
-  padding: 0;
+  /* Of many a few rows are seen: the seats that they are carried to stay in view. */
+  max-height: 158px;
+  overflow-y: auto;
+  margin: 0 -3px 0 0;
+  padding: 0 3px 3px 0;
   list-style: none;
 }
 </style>
