@@ -24,7 +24,7 @@ const spoken = computed(() => {
         return `${where}${part.name}, ${noteName(part.columns.noteNumber[i]!)}, velocity ${part.columns.velocity[i]}, at ${sayPlace(p.bars.placeAt(part.columns.start[i]!))}`;
     }
   }
-  return n > 0 ? `${where}${count(n, 'note')} chosen` : where;
+  return n > 0 ? `${where}${count(n, 'note')} chosen` : where.replace(/\. $/, '');
 });
 </script>
 

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { compare, listen } from '../../../bench/mending/listener';
 import { lineOf } from '../../../bench/mending/lines';
 import { bandSongs } from '../../../demo/band-songs';
-import { builtIn, sourceFromBytes } from '../../../testing/score-builder';
+import { builtIn, conductor, song, sourceFromBytes, Track } from '../../../testing/score-builder';
 import { baseOf } from '../plan/base';
 import { mendMany } from '../plan/mend';
 import { runPlan } from '../plan/run';
@@ -56,6 +56,18 @@ describe('the four figures', () => {
       scope: { parts: [ref('Melodica', partOf('Melodica').channel)] },
     });
     expect(one.tune).toBeLessThan(1);
+  });
+  it('a line alone has no chords, also where each note runs a little into the next', () => {
+    const figures = (length: number, more: Track[] = []) => {
+      const line = new Track('Curlew');
+      for (let i = 0; i < 24; i++) line.note(1, i * 480, length, 60 + ((i * 5) % 12), 90);
+      const { rendition } = baseOf(song([conductor(), line, ...more]));
+      return figuresOf(rendition, rendition, target);
+    };
+    expect(figures(400)).toMatchObject({ tune: 1, chords: null });
+    expect(figures(510)).toMatchObject({ tune: 1, chords: null });
+    const below = new Track('Peat').note(2, 960, 900, 48, 80);
+    expect(figures(400, [below])).toMatchObject({ tune: 1, chords: 1 });
   });
   it('what a target cannot hold is left out, and said in one line', () => {
     const base = baseOf(sourceFromBytes(songs.find((s) => s.name === NAME)!.bytes, NAME));

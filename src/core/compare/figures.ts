@@ -20,6 +20,8 @@ interface Followed {
   /** Quarter that each note stands in, and quarters in all. */
   readonly quarters: number;
   readonly quarter: number;
+  /** Two notes ever sound at once: a line alone has no chords. */
+  readonly together: boolean;
 }
 
 const kept = new WeakMap<Score, Followed>();
@@ -44,9 +46,30 @@ function followedIn(score: Score): Followed {
     }
   }
   const quarters = Math.floor(last / quarter) + 1;
-  const made = { importance, start, key, quarters, quarter };
+  const together = soundTogether(score);
+  const made = { importance, start, key, quarters, quarter, together };
   kept.set(score, made);
   return made;
+}
+
+/** Notes of a line that runs into the next a little sound together for nobody. */
+const LEGATO = 1 / 8;
+
+function soundTogether({ parts, division }: Score): boolean {
+  const starts: number[] = [];
+  const ends: number[] = [];
+  for (const part of parts) {
+    if (isDrumPart(part) || areCues(part)) continue;
+    for (const tick of part.notes.start) starts.push(tick);
+    for (const tick of part.notes.end) ends.push(tick);
+  }
+  const over = ticksPerQuarterOf(division) * LEGATO;
+  let until = -Infinity;
+  for (const i of sortByKey(starts)) {
+    if (starts[i]! < until - over) return true;
+    until = Math.max(until, ends[i]!);
+  }
+  return false;
 }
 
 const lanesOf = (target: Target) =>
@@ -93,8 +116,10 @@ export function figuresOf(source: Rendition, delivered: Rendition, target: Targe
   const lanes = lanesOf(target);
   const bars = takesBars(target);
   const sum = { tune: new Share(), bass: new Share(), beat: new Share(), chords: new Share() };
+  let chordal = false;
   source.pieces.forEach(({ score }, base) => {
     const followed = followedIn(score);
+    chordal ||= followed.together;
     const own = delivered.pieces.filter((p) => (p.base ?? 0) === base);
     for (const files of bars ? own.map((p) => [p]) : [own]) {
       const heard = heardAgain(score, followed, files, { lanes, bars, plays });
@@ -106,7 +131,7 @@ export function figuresOf(source: Rendition, delivered: Rendition, target: Targe
     tune: pitched ? sum.tune.of : null,
     bass: pitched && !lanes ? sum.bass.of : null,
     beat: holds(target, 'drums') && !lanes ? sum.beat.of : null,
-    chords: pitched && !lanes ? sum.chords.of : null,
+    chords: pitched && !lanes && chordal ? sum.chords.of : null,
   };
 }
 
