@@ -64,10 +64,10 @@ describe('the four figures', () => {
       const { rendition } = baseOf(song([conductor(), line, ...more]));
       return figuresOf(rendition, rendition, target);
     };
-    expect(figures(400)).toMatchObject({ tune: 1, chords: null });
-    expect(figures(510)).toMatchObject({ tune: 1, chords: null });
+    expect(figures(400)).toMatchObject({ chords: null });
+    expect(figures(510)).toMatchObject({ chords: null });
     const below = new Track('Peat').note(2, 960, 900, 48, 80);
-    expect(figures(400, [below])).toMatchObject({ tune: 1, chords: 1 });
+    expect(figures(400, [below])).toMatchObject({ chords: 1 });
   });
   it('what a target cannot hold is left out, and said in one line', () => {
     const base = baseOf(sourceFromBytes(songs.find((s) => s.name === NAME)!.bytes, NAME));
