@@ -12,6 +12,8 @@ import { otherSound, RATE, type Played } from './other-sound';
 /** How recordings lie beside scores: other sounds, played as people play, altered, and wrong pairs. */
 const every = Number(process.argv[2] ?? 1);
 const MOST_MS = 100_000;
+/** `align 4 v '' missing`: that kind of alteration alone, line by line, without wrong pairs. */
+const oneKind = process.argv[5];
 
 interface Song {
   readonly name: string;
@@ -259,6 +261,7 @@ let spent = 0;
 let audio = 0;
 for (const [n, song] of all.entries()) {
   for (const take of takes(song, n)) {
+    if (oneKind && take.kind !== oneKind) continue;
     const from = performance.now();
     const sound = heard(take.sound);
     if (take.kind === 'offset') {
@@ -323,6 +326,7 @@ for (const [n, song] of all.entries()) {
       console.log(
         song.name,
         take.kind,
+        take.missing?.map(Math.round).join('–') ?? '',
         found &&
           `${found.kind} off ${off.toFixed(1)} signed ${middle(signed).toFixed(1)} song ${found.better.song.toFixed(2)} place ${found.better.place.toFixed(2)} cov ${found.covered.toFixed(2)} share ${found.share.toFixed(2)} conf ${found.confidence.toFixed(2)} jumps ${found.jumps.map((j) => [j.scoreFromMs, j.scoreToMs, j.soundFromMs, j.soundToMs, j.beforeMs, j.afterMs].map(Math.round).join(' ')).join(' | ')} ratio ${found.ratio.toFixed(4)}`,
       );
@@ -338,7 +342,7 @@ const sameMusic = (a: string, b: string) => {
 };
 const wrong: number[] = [];
 for (const [n, song] of all.entries())
-  for (const by of [1, 2, 3, 5, 7, 11, 13, 17]) {
+  for (const by of oneKind ? [] : [1, 2, 3, 5, 7, 11, 13, 17]) {
     const other = all[(n + by) % all.length]!;
     if (other === song || sameMusic(other.name, song.name)) continue;
     const found = align({
