@@ -4,6 +4,7 @@ import { mapsOf } from '../../src/core/score/inventory';
 import { readScore } from '../../src/core/score/read-score';
 import { align } from '../../src/core/sound/align/align';
 import { soundFeatures, type FeatureNote } from '../../src/core/sound/align/features';
+import { missingBars, sayBars } from '../../src/core/sound/align/jumps';
 import { beatsOf } from '../../src/core/sound/beat';
 import { noveltyOf, onsetsOf } from '../../src/core/sound/onsets';
 import type { Samples } from '../../src/core/sound/samples';
@@ -21,12 +22,14 @@ interface Song {
   readonly beats: readonly number[];
   readonly notes: readonly Played[];
   readonly barMs: (bar: number) => number;
+  readonly maps: ReturnType<typeof mapsOf>;
   readonly endMs: number;
 }
 
 function songOf(name: string, bytes: Uint8Array): Song {
   const { score } = readScore(bytes, { sourceKey: 'main' });
-  const { clock, bars } = mapsOf(score!);
+  const maps = mapsOf(score!);
+  const { clock, bars } = maps;
   const notes = score!.parts.flatMap(({ channel, events, notes: n }) => {
     const program = events.kind.indexOf(0xc0);
     return Array.from({ length: n.count }, (_, i): Played => {
@@ -47,7 +50,7 @@ function songOf(name: string, bytes: Uint8Array): Song {
   const quarter = division.kind === 'ppq' ? division.ticksPerQuarter : 480;
   const beats: number[] = [];
   for (let ms = 0, k = 0; ms < endMs; ms = clock.msAt(++k * quarter)) beats.push(ms);
-  return { name, beats, notes: kept, barMs: (bar) => clock.msAt(bars.barStart(bar)), endMs };
+  return { name, beats, notes: kept, barMs: (bar) => clock.msAt(bars.barStart(bar)), maps, endMs };
 }
 
 const songs = bandSongs()
@@ -309,15 +312,12 @@ for (const [n, song] of all.entries()) {
       missing: 'offset',
     }[take.kind];
     if (found?.kind === expected) row.kinds++;
-    if (
-      take.missing &&
-      found?.jumps.some(
-        (j) =>
-          Math.abs(j.scoreFromMs - take.missing![0]) < 1200 &&
-          Math.abs(j.scoreToMs - take.missing![1]) < 1200,
-      )
-    )
-      row.bars++;
+    // As they are told: from which bar on, and how many.
+    const named = (found?.jumps ?? []).flatMap((j) => missingBars(song.maps, j) ?? []);
+    const lacks = named.some(
+      (b) => Math.abs(song.barMs(b.fromBar - 1) - (take.missing?.[0] ?? NaN)) < 1 && b.bars === 8,
+    );
+    if (lacks) row.bars++;
     if ((found?.confidence ?? 0) >= SURE) {
       row.sure++;
       if (right) row.sureRight++;
@@ -326,7 +326,8 @@ for (const [n, song] of all.entries()) {
       console.log(
         song.name,
         take.kind,
-        take.missing?.map(Math.round).join('–') ?? '',
+        take.missing ? `${take.missing.map(Math.round).join('–')} ${lacks}` : '',
+        named.map(sayBars).join(', '),
         found &&
           `${found.kind} off ${off.toFixed(1)} signed ${middle(signed).toFixed(1)} song ${found.better.song.toFixed(2)} place ${found.better.place.toFixed(2)} cov ${found.covered.toFixed(2)} share ${found.share.toFixed(2)} conf ${found.confidence.toFixed(2)} jumps ${found.jumps.map((j) => [j.scoreFromMs, j.scoreToMs, j.soundFromMs, j.soundToMs, j.beforeMs, j.afterMs].map(Math.round).join(' ')).join(' | ')} ratio ${found.ratio.toFixed(4)}`,
       );
