@@ -9,6 +9,7 @@ import {
 } from '../../smf/file';
 import { encodeUtf8 } from '../../smf/text';
 import { rowBeats, type RowBeats } from './beats';
+import { channelsOf } from './channels';
 import { DEFAULT_CHOICES, type ModuleChoices } from './choices';
 import type { Module } from './module';
 import { PITCHED } from './samples/pitch';
@@ -28,7 +29,6 @@ export interface ModuleReading {
   readonly lost: readonly { readonly what: string; readonly count: number }[];
 }
 
-const DRUM_CHANNEL = 10;
 /** What is off by less is in tune. */
 const LEAST_CENTS = 8;
 /** Programs of General MIDI Level 1, from 0, that stand for what a sample is. */
@@ -235,11 +235,11 @@ function toFile(
   for (const e of all.sort((a, b) => a.tick - b.tick || a.order - b.order)) e.write();
   let loudest = 0;
   for (const p of parts) for (const n of p.notes) loudest = Math.max(loudest, n.level);
+  const channels = channelsOf(parts);
   const tracks = parts.map((part, index) => {
-    // By its place among all, so that the others keep theirs where one becomes a drum.
-    const nth = (index % 15) + 1;
-    const channel = part.drum ? DRUM_CHANNEL : nth >= DRUM_CHANNEL ? nth + 1 : nth;
-    return trackOf(part, channel, line, choices, loudest || 1, lost);
+    const channel = channels[index]!;
+    const others = parts.filter((o, i) => i !== index && !o.drum && channels[i] === channel);
+    return trackOf(part, { channel, others }, line, choices, loudest || 1, lost);
   });
   let end = line.endTick;
   for (const t of tracks) end = Math.max(end, t.last);
@@ -258,9 +258,15 @@ const RELEASE_ORDER = 0;
 const CONTROL_ORDER = 1;
 const STRIKE_ORDER = 2;
 
+/** Where a part is written, and who else is on its channel. */
+interface Place {
+  readonly channel: number;
+  readonly others: readonly PartPlan[];
+}
+
 function trackOf(
   part: PartPlan,
-  channel: number,
+  { channel, others }: Place,
   line: TimeLine,
   choices: ModuleChoices,
   loudest: number,
@@ -273,10 +279,8 @@ function trackOf(
   const put = (tick: number, order: number, status: number, data1: number, data2: number) =>
     events.push({ tick, order, status: status | on, data1, data2 });
   if (part.program !== null && !part.drum) put(0, CONTROL_ORDER, 0xc0, part.program, 0);
-  const furthest = part.notes.reduce(
-    (most, n) => n.bends.reduce((m, b) => Math.max(m, Math.abs(b.value)), most),
-    0,
-  );
+  // Who shares a channel shares the range of its bends.
+  const furthest = Math.max(...[part, ...others].map(furthestBend));
   const range = Math.min(24, Math.max(2, Math.ceil(furthest)));
   if (furthest > 0.02)
     // RPN 0 is the range of bends: first which, then how far, then none.
@@ -292,7 +296,16 @@ function trackOf(
   } else if (off !== 0) lost.add('parts that sound off their keys by cents');
   const notes = withTicks(part.notes, line, lost);
   let [expression, bend, pan] = [127, 8192, 64];
+  // What another part does to the channel is taken back before each note.
+  const [faded, bent] = [
+    others.some((o) => o.notes.some((n) => n.levels.length > 0)),
+    others.some((o) => o.notes.some((n) => n.bends.length > 0)),
+  ];
+  const plays = others.some((o) => o.program !== part.program) ? (part.program ?? 0) : null;
   for (const n of notes) {
+    if (plays !== null && !part.drum) put(n.start, CONTROL_ORDER, 0xc0, plays, 0);
+    if (faded) expression = NaN;
+    if (bent) bend = NaN;
     for (const l of n.note.levels) {
       const value = Math.max(0, Math.min(127, Math.round(l.value * 127)));
       if (value === expression) continue;
@@ -306,6 +319,7 @@ function trackOf(
     const bends = n.note.bends.length > 0 ? n.note.bends : [{ at: n.note.at, value: 0 }];
     for (const b of bends) {
       const value = Math.max(0, Math.min(16383, Math.round(8192 + (b.value / range) * 8192)));
+      // Of an unknown place every one is said.
       if (Math.abs(value - bend) * range < 24 && value !== 8192) continue;
       if (value === bend) continue;
       bend = value;
@@ -324,6 +338,10 @@ function trackOf(
   for (const e of events) builder.channelEvent(e.tick, e.status, e.data1, e.data2);
   return { builder, last: events.at(-1)?.tick ?? 0 };
 }
+
+/** Semitones, either way. */
+const furthestBend = ({ notes }: PartPlan): number =>
+  notes.reduce((most, n) => n.bends.reduce((m, b) => Math.max(m, Math.abs(b.value)), most), 0);
 
 interface Placed {
   note: ModuleNote;

@@ -320,6 +320,70 @@ describe('choices', () => {
   });
 });
 
+describe('more parts than a cable has channels', () => {
+  const LINES = 20;
+  /** One strike of each sample after the other, twice round; the last two sound all through. */
+  const many = () => {
+    const reed = { frames: sine(3200, 32), loop: [0, 3200] as const };
+    const samples = Array.from({ length: LINES }, (_, i) => ({ ...reed, name: `reed ${i + 1}` }));
+    const cells: Record<number, TuneCell[]> = {};
+    for (let i = 0; i < LINES; i++)
+      for (const row of [i, i + 32])
+        cells[row] = [i % 2 === 0 ? fx('A', 0x04, { note: 60, sample: i + 1 }) : { note: 62, sample: i + 1 }]; // prettier-ignore
+    return moduleOf('xm', [cells], { samples });
+  };
+  const lead = Object.fromEntries(
+    Array.from({ length: LINES }, (_, i) => [i + 1, { role: 'lead' as const }]),
+  );
+  it('each part has a channel, and who shares one does not sound at once', () => {
+    const { score } = scoreOf(many(), { samples: lead });
+    const parts = score.parts.filter((p) => p.notes.count > 0);
+    expect(parts.length).toBe(LINES);
+    expect(new Set(parts.map((p) => p.channel)).size).toBe(15);
+    expect(parts.map((p) => p.channel)).not.toContain(10);
+    for (const a of parts)
+      for (const b of parts) {
+        if (a === b || a.channel !== b.channel) continue;
+        for (let i = 0; i < a.notes.count; i++)
+          for (let k = 0; k < b.notes.count; k++)
+            expect(
+              a.notes.end[i]! <= b.notes.start[k]! || b.notes.end[k]! <= a.notes.start[i]!,
+            ).toBe(true);
+      }
+  });
+  it('a level that one of them left behind is taken back by the next on its channel', () => {
+    const { score } = scoreOf(many(), { samples: lead });
+    const parts = score.parts.filter((p) => p.notes.count > 0);
+    const shared = parts.filter((p) => parts.some((o) => o !== p && o.channel === p.channel));
+    expect(shared.length).toBeGreaterThan(5);
+    for (const p of shared) {
+      const before = (tick: number) =>
+        shared
+          .filter((o) => o.channel === p.channel)
+          .flatMap((o) =>
+            Array.from(o.events.tick, (t, i) => ({ t, i, o })).filter(
+              ({ t, i }) => t <= tick && o.events.kind[i] === 0xb0 && o.events.data1[i] === 11,
+            ),
+          )
+          .sort((a, b) => a.t - b.t)
+          .at(-1);
+      for (const start of p.notes.start) {
+        const last = before(start);
+        if (last) expect(last.o.events.data2[last.i], p.name).toBe(127);
+      }
+    }
+  });
+  it('drums leave their channels to those behind', () => {
+    const drums = Object.fromEntries(
+      [1, 2, 3, 4, 5, 6].map((n) => [n, { role: 'snare' as const }]),
+    );
+    const { score } = scoreOf(many(), { samples: { ...lead, ...drums } });
+    const pitched = score.parts.filter((p) => p.notes.count > 0 && p.channel !== 10);
+    expect(pitched.length).toBe(LINES - 6);
+    expect(new Set(pitched.map((p) => p.channel)).size).toBe(LINES - 6);
+  });
+});
+
 describe('as a source', () => {
   it.each(Object.entries(moduleWriters))(
     '%s opens as a job’s source, with its losses',
