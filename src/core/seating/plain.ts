@@ -37,19 +37,18 @@ const contradicts = (part: Part, seat: Seat, target: Target): boolean => {
   return programFit(part, seat) < 0 && target.seats.some((s) => programFit(part, s) > 0);
 };
 
+const isOnChannel = (part: Part, seat: Seat): boolean =>
+  'channel' in seat && seat.channel === part.channel;
+
 /** Its name says what the seat is for, and it stands on its channel. */
 const speaksFor = (part: Part, seat: Seat, target: Target): boolean => {
   const wanted = rolesOfSeat(seat, target);
-  return (
-    'channel' in seat &&
-    seat.channel === part.channel &&
-    [...rolesIn(part.name)].some((role) => wanted.has(role))
-  );
+  return isOnChannel(part, seat) && [...rolesIn(part.name)].some((role) => wanted.has(role));
 };
 
 /**
  * Which parts a file gives a seat by its channels and names alone. A channel number says little: it
- * is believed where it was chosen, where most parts are named like seats, or where the file is plainly
+ * is believed where it was chosen, where the part is named like the seat too, or where the file is plainly
  * made for the target: every part has a seat, and none plays what its seat is not for.
  */
 export function plainSeats(
@@ -73,7 +72,9 @@ export function plainSeats(
     : new Map(
         [...found].filter(
           ([part, seat]) =>
-            isMoved(part) || (meant && isNamedLike(part, seat)) || speaksFor(part, seat, target),
+            isMoved(part) ||
+            (isNamedLike(part, seat) && (meant || isOnChannel(part, seat))) ||
+            speaksFor(part, seat, target),
         ),
       );
 }

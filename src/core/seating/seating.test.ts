@@ -10,6 +10,7 @@ import {
   Track,
 } from '../../../testing/score-builder';
 import { mapsOf } from '../score/inventory';
+import { seatByDefault } from '../plan/seating';
 import { assign } from './assign';
 import { fitSeats } from './fit-seats';
 import { importanceOf } from '../reading/importance/importance';
@@ -116,6 +117,20 @@ describe('who plays', () => {
     expect(who(...others)).toEqual(expect.arrayContaining(['Gulls', 'Hull']));
     // With two lines beside them the file has the names of this target.
     expect(who().sort()).toEqual([...names].sort());
+  });
+  it('who has the name of a seat and its channel sits there, whoever else is in the file', () => {
+    const target = builtIn('fog-pier');
+    const [seat] = target.seats as { id: string; name: string; channel: number }[];
+    const others = ['Ropes', 'Tar', 'Nets', 'Hull', 'Gulls'].map((name, n) =>
+      new Track(name).note(11 + n, 480 * n, 400, 62 + n, 60),
+    );
+    const at = (channel: number) => {
+      const named = new Track(seat!.name).note(channel, 0, 400, 60, 90);
+      const { score } = song([conductor(), named, ...others]);
+      return seatByDefault(score, target).parts.find((p) => p.name === seat!.name)!.seat;
+    };
+    expect(at(seat!.channel)).toBe(seat!.id);
+    expect(at(9)).toBeNull();
   });
   it('in whatever order the parts stand in the file', () => {
     const tracks = () => [
