@@ -85,15 +85,21 @@ export const NEEDS: Readonly<Record<Need, CodeText>> = {
   recording: {
     title: 'Sound not given',
     wrong: () => 'The length of the sound that plays beside this is not known here.',
-    then: (_, w) =>
-      `What ${w.target} asks of it is not checked. Add the step “Metadata” with its length in milliseconds, or call the command line with --sound.`,
+    then: (_, w) => `What ${w.target} asks of it is not checked.`,
   },
   declared: {
     title: 'Declared BPM not given',
     wrong: () => 'No BPM is declared for this song.',
     then: (_, w) =>
-      `Whether it agrees with the file is not checked, and ${w.target} goes by what is declared. Add the step “Metadata”.`,
+      `Whether it agrees with the file is not checked, and ${w.target} goes by what is declared.`,
   },
+};
+
+/** How each is given. */
+export const GIVE: Readonly<Record<Need, string>> = {
+  recording:
+    'Bring in the recording (--sound on the command line), or say how long it is in a step “Metadata”.',
+  declared: 'Say it in a step “Metadata”.',
 };
 
 /** What a rule says of one cause; the runner adds key, rule and severity. */

@@ -9,7 +9,14 @@ import type { Base } from '../sources/merge';
 import { heardAfter, layoutFor, soundMs, type HeardSound } from '../sound/beside';
 import { scopeOnBase } from '../steps/scope';
 import type { Target } from '../target/schema';
-import { concerns, toFinding, type Found, type Need, type RuleDefinition } from './define-rule';
+import {
+  concerns,
+  GIVE,
+  toFinding,
+  type Found,
+  type Need,
+  type RuleDefinition,
+} from './define-rule';
 import { rules } from './index';
 
 export interface ProofInput {
@@ -136,7 +143,7 @@ function checkerOf(
         toFinding(rule, severity, {
           code: `not-given-${what}`,
           severity: 'remark',
-          noMend: 'Give it with the step “Metadata”.',
+          noMend: GIVE[what],
         }),
       ),
   });
