@@ -98,10 +98,24 @@ function soundingSpans({ levels, at, end }: Strike): [number, number][] {
   return out;
 }
 
+/** The first of changes in order of time that comes later; as many as there are where none does. */
+function firstBehind(changes: readonly { readonly at: number }[], at: number): number {
+  let [low, high] = [0, changes.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (changes[middle]!.at > at) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
+/** What is in force at `from`, and what changes from there on. */
 function within(changes: readonly Change[], from: number, to: number): Change[] {
-  const inside = changes.filter((c) => c.at > from && c.at < to);
-  const before = changes.findLast((c) => c.at <= from);
-  return before ? [{ at: from, value: before.value }, ...inside] : inside;
+  const first = firstBehind(changes, from);
+  const before = changes[first - 1];
+  const out: Change[] = before ? [{ at: from, value: before.value }] : [];
+  for (let i = first; i < changes.length && changes[i]!.at < to; i++) out.push(changes[i]!);
+  return out;
 }
 
 /** A level that rises by a fifth of full scale begins anew. */
@@ -126,10 +140,17 @@ function steps(levels: readonly Change[], at: number, end: number) {
 function byPitch(bends: readonly Change[], at: number, end: number) {
   const changes = within(bends, at, end);
   const out: { at: number; end: number; by: number }[] = [];
+  // When each comes to another key, from behind: vibrato has thousands of changes on one.
+  const until = new Float64Array(changes.length);
+  for (let i = changes.length - 1, other = end; i >= 0; i--) {
+    const next = changes[i + 1];
+    if (next && Math.round(next.value) !== Math.round(changes[i]!.value)) other = next.at;
+    until[i] = other;
+  }
   changes.forEach((c, i) => {
     const by = Math.round(c.value);
     const last = out.at(-1);
-    const rests = (changes.slice(i).find((n) => Math.round(n.value) !== by)?.at ?? end) - c.at;
+    const rests = until[i]! - c.at;
     if (!last) out.push({ at, end, by });
     else if (by !== last.by && rests >= SETTLED) {
       last.end = c.at;
@@ -189,20 +210,19 @@ function soundingIn(
   { at, end }: ModuleNote,
 ): [number, number][] {
   const out: [number, number][] = [];
-  for (const row of chords) {
-    if (!row.tones.includes(tone)) continue;
+  let i = Math.max(0, firstBehind(chords, at) - 1);
+  for (; i < chords.length && chords[i]!.at < end; i++) {
+    const row = chords[i]!;
     const from = Math.max(at, row.at);
     const to = Math.min(end, row.end);
-    if (to <= from) continue;
+    if (to <= from || !row.tones.includes(tone)) continue;
     const last = out.at(-1);
     // Another chord in between ends it, however short it is.
-    const other = chords.some((c) => c.at < from && last && c.at >= last[1] && c !== row);
-    if (last && from - last[1] <= RESTS && !other) last[1] = to;
+    if (last && from - last[1] <= RESTS && chords[i - 1]!.at < last[1]) last[1] = to;
     else out.push([from, to]);
   }
   const last = out.at(-1);
-  const behind = last && chords.some((c) => c.at >= last[1] && c.at < end);
-  if (last && !behind && end - last[1] <= RESTS) last[1] = end;
+  if (last && chords[i - 1]!.at < last[1] && end - last[1] <= RESTS) last[1] = end;
   return out;
 }
 
