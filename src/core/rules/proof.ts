@@ -150,7 +150,6 @@ function checkerOf(
   const ofSeated = given(seated);
   const ofWhole = whole === seated ? ofSeated : given(whole);
   return (next) => {
-    if (!concerns(next, target)) return [];
     rule = next;
     found = [];
     const block = rule.block === null ? true : target[rule.block];

@@ -59,14 +59,14 @@ const STEMS: readonly (readonly [SampleRole, RegExp])[] = [
   ['beat', /[a-z]loop(?![a-z])|breakb/i],
   ['bass drum', /kick|bassdr/i],
   ['snare', /snare/i],
-  ['hat', /hi-?hat|[a-z]hat(?![a-z])/i],
+  ['hat', /hi-?hat|(?:open|closed?|pedal|tight|soft|hard)hat(?![a-z])/i],
   ['cymbal', /cymbal|crash/i],
   ['other drum', /conga|bongo|shaker|tambour|cowbell|[a-z]drum(?![a-z])/i],
   ['bass', /[a-z](?<!em)bass(?![a-z])|(?<![a-z])bass(?=gu|syn)/i],
-  ['chord', /chord/i],
+  ['chord', /(?<!psi|avi)chord/i],
   ['pad', /string|choir/i],
   ['speech', /vocal|speech/i],
-  ['lead', /guitar|piano|flute|trumpet|violin|(?<![a-z])lead|(?<![a-z])synth/i],
+  ['lead', /guitar|piano|flute|trumpet|violin|psichord|avichord|(?<![a-z])lead|(?<![a-z])synth/i],
 ];
 
 /** A loop of something that has a pitch is that; alone, or of drums, it is a beat. */

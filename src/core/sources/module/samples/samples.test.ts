@@ -154,6 +154,9 @@ describe('what a sample is', () => {
     } as const;
     for (const [role, names] of Object.entries(roles))
       for (const name of names) expect(roleByName(name), name).toBe(role);
+    for (const name of ['what was that', 'chatter', 'embass'])
+      expect(roleByName(name), name).toBeNull();
+    for (const name of ['harpsichord', 'Clavichord 2']) expect(roleByName(name), name).toBe('lead');
     for (const name of ['reed', 'untitled', 'a.b', 'plastic', 'hatch', 'toms friend'])
       expect(['tom', null], name).toContain(roleByName(name));
   });
