@@ -21,6 +21,14 @@ const REACHES: readonly { reach: MendReach; title: string }[] = [
   { reach: 'drop', title: 'Everything, dropping what cannot stay' },
 ];
 
+/** Whoever plays a stretch of a part alone leaves the rest of it: then not every note is kept. */
+const loses = (reach: MendReach): boolean => {
+  const r = found.value?.[reach];
+  return r !== undefined && r.kept < r.seated;
+};
+const titleOf = (reach: MendReach, title: string) =>
+  reach === 'keep' && loses(reach) ? 'What drops notes only by who plays' : title;
+
 let running: { cancel(): void } | null = null;
 async function workOut() {
   found.value = null;
@@ -46,7 +54,8 @@ const ways = computed(() => {
     const key = JSON.stringify(steps);
     if (steps.length === 0 || seen.has(key)) return [];
     seen.add(key);
-    return [{ id: `${reach} ${accept.value}`, title: HEARD[reach], steps }];
+    const heard = reach === 'keep' && loses(reach) ? 'By who plays' : HEARD[reach];
+    return [{ id: `${reach} ${accept.value}`, title: heard, steps }];
   });
 });
 
@@ -90,7 +99,7 @@ async function mend(reach: MendReach) {
           :disabled="job.readOnly || !found || found[reach].applied.length === 0"
           @click="mend(reach)"
         >
-          {{ title }}
+          {{ titleOf(reach, title) }}
         </NButton>
         <span class="soft">{{ found ? comesTo(found[reach]) : 'being worked out…' }}</span>
       </li>
