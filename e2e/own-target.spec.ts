@@ -90,7 +90,7 @@ test('why files were refused is found, and the target takes it up', async ({ pag
     inPack['taken/quay-hop.mid']!,
   ]);
   await choose(page, 'Files that were refused', inPack['refused/too-early.mid']!);
-  await expect(page.getByText(/1 of 1 refused have the first note below 1,000 ms/)).toBeVisible();
+  await expect(page.getByText(/1 of 1 refused has the first note below 1,000 ms/)).toBeVisible();
   await expect(
     page.getByText('too-early.mid and low-water-walk.mid differ in this alone').first(),
   ).toBeVisible();

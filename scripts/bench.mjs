@@ -14,6 +14,7 @@ const named = {
   modules: 'bench/fuzz-modules.ts',
   'module-songs': 'bench/module-songs.ts',
   deliveries: 'bench/deliveries.ts',
+  learning: 'bench/learning.ts',
   linear: 'bench/linear.ts',
   mending: 'bench/mending/run.ts',
   roles: 'bench/roles.ts',

@@ -5,10 +5,12 @@ import type { ReadRow } from '../core/formats/own/row';
 import { FormatSchema, type Format } from '../core/formats/own/schema';
 import { problemsOf } from '../core/diagnostic/say-problems';
 import { holdAgainstExamples, readTargetPack } from '../core/handover/target-pack';
-import { featuresOf } from '../core/learning/features';
 import { learnTarget } from '../core/learning/learn';
+import { observe } from '../core/learning/observe';
 import { nextProbe, type Answered } from '../core/learning/probes';
-import { separate, type Trial } from '../core/learning/separate';
+import type { Trial } from '../core/learning/reasons';
+import { separate } from '../core/learning/separate';
+import { settle } from '../core/target/settle';
 import { baseOf } from '../core/plan/base';
 import { runPlan } from '../core/plan/run';
 import { UNSAID } from '../core/target/unsaid';
@@ -50,12 +52,12 @@ export function learn(files: string[], options: LearnOptions): 0 | 1 | 2 {
     ...taken.map(({ source, bytes }, i) => ({
       name: files[i]!,
       taken: true,
-      features: featuresOf(source, bytes.length),
+      observed: observe(source, bytes.length),
     })),
     ...refused.map(({ source, bytes }, i) => ({
       name: options.refused![i]!,
       taken: false,
-      features: featuresOf(source, bytes.length),
+      observed: observe(source, bytes.length),
     })),
   ];
   const name = options.name ?? nameOf(files[0]!).replace(/\.[^.]*$/, '');
@@ -66,21 +68,17 @@ export function learn(files: string[], options: LearnOptions): 0 | 1 | 2 {
   const { proposals, unexplained, advice } = separate(trials);
   const wanted = Math.min(proposals.length, Number(options.take ?? 0) || 0);
   let data = target as unknown as Data;
-  for (const p of proposals.slice(0, wanted)) data = p.gives(data);
+  for (const p of proposals.slice(0, wanted)) data = settle(data, p.sets);
   if (options.json)
     print(
       JSON.stringify({
         target: data,
         learnt,
-        proposals: proposals.map(({ feature, says, breaks, of, nearest, twins, bound, path }) => ({
-          feature,
-          says,
-          breaks,
-          of,
-          nearest,
-          twins,
-          bound,
-          path,
+        proposals: proposals.map(({ claim, broken, ...rest }) => ({
+          feature: claim,
+          breaks: broken.length,
+          broken,
+          ...rest,
         })),
         unexplained,
         advice,

@@ -1,6 +1,6 @@
 import { sayDamage } from '../core/diagnostic/damage';
 import { holdAgainstExamples, readTargetPack } from '../core/handover/target-pack';
-import { featuresOf } from '../core/learning/features';
+import { observe } from '../core/learning/observe';
 import { separate } from '../core/learning/separate';
 import { describeExample } from '../core/outputs/example/describe';
 import { baseOf } from '../core/plan/base';
@@ -31,16 +31,16 @@ export const learningCalls = (
         const opened = scoreOf(bytes, name);
         if ('problem' in opened)
           return { proposals: [], unexplained: [], advice: null, problem: opened.problem };
-        trials.push({ name, taken, features: featuresOf(opened.source, bytes.byteLength) });
+        trials.push({ name, taken, observed: observe(opened.source, bytes.byteLength) });
       }
       const { proposals, unexplained, advice } = separate(trials);
       return {
-        proposals: proposals.map(({ says, twins, nearest, path, gives }) => ({
+        proposals: proposals.map(({ says, twins, nearest, path, sets }) => ({
           says,
           twins,
           nearest,
           path,
-          given: gives(request.target as never),
+          sets,
         })),
         unexplained,
         advice,

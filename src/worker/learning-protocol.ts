@@ -1,5 +1,6 @@
 import type { ExampleResult } from '../core/handover/target-pack';
 import type { Answered, ProbeResult } from '../core/learning/probes';
+import type { Proposal } from '../core/learning/separate';
 import type { Described } from '../core/outputs/example/describe';
 import type { Target } from '../core/target/schema';
 
@@ -20,17 +21,8 @@ export interface SeparateRequest {
     readonly bytes: ArrayBuffer;
     readonly taken: boolean;
   }[];
-  /** What a proposal is applied to. */
-  readonly target: Target;
 }
-export interface ProposalView {
-  readonly says: string;
-  readonly twins: { readonly taken: string; readonly refused: string } | null;
-  readonly nearest: { readonly taken: string; readonly refused: string };
-  readonly path: string;
-  /** The target with it taken up. */
-  readonly given: Readonly<Record<string, unknown>>;
-}
+export type ProposalView = Pick<Proposal, 'says' | 'twins' | 'nearest' | 'path' | 'sets'>;
 export interface SeparateReply {
   readonly proposals: readonly ProposalView[];
   readonly unexplained: readonly string[];

@@ -3,8 +3,10 @@ import { NButton, NCheckbox, NInput } from 'naive-ui';
 import { computed, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Answered } from '../../core/learning/probes';
+import { settle } from '../../core/target/settle';
 import { parseTarget } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
+import type { Data } from '../../core/target/sentences';
 import type { ProbeReply, ProposalView, SeparateReply } from '../../worker/protocol';
 import DialogCard from '../kit/DialogCard.vue';
 import { sayFailure } from '../kit/say-failure';
@@ -64,8 +66,7 @@ async function look() {
       ...taken.value.map((f) => trial(f, true)),
       ...refused.value.map((f) => trial(f, false)),
     ]);
-    const target = JSON.parse(JSON.stringify(found.target)) as Target;
-    separated.value = await engine().ask('separate', { trials, target }).result;
+    separated.value = await engine().ask('separate', { trials }).result;
     problem.value = separated.value?.problem ?? null;
     // The best reason is taken up unless somebody says otherwise.
     if (separated.value?.proposals.length) takenUp.value = new Set([0]);
@@ -82,22 +83,10 @@ function toggle(i: number, on: boolean) {
   takenUp.value = next;
 }
 
-/** Blocks that a proposal sets go into the target one behind the other. */
-function withProposals(target: Target, list: readonly ProposalView[]): Target {
-  let data = target as unknown as Record<string, unknown>;
-  for (const { given, path } of list) {
-    const block = path.split('.')[0]!;
-    const value = given[block];
-    const there = data[block];
-    const both =
-      typeof there === 'object' &&
-      typeof value === 'object' &&
-      !Array.isArray(value) &&
-      !Array.isArray(there);
-    data = { ...data, [block]: both ? { ...there, ...value } : value };
-  }
-  return parseTarget(data).target ?? target;
-}
+const withProposals = (target: Target, list: readonly ProposalView[]): Target => {
+  const sets = list.flatMap((p) => p.sets);
+  return parseTarget(settle(target as unknown as Data, sets)).target ?? target;
+};
 
 async function make(target: Target, paths: readonly string[]) {
   const id = targets.freeId(target.id);

@@ -12,9 +12,12 @@ import { baseOf } from '../plan/base';
 import { proof } from '../rules/proof';
 import { parseTarget } from '../target/parse';
 import type { Target } from '../target/schema';
-import { featuresOf } from './features';
+import { observe } from './observe';
 import { nextProbe, PLAIN, type Answered } from './probes';
-import { roundBetween, separate, type Trial } from './separate';
+import { settle } from '../target/settle';
+import { roundBetween } from './round';
+import type { Trial } from './reasons';
+import { separate } from './separate';
 
 interface Song {
   bpm?: number;
@@ -53,12 +56,12 @@ function trial(name: string, taken: boolean, s: Song = {}): Trial {
     ...(s.ppq ? { ppq: s.ppq } : {}),
     ...(s.format === undefined ? {} : { format: s.format }),
   });
-  return { name, taken, features: featuresOf(source) };
+  return { name, taken, observed: observe(source) };
 }
 const first = (trials: Trial[], n = 3) =>
   separate(trials)
     .proposals.slice(0, n)
-    .map((p) => p.feature);
+    .map((p) => p.claim);
 
 describe('what was taken and what was refused', () => {
   const good = [
@@ -95,10 +98,10 @@ describe('what was taken and what was refused', () => {
       trial('earlier', false, { start: 960 }),
     ];
     const [best] = separate(trials).proposals;
-    expect(best).toMatchObject({ feature: 'first-ms', breaks: 2, of: 2, bound: 2000 });
+    expect(best).toMatchObject({ claim: 'first-ms', of: 2, bound: 2000 });
     expect(best!.says).toContain('2 of 2 refused have the first note below 2,000 ms');
     expect(best!.nearest).toEqual({ taken: 'two', refused: 'earlier' });
-    const given = best!.gives({ ...targetWith({}) });
+    const given = settle({ ...targetWith({}) }, best!.sets);
     expect(parseTarget(given).target?.start).toEqual({ leadInMs: 2000 });
   });
 
@@ -111,8 +114,77 @@ describe('what was taken and what was refused', () => {
     ];
     const [best] = separate(trials).proposals;
     expect(best).toMatchObject({
-      feature: 'controllers',
+      claim: 'controllers',
       twins: { taken: 'without', refused: 'with' },
+    });
+  });
+
+  it('a pair that differs in its PPQ alone is one, though every tick of it is another', () => {
+    const plain = { keys: [60, 62, 64, 65], bpm: 100 };
+    const [best] = separate([
+      ...good,
+      trial('fine', false, { ...plain, ppq: 960, start: 3840, gap: 480, length: 400 }),
+      trial('coarse', true, plain),
+    ]).proposals;
+    expect(best).toMatchObject({ claim: 'ppq', twins: { taken: 'coarse', refused: 'fine' } });
+  });
+
+  it('two songs are no pair, however much else they have alike; one that was thinned is', () => {
+    const walk = [60, 62, 64, 65, 67, 69, 71, 72];
+    const thick = trial('thick', false, { keys: walk, chord: 3 });
+    const other = separate([trial('other', true, { keys: [50, 48, 45, 43, 41] }), thick]);
+    expect(other.proposals.find((p) => p.claim === 'together')).toMatchObject({ twins: null });
+    const same = separate([trial('same', true, { keys: walk, chord: 2 }), thick]);
+    expect(same.proposals.find((p) => p.claim === 'together')).toMatchObject({
+      twins: { taken: 'same', refused: 'thick' },
+    });
+  });
+
+  it('what all taken have and a refused one lacks: a channel, a marker, a list of controllers', () => {
+    const kit = (t: Track) => t.note(10, 1920, 60, 36, 90).marker(3840, 'Ebb');
+    const trials = [
+      trial('a', true, { extra: kit }),
+      trial('b', true, { extra: kit, bpm: 90 }),
+      trial('c', false, { extra: (t) => t.marker(1920, 'Ebb').marker(3840, 'Ebb') }),
+    ];
+    const { proposals } = separate(trials);
+    expect(proposals.find((p) => p.claim === 'must-have')).toMatchObject({
+      bound: [10],
+      says: '1 of 1 refused lacks notes on channel 10; all 2 taken have that',
+    });
+    const marker = proposals.find((p) => p.claim === 'one-marker')!;
+    expect(marker.says).toContain('no single marker “Ebb”');
+    expect(parseTarget(settle({ ...targetWith({}) }, marker.sets)).target?.end).toEqual({
+      loopMarker: 'Ebb',
+    });
+  });
+
+  it('several reasons: behind the first stands what explains the files that it leaves', () => {
+    const odd = { start: 2200, keys: [60, 62, 64, 65], bpm: 110, length: 150 };
+    const trials = [
+      ...good,
+      trial('plain', true, odd),
+      trial('early', false, { ...odd, start: 0 }),
+      trial('earlier', false, { ...odd, start: 200 }),
+      trial('steered', false, { ...odd, extra: (t) => t.control(2400, 1, 7, 90) }),
+    ];
+    const [one, two] = separate(trials).proposals;
+    expect(one).toMatchObject({ claim: 'first-ms', broken: ['early', 'earlier'] });
+    expect(two).toMatchObject({ claim: 'controllers', broken: ['steered'] });
+  });
+
+  it('settings stand beside each other: limits grow, and what is needed gives way to what is said', () => {
+    const limit = { measure: 'run', over: 'note', most: 4, title: 'Repeats', why: 'Seen' };
+    const data = settle({ polyphony: { together: 2, over: 'all' } }, [
+      { path: 'polyphony.together', orElse: 128 },
+      { path: 'polyphony.spanSemitones', value: 12 },
+      { path: 'limits', adds: limit },
+      { path: 'limits', adds: { ...limit, most: 3 } },
+      { path: 'limits', adds: limit },
+    ]);
+    expect(data).toEqual({
+      polyphony: { together: 2, over: 'all', spanSemitones: 12 },
+      limits: [limit, { ...limit, most: 3 }],
     });
   });
 
@@ -151,7 +223,7 @@ describe('what was taken and what was refused', () => {
     const { proposals } = separate(trials);
     expect(proposals.length).toBeGreaterThan(12);
     for (const p of proposals)
-      expect(parseTarget(p.gives({ ...targetWith({}) })).problems, p.feature).toEqual([]);
+      expect(parseTarget(settle({ ...targetWith({}) }, p.sets)).problems, p.claim).toEqual([]);
   });
 
   it('a limit is a number that people would choose', () => {

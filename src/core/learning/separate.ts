@@ -1,61 +1,37 @@
-import { withValue, type Data } from '../target/sentences';
-import { FEATURE_IDS, FEATURES, type FeatureId } from './features';
-
-/** A file that somebody tried, and what became of it. */
-export interface Trial {
-  readonly name: string;
-  readonly taken: boolean;
-  readonly features: ReadonlyMap<FeatureId, readonly number[]>;
-}
+import { CLAIMS, controllerClaims, type Claim } from './claims';
+import { low, numbersOf, reasonsOf, type Trial } from './reasons';
+import { FACTS, sharedNotes } from './prints';
+import type { Setting } from '../target/settle';
 
 /** Why files may have been refused: what all taken keep and a refused one breaks. */
 export interface Proposal {
-  readonly feature: FeatureId;
+  /** The claim, by its id. */
+  readonly claim: string;
   readonly says: string;
-  /** How many refused files break it, of all. */
-  readonly breaks: number;
-  /** Those that break it, by name. */
+  /** Refused files that break it, by name. */
   readonly broken: readonly string[];
+  /** How many were refused. */
   readonly of: number;
   /** The taken file that lies nearest to the limit, and the refused one. */
   readonly nearest: { readonly taken: string; readonly refused: string };
   /** Two files that differ in this alone. */
   readonly twins: { readonly taken: string; readonly refused: string } | null;
-  /** The number that people would have chosen. */
-  readonly bound: number | readonly number[];
-  /** What a click does to a target. */
-  readonly gives: (target: Data) => Data;
+  /** The number that people would have chosen; what was taken, or has to be there. */
+  readonly bound: number | readonly number[] | string;
+  /** What a click says in a target. */
+  readonly sets: readonly Setting[];
   /** The path that it sets: marked as learnt. */
   readonly path: string;
 }
 
 export interface Separated {
+  /** The likeliest reason first; those behind it are first for what it leaves unexplained. */
   readonly proposals: readonly Proposal[];
   /** Refused files that nothing separates from those that were taken. */
   readonly unexplained: readonly string[];
   /** What to try next, where nothing separates. */
   readonly advice: string | null;
 }
-
-const low = (values: readonly number[]) => values.reduce((a, b) => Math.min(a, b), Infinity);
-const high = (values: readonly number[]) => values.reduce((a, b) => Math.max(a, b), -Infinity);
-
-/** Of all numbers between two the one that people would choose: the roundest, nearest the middle. */
-export function roundBetween(above: number, upTo: number): number {
-  const [from, to] = above < upTo ? [above, upTo] : [upTo, above];
-  const inside = (n: number) =>
-    above < upTo ? n > from + 1e-9 && n <= to + 1e-9 : n >= from - 1e-9 && n < to - 1e-9;
-  for (const step of [1000, 500, 250, 200, 100, 50, 25, 24, 12, 20, 10, 8, 5, 4, 2, 1, 0.5]) {
-    const all: number[] = [];
-    for (let n = Math.ceil(from / step) * step; n <= to + 1e-9 && all.length < 50; n += step)
-      if (inside(n)) all.push(n);
-    if (all.length > 0) return all[Math.floor((all.length - 1) / 2)]!;
-  }
-  return upTo;
-}
-
-const plain = (n: number) =>
-  (Math.round(n * 100) / 100).toLocaleString('en-GB', { maximumFractionDigits: 2 });
 
 /** What tells taken files from refused ones, the likeliest reason first. */
 export function separate(trials: readonly Trial[]): Separated {
@@ -70,14 +46,16 @@ export function separate(trials: readonly Trial[]): Separated {
           ? 'At least one file that was taken is needed: all others are held against it.'
           : null,
     };
-  const proposals: Proposal[] = [];
-  for (const id of FEATURE_IDS) {
-    const found = proposalOf(id, taken, refused);
-    if (found) proposals.push(found);
+  const controllers = new Set(trials.flatMap((t) => numbersOf(t, 'controller-numbers')));
+  const found: Found[] = [];
+  for (const claim of [...CLAIMS, ...controllerClaims([...controllers])]) {
+    const one = proposalOf(claim, taken, refused);
+    if (one) found.push({ claim, proposal: one, weight: weightOf(claim, one, taken.length) });
   }
-  proposals.sort((a, b) => likely(b, refused.length) - likely(a, refused.length));
-  const explained = new Set<string>();
-  for (const p of proposals) for (const name of p.broken) explained.add(name);
+  const marker = markerOf(taken, refused);
+  if (marker) found.push(marker);
+  const proposals = inOrder(found, refused.length);
+  const explained = new Set(proposals.flatMap((p) => p.broken));
   const unexplained = refused.map((r) => r.name).filter((n) => !explained.has(n));
   return {
     proposals,
@@ -90,237 +68,148 @@ export function separate(trials: readonly Trial[]): Separated {
   };
 }
 
-const likely = (p: Proposal, refused: number): number =>
-  (p.breaks / refused) * 10 + (p.twins ? 12 : 0) + FEATURES[p.feature].usual / 3;
+interface Found {
+  readonly claim: Pick<Claim, 'kind'>;
+  readonly proposal: Proposal;
+  /** How much speaks for it, whatever else does: in powers of two. */
+  readonly weight: number;
+}
+
+/** What it is worth that two files differ in nothing else. */
+const TWINS = 10;
+/** What it is worth to explain all that is not explained yet. */
+const EXPLAINS = 12;
+/** How much less a second claim of one kind is worth, which says nearly the same. */
+const AGAIN = 4;
+
+/**
+ * How usual such a rule is, and how unlikely it would be without it that all taken files keep it and
+ * these refused ones break it: the more, the more seldom, or the more common, songs are that keep it.
+ * Songs have much in common, so that this counts half.
+ */
+function weightOf(
+  { usual, ordinary }: Pick<Claim, 'usual' | 'ordinary'>,
+  { broken, twins }: Proposal,
+  taken: number,
+): number {
+  const chance = Math.min(0.95, Math.max(0.05, ordinary));
+  const evidence =
+    Math.min(8, taken) * -Math.log2(chance) + Math.min(8, broken.length) * -Math.log2(1 - chance);
+  return Math.log2(usual) * 1.5 + evidence / 2 + (twins ? TWINS : 0);
+}
+
+/** The best first; then whatever explains best what it leaves; of one kind one, while others wait. */
+function inOrder(found: readonly Found[], refused: number): Proposal[] {
+  const waiting = [...found];
+  const out: Proposal[] = [];
+  const kinds = new Set<string>();
+  const grid = new Set<string>();
+  const open = new Set(found.flatMap((f) => f.proposal.broken));
+  while (waiting.length > 0) {
+    const among = open.size === 0 ? refused : open.size;
+    const scoreOf = ({ claim, proposal, weight }: Found) => {
+      const explains =
+        open.size === 0
+          ? proposal.broken.length
+          : proposal.broken.filter((name) => open.has(name)).length;
+      return weight + (explains / among) * EXPLAINS - (kinds.has(claim.kind) ? AGAIN : 0);
+    };
+    let best = 0;
+    for (let i = 1; i < waiting.length; i++)
+      if (scoreOf(waiting[i]!) > scoreOf(waiting[best]!)) best = i;
+    const [next] = waiting.splice(best, 1);
+    const { claim, proposal } = next!;
+    // A finer grid says no more where it explains no more.
+    const before = claim.kind === 'grid' ? grid : new Set<string>();
+    if (proposal.broken.every((name) => before.has(name))) continue;
+    out.push(proposal);
+    kinds.add(claim.kind);
+    for (const name of proposal.broken) {
+      open.delete(name);
+      if (claim.kind === 'grid') grid.add(name);
+    }
+  }
+  return out;
+}
+
+/** What several have, said of one. */
+const one = (text: string) => text.replace(/^have /, 'has ').replace(/^lack /, 'lacks ');
 
 function proposalOf(
-  id: FeatureId,
+  claim: Claim,
   taken: readonly Trial[],
   refused: readonly Trial[],
 ): Proposal | null {
-  const { as, says: what, unit, path } = FEATURES[id];
-  const values = (t: Trial) => t.features.get(id) ?? [];
-  const allTaken = taken.flatMap((t) => [...values(t)]);
-  if (allTaken.length === 0) return null;
-  const nearestOf = (list: readonly Trial[], to: number) =>
-    [...list]
-      .filter((t) => values(t).length > 0)
-      .sort(
-        (a, b) =>
-          low(values(a).map((v) => Math.abs(v - to))) - low(values(b).map((v) => Math.abs(v - to))),
-      )[0]!;
-  const build = (
-    broken: (t: Trial) => boolean,
-    bound: number | readonly number[],
-    text: string,
-    gives: (d: Data) => Data,
-  ): Proposal | null => {
-    const off = refused.filter(broken);
-    if (off.length === 0 || taken.some(broken)) return null;
-    const edge = typeof bound === 'number' ? bound : (bound[0] ?? 0);
-    const twins = twinsOf(id, taken, off);
-    const proposal: Proposal = {
-      feature: id,
-      says: `${off.length} of ${refused.length} refused ${text}`,
-      breaks: off.length,
-      broken: off.map((t) => t.name),
-      of: refused.length,
-      nearest: { taken: nearestOf(taken, edge).name, refused: nearestOf(off, edge).name },
-      twins,
-      bound,
-      gives,
-      path,
-    };
-    return proposal;
+  const values = (t: Trial) => numbersOf(t, claim.of);
+  const tries = reasonsOf(claim, taken, refused, values)
+    .map((reason) => ({ reason, off: refused.filter(reason.breaks) }))
+    .filter(({ reason, off }) => off.length > 0 && !taken.some(reason.breaks))
+    .sort((a, b) => b.off.length - a.off.length);
+  const [best] = tries;
+  if (!best) return null;
+  const { bound, text, sets = claim.sets(bound) } = best.reason;
+  const edge = typeof bound === 'number' ? bound : (bound[0] ?? 0);
+  const nearest = (list: readonly Trial[]) => {
+    const off = (t: Trial) => low(values(t).map((v) => Math.abs(v - edge)));
+    return list.reduce((a, b) => (off(b) < off(a) ? b : a)).name;
   };
-  const u = unit === '' ? '' : ` ${unit}`;
-  const set = (at: string, value: unknown) => (d: Data) => withValue(d, at, value);
-  switch (as) {
-    case 'least': {
-      const limit = low(allTaken);
-      const under = refused.flatMap((t) => [...values(t)]).filter((v) => v < limit - 1e-6);
-      if (under.length === 0) return null;
-      const bound = roundBetween(high(under), limit);
-      return build(
-        (t) => values(t).some((v) => v < bound - 1e-6),
-        bound,
-        `have ${what} below ${plain(bound)}${u} (nearest ${plain(high(under))}${u}); all ${taken.length} taken at ${plain(limit)}${u} or more`,
-        set(path, bound),
-      );
-    }
-    case 'most': {
-      const limit = high(allTaken);
-      const over = refused.flatMap((t) => [...values(t)]).filter((v) => v > limit + 1e-6);
-      if (over.length === 0) return null;
-      const bound = roundBetween(low(over), limit);
-      const text = `have ${what} above ${plain(bound)}${u} (nearest ${plain(low(over))}${u}); all ${taken.length} taken at ${plain(limit)}${u} or less`;
-      return build(
-        (t) => values(t).some((v) => v > bound + 1e-6),
-        bound,
-        text,
-        mostOf(id, path, bound),
-      );
-    }
-    case 'none': {
-      if (allTaken.some((v) => v > 0)) return null;
-      const value = path === 'end.wholeBars' ? true : 'none';
-      return build(
-        (t) => values(t).some((v) => v > 0),
-        0,
-        `have ${what}; none of the ${taken.length} taken has`,
-        set(path, value),
-      );
-    }
-    case 'single': {
-      if (allTaken.some((v) => v > 1)) return null;
-      return build(
-        (t) => values(t).some((v) => v > 1),
-        1,
-        `have several ${what}; all ${taken.length} taken have one`,
-        set(path, true),
-      );
-    }
-    case 'one-of':
-    case 'all-of': {
-      const known = [...new Set(allTaken)].sort((a, b) => a - b);
-      const broken = (t: Trial) => values(t).some((v) => !known.includes(v));
-      const gives =
-        id === 'format'
-          ? (d: Data) => withValue(withValue(d, path, known), 'file.deliverFormat', known[0])
-          : set(path, known);
-      return build(
-        broken,
-        known,
-        `have another ${what} than ${known.join(', ')}, as all ${taken.length} taken have`,
-        gives,
-      );
-    }
-    case 'ppq': {
-      const known = [...new Set(allTaken)].sort((a, b) => a - b);
-      const others = refused.flatMap((t) => [...values(t)]);
-      // A common measure, a most or a list: what says it most simply and breaks most.
-      const multiple = known.reduce(gcd);
-      const tries: (Proposal | null)[] = [];
-      if (known.length > 1 && multiple >= 24 && others.some((v) => v % multiple !== 0))
-        tries.push(
-          build(
-            (t) => values(t).some((v) => v % multiple !== 0),
-            multiple,
-            `have a PPQ that is no multiple of ${multiple}, as all ${taken.length} taken have`,
-            set('file.ppq.multipleOf', multiple),
-          ),
-        );
-      const over = others.filter((v) => v > high(known));
-      if (known.length > 1 && over.length > 0)
-        tries.push(
-          build(
-            (t) => values(t).some((v) => v > high(known)),
-            high(known),
-            `have a PPQ above ${high(known)}`,
-            set('file.ppq.highest', high(known)),
-          ),
-        );
-      tries.push(
-        build(
-          (t) => values(t).some((v) => !known.includes(v)),
-          known,
-          `have another PPQ than ${known.join(', ')}, as all ${taken.length} taken have`,
-          set('file.ppq.only', known),
-        ),
-      );
-      return (
-        tries.filter((p): p is Proposal => p !== null).sort((a, b) => b.breaks - a.breaks)[0] ??
-        null
-      );
-    }
-  }
+  return {
+    claim: claim.id,
+    says: `${best.off.length} of ${refused.length} refused ${best.off.length === 1 ? one(text) : text}`,
+    broken: best.off.map((t) => t.name),
+    of: refused.length,
+    nearest: { taken: nearest(taken), refused: nearest(best.off) },
+    twins: twinsOf(claim, taken, best.off),
+    bound,
+    sets,
+    path: claim.path,
+  };
 }
 
-const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
-
-function mostOf(id: FeatureId, path: string, bound: number): (d: Data) => Data {
-  if (id === 'together' || id === 'together-all')
-    return (d) => ({
-      ...d,
-      polyphony: { together: bound, over: id === 'together' ? 'seat' : 'all' },
-    });
-  if (id === 'tempos' && bound === 1) return (d) => withValue(d, 'tempo.constant', true);
-  if (id === 'run' || id === 'leap')
-    return (d) => ({
-      ...d,
-      limits: [
-        ...((d['limits'] as readonly unknown[] | undefined) ?? []),
-        {
-          measure: id === 'run' ? 'run' : 'interval',
-          over: 'note',
-          most: bound,
-          title: id === 'run' ? 'Too many repeats' : 'Too wide an interval',
-          why: 'Files with more were refused',
-        },
-      ],
-    });
-  return (d) => withValue(d, path, bound);
+/** A marker that every taken file has exactly once, and refused ones have not. */
+function markerOf(taken: readonly Trial[], refused: readonly Trial[]): Found | null {
+  const [first, ...others] = taken;
+  const common = first!.observed.once.filter((m) =>
+    others.every((o) => o.observed.once.includes(m)),
+  );
+  const lacking = common
+    .map((text) => ({ text, off: refused.filter((r) => !r.observed.once.includes(text)) }))
+    .filter(({ off }) => off.length > 0)
+    .sort((a, b) => b.off.length - a.off.length);
+  const [best] = lacking;
+  if (!best) return null;
+  const claim = { kind: 'marker', usual: 5, ordinary: 0.05, facts: ['markers'] as const };
+  const proposal: Proposal = {
+    claim: 'one-marker',
+    says:
+      `${best.off.length} of ${refused.length} refused ${best.off.length === 1 ? 'has' : 'have'} ` +
+      `no single marker “${best.text}”; ` +
+      `all ${taken.length} taken have`,
+    broken: best.off.map((t) => t.name),
+    of: refused.length,
+    nearest: { taken: first!.name, refused: best.off[0]!.name },
+    twins: twinsOf(claim, taken, best.off),
+    bound: best.text,
+    sets: [{ path: 'end.loopMarker', value: best.text }],
+    path: 'end.loopMarker',
+  };
+  return { claim, proposal, weight: weightOf(claim, proposal, taken.length) };
 }
 
-/** Which features follow from which: a file that begins later is longer by itself. */
-const FOLLOWS: Readonly<Partial<Record<FeatureId, readonly FeatureId[]>>> = {
-  'first-ms': ['first-bar', 'bars', 'bytes', 'whole-bars'],
-  'first-bar': ['first-ms', 'bars', 'bytes', 'whole-bars'],
-  'slowest-bpm': [
-    'fastest-bpm',
-    'first-ms',
-    'same-key-ms',
-    'apart-ms',
-    'shortest-ms',
-    'longest-ms',
-    'strikes-second',
-    'bytes',
-  ],
-  'fastest-bpm': [
-    'slowest-bpm',
-    'first-ms',
-    'same-key-ms',
-    'apart-ms',
-    'shortest-ms',
-    'longest-ms',
-    'strikes-second',
-    'bytes',
-  ],
-  tempos: [
-    'slowest-bpm',
-    'fastest-bpm',
-    'bytes',
-    'longest-ms',
-    'shortest-ms',
-    'same-key-ms',
-    'apart-ms',
-    'strikes-second',
-  ],
-  together: ['together-all', 'notes', 'bytes', 'lowest', 'highest', 'softest', 'hardest'],
-  'together-all': ['together', 'notes', 'bytes', 'note-tracks'],
-  lowest: ['leap', 'bytes'],
-  highest: ['leap', 'bytes'],
-  notes: ['bytes', 'run'],
-  bars: ['bytes', 'notes'],
-  format: ['note-tracks', 'bytes', 'track-names'],
-  ppq: ['bytes', 'shortest-ms', 'first-ms', 'whole-bars'],
-  channels: ['bytes', 'note-tracks'],
-};
-const ALWAYS: readonly FeatureId[] = ['bytes'];
+/** Two files whose notes stand elsewhere are one song where they share at least so many. */
+const ONE_SONG = 0.4;
 
-/** Two files that differ in this one thing, and in what follows from it. */
+/** Two files that differ in what this is about, and in nothing else; their names may. */
 function twinsOf(
-  id: FeatureId,
+  { facts }: Pick<Claim, 'facts'>,
   taken: readonly Trial[],
   refused: readonly Trial[],
 ): { taken: string; refused: string } | null {
-  const free = new Set<FeatureId>([id, ...ALWAYS, ...(FOLLOWS[id] ?? [])]);
+  const held = FACTS.filter((f) => !facts.includes(f));
   const same = (a: Trial, b: Trial) =>
-    FEATURE_IDS.every((f) => {
-      if (free.has(f)) return true;
-      const [x, y] = [a.features.get(f) ?? [], b.features.get(f) ?? []];
-      return x.length === y.length && x.every((v, i) => Math.abs(v - y[i]!) < 1e-6);
-    });
+    held.every((f) => a.observed.prints.of[f] === b.observed.prints.of[f]) &&
+    (a.observed.prints.of.rhythm === b.observed.prints.of.rhythm ||
+      sharedNotes(a.observed.prints, b.observed.prints) >= ONE_SONG);
   for (const r of refused)
     for (const t of taken) if (same(t, r)) return { taken: t.name, refused: r.name };
   return null;

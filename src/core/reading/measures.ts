@@ -177,15 +177,9 @@ function byNote(
           return key === null ? null : Math.abs(laneOf(notes.key[i]!) - laneOf(key));
         case 'run':
           return key === notes.key[i]! ? run + 1 : 1;
-        case 'place-in-beat': {
-          const { beat, tick } = fractionAt(maps, start);
-          return tick / beat;
-        }
-        case 'place-in-bar': {
-          const place = maps.bars.placeAt(start);
-          const { beat, tick } = fractionAt(maps, start);
-          return place.beat - 1 + tick / beat;
-        }
+        case 'place-in-beat':
+        case 'place-in-bar':
+          return placeOf(limit.measure, maps, start);
         case 'together':
           return own.length + 1;
         case 'different-keys':
@@ -214,6 +208,18 @@ function fractionAt(maps: Maps, tick: number): { beat: number; tick: number } {
   const next = maps.bars.barStart(place.bar);
   const { numerator } = maps.bars.meterAt(start);
   return { beat: Math.max(1, (next - start) / numerator), tick: place.tick };
+}
+
+/** Where a tick stands in its beat, from 0 to 1, or in its bar, in beats. */
+export function placeOf(
+  measure: 'place-in-beat' | 'place-in-bar',
+  maps: Maps,
+  start: number,
+): number {
+  const { beat, tick } = fractionAt(maps, start);
+  return measure === 'place-in-beat'
+    ? tick / beat
+    : maps.bars.placeAt(start).beat - 1 + tick / beat;
 }
 
 /** Notes that go over a count, in the order in which they begin. */

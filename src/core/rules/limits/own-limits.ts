@@ -1,5 +1,11 @@
 import { breachesOf, type Breach } from '../../reading/measures';
-import { asParams, canBeSet, endWithin, holdLimit } from '../../steps/spacing/hold-limit';
+import {
+  asParams,
+  canBeSet,
+  endWithin,
+  holdLimit,
+  startWithin,
+} from '../../steps/spacing/hold-limit';
 import { isByNote, MEASURES, sayBounds, sayMeasure, type Limit } from '../../target/limit-schema';
 import type { Target } from '../../target/schema';
 import { count, plain } from '../../target/words';
@@ -45,11 +51,14 @@ export const ownLimits = defineRule({
           ...asParams(limit),
           ...(lanes.length > 0 && limit.measure === 'jump' ? { lanes } : {}),
         };
-        // Between two ticks there may be no length that keeps it.
+        // Between two ticks there may be no length, and no place, that keeps it.
         const settable =
           canBeSet(limit) &&
-          (limit.measure !== 'length-ms' ||
-            own.every((b) => endWithin(limit, b.fromTick, b.toTick, maps.clock) !== null));
+          own.every(({ fromTick, toTick }) =>
+            limit.measure === 'length-ms'
+              ? endWithin(limit, fromTick, toTick, maps.clock) !== null
+              : !limit.measure.startsWith('place-') || startWithin(limit, fromTick, maps) !== null,
+          );
         if (settable)
           mends.push(
             mend(

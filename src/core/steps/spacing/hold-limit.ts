@@ -1,6 +1,7 @@
 import * as z from 'zod';
-import { breachesOf } from '../../reading/measures';
-import { notesWhere, pickNotes } from '../../score/columns';
+import { breachesOf, placeOf } from '../../reading/measures';
+import { notesWhere, pickNotes, sortNotes } from '../../score/columns';
+import type { Maps } from '../../score/inventory';
 import type { Piece } from '../../score/piece';
 import type { Part } from '../../score/score';
 import {
@@ -16,7 +17,7 @@ import { TargetSchema } from '../../target/schema';
 import { changeParts, defineStep, done } from '../define-step';
 
 /** Values that a note can be given: of these the nearest within the bounds. */
-const SETTABLE = ['velocity', 'length-ms', 'note-number'];
+const SETTABLE = ['velocity', 'length-ms', 'note-number', 'place-in-beat', 'place-in-bar'];
 
 export const canBeSet = ({ measure, over }: Limit): boolean =>
   over === 'note' && SETTABLE.includes(measure);
@@ -152,13 +153,35 @@ export function endWithin(
   return null;
 }
 
+/** The start nearest to the one that a note has with which its place is kept; null where none is. */
+export function startWithin(limit: Limit, was: number, maps: Maps): number | null {
+  const { measure } = limit;
+  if (measure !== 'place-in-beat' && measure !== 'place-in-bar') return null;
+  const bar = maps.bars.barStart(maps.bars.barAt(was));
+  const { numerator } = maps.bars.meterAt(bar);
+  const beat = (maps.bars.barStart(maps.bars.barAt(was) + 1) - bar) / numerator;
+  const value = placeOf(measure, maps, was);
+  // The nearest place may stand in the beat, or the bar, before or behind.
+  const around = measure === 'place-in-beat' ? 1 : numerator;
+  const near = [0, around, -around]
+    .map((by) => nearestKept(limit, value - by) + by - value)
+    .sort((a, b) => Math.abs(a) - Math.abs(b));
+  for (const away of near) {
+    const to = Math.round(was + away * beat);
+    if (to >= 0 && keepsLimit(limit, placeOf(measure, maps, to))) return to;
+  }
+  return null;
+}
+
 function setTo(
   part: Part,
   own: readonly number[] | Uint32Array | Int32Array,
   limit: Limit,
-  { clock }: { clock: ClockLike },
+  maps: Maps,
 ): Part {
   const { notes } = part;
+  const { clock } = maps;
+  if (limit.measure.startsWith('place-')) return startsMoved(part, own, limit, maps);
   const velocity = Uint8Array.from(notes.velocity);
   const noteNumber = Uint8Array.from(notes.noteNumber);
   const end = Int32Array.from(notes.end);
@@ -174,4 +197,27 @@ function setTo(
     }
   }
   return { ...part, notes: { ...notes, velocity, noteNumber, end } };
+}
+
+/** Their starts on the places that are nearest; lengths stay. */
+function startsMoved(
+  part: Part,
+  own: readonly number[] | Uint32Array | Int32Array,
+  limit: Limit,
+  maps: Maps,
+): Part {
+  const { notes } = part;
+  const start = Int32Array.from(notes.start);
+  const end = Int32Array.from(notes.end);
+  const onOrder = Uint32Array.from(notes.onOrder);
+  const offOrder = Uint32Array.from(notes.offOrder);
+  for (const i of own) {
+    const to = startWithin(limit, start[i]!, maps);
+    if (to === null) continue;
+    end[i] = end[i]! + to - start[i]!;
+    start[i] = to;
+    onOrder[i] = 0;
+    offOrder[i] = 0;
+  }
+  return { ...part, notes: sortNotes({ ...notes, start, end, onOrder, offOrder }) };
 }
