@@ -99,6 +99,31 @@ test('why files were refused is found, and the target takes it up', async ({ pag
   await expect(first).toHaveValue('1000');
 });
 
+test('probes go on until all is known; where none is taken, a taken file begins them', async ({
+  page,
+}) => {
+  await openAt(page, '/targets');
+  await page.getByRole('button', { name: 'What would accept this file?' }).click();
+  await page.getByRole('button', { name: 'Begin with a probe' }).click();
+  const answer = async (n: number, word: string) => {
+    await expect(page.getByText(new RegExp(`^Probe ${n} tries`))).toBeVisible();
+    await page.getByRole('button', { name: word }).click();
+  };
+  for (let n = 1; n <= 16; n++) await answer(n, 'It was refused');
+  await expect(page.getByText('None of 16 probes was taken.')).toBeVisible();
+  await choose(page, 'Choose files', [inPack['taken/quay-hop.mid']!]);
+  await page.getByRole('button', { name: 'Begin anew' }).click();
+  await answer(1, 'It was taken');
+  const last = page.getByRole('button', { name: 'Make a target of it' });
+  for (let n = 2; n <= 16 && !(await last.isVisible()); n++) {
+    await answer(n, 'It was refused');
+    await expect(page.getByText(new RegExp(`^Probe ${n + 1} tries|probes found`))).toBeVisible();
+  }
+  await expect(page.getByText(/probes found: notes \d+–\d+/)).toBeVisible();
+  await last.click();
+  await expect(page.getByRole('heading', { name: 'Edit Probed target' })).toBeVisible();
+});
+
 test('a note on the sheet marks its place in the file, a place its note', async ({ page }) => {
   await openDemo(page, 'Lamps at dusk');
   await page.goto('/job/demo-lamps-at-dusk/handover');

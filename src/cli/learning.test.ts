@@ -160,8 +160,17 @@ describe('learnt from what was taken and refused', () => {
   });
   it('probes go on by the answers, until all is known', async () => {
     const first = await call('probe', '--out', at('probe.mid'));
-    expect(first.stdout).toContain('Probe 1: SMF format 1');
-    expect((await call('inventory', at('probe.mid'))).stdout).toContain('SMF 1');
+    expect(first.stdout).toContain('Probe 1: a plain tune');
+    expect((await call('inventory', at('probe.mid'))).stdout).toContain('SMF 0');
+    const nothing = await call('probe', '--answers', Array(16).fill('no').join());
+    expect(nothing.status).toBe(2);
+    expect(nothing.stderr).toContain('None of 16 probes was taken');
+    await call('probe', '--from', walk, '--out', at('like.mid'));
+    const like = (await call('inventory', at('like.mid'), '--json')).json() as unknown;
+    const own = (await call('inventory', walk, '--json')).json() as unknown;
+    const ppqOf = (all: unknown) =>
+      (all as [{ inventory: { division: object } }])[0].inventory.division;
+    expect(ppqOf(like)).toEqual(ppqOf(own));
     const yes: string[] = [];
     let said = '';
     for (; yes.length <= 16 && !said.startsWith('{'); yes.push('yes'))

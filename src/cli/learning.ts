@@ -7,6 +7,7 @@ import { problemsOf } from '../core/diagnostic/say-problems';
 import { holdAgainstExamples, readTargetPack } from '../core/handover/target-pack';
 import { learnTarget } from '../core/learning/learn';
 import { observe } from '../core/learning/observe';
+import { tuneLike } from '../core/learning/probe-tune';
 import { nextProbe, type Answered } from '../core/learning/probes';
 import type { Trial } from '../core/learning/reasons';
 import { separate } from '../core/learning/separate';
@@ -209,22 +210,29 @@ export function readByFormat(file: string, options: { format: string }): 0 | 2 {
 /** The next probe, by the answers so far: yes and no, in their order. */
 export function probe(options: {
   answers?: string;
+  from?: string;
   out?: string;
   force?: boolean;
   json?: boolean;
 }): 0 | 2 {
   const said = (options.answers ?? '').split(/[,\s]+/).filter(Boolean);
   const answers: Answered[] = [];
+  const first = options.from === undefined ? undefined : tuneLike(sourceOf(options.from).source);
+  if (first === null) throw new Unusable(`${options.from}: There is no note in it to begin from.`);
   for (const word of said) {
     if (!/^(yes|no|y|n)$/i.test(word))
       throw new Unusable(`--answers: “${word}” is neither yes nor no.`);
-    const next = nextProbe(answers);
+    const next = nextProbe(answers, first);
     if ('done' in next)
       throw new Unusable(`--answers: there are ${said.length}, and ${answers.length} were enough.`);
     answers.push({ tune: next.tune, taken: /^y/i.test(word) });
   }
-  const next = nextProbe(answers);
+  const next = nextProbe(answers, first);
   if ('done' in next) {
+    if (!next.done)
+      throw new Unusable(
+        `None of ${answers.length} probes was taken. Give a file that was: --from FILE.`,
+      );
     print(JSON.stringify(next.done));
     return 0;
   }

@@ -236,6 +236,7 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
   program
     .command('probe')
     .option('--answers <yes,no…>', 'what became of the probes so far')
+    .option('--from <file>', 'a file that was taken: the first probe is like it')
     .option('--out <file>', 'the next probe, as a MIDI file')
     .option('--force', 'overwrite what is there')
     .option('--json', 'one JSON object')

@@ -40,4 +40,4 @@ export type PackReply =
 
 export type ProbeReply =
   | { readonly says: string; readonly bytes: Uint8Array; readonly answered: Answered }
-  | { readonly done: ProbeResult };
+  | { readonly done: ProbeResult | null };

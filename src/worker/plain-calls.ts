@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import { sayIssue } from '../core/diagnostic/say-issue';
 import { readTargetPack, writeTargetPack } from '../core/handover/target-pack';
+import { openSource } from '../core/sources/source';
+import { tuneLike } from '../core/learning/probe-tune';
 import { nextProbe } from '../core/learning/probes';
 import { writers } from '../core/outputs/index';
 import { unpackFiles } from '../core/formats/unpack';
@@ -63,8 +65,12 @@ export const plainCalls: Pick<
       : { recipe: null, problem: result.problem ?? '' };
   },
 
-  probe(answers) {
-    const next = nextProbe(answers);
+  probe(answers, like) {
+    const own = like
+      ? openSource(new Uint8Array(like.bytes), { key: 'main', name: like.name, sha256: '' })
+      : null;
+    const first = own?.source ? tuneLike(own.source) : null;
+    const next = nextProbe(answers, first ?? undefined);
     if ('done' in next) return next;
     return { says: next.says, bytes: next.bytes, answered: { tune: next.tune, taken: false } };
   },

@@ -316,8 +316,11 @@ export interface Engine {
     named?: Named,
   ): { says: string; problem: null } | { says: null; problem: string };
   readRecipe(text: string): { recipe: unknown; problem: null } | { recipe: null; problem: string };
-  /** The next small file to try, or what the answers say. */
-  probe(answers: readonly Answered[]): ProbeReply;
+  /** The next small file to try, or what the answers say; the first is like a file that was taken. */
+  probe(
+    answers: readonly Answered[],
+    like: { readonly name: string; readonly bytes: ArrayBuffer } | null,
+  ): ProbeReply;
   /** A target as one file to pass on, with the examples of an earlier one. */
   writePack(target: Target, before: ArrayBuffer | null): Uint8Array;
   /** The receipt of a set as files. */

@@ -104,14 +104,24 @@ async function learn() {
 // Probes: one small file after the other, each said to be taken or refused.
 const answers = shallowRef<readonly Answered[]>([]);
 const probe = shallowRef<ProbeReply | null>(null);
+const like = shallowRef<{ name: string; bytes: ArrayBuffer } | null>(null);
 async function nextProbe() {
   problem.value = null;
   try {
     const plain = JSON.parse(JSON.stringify(answers.value)) as Answered[];
-    probe.value = await engine().plain.probe(plain);
+    // The first one is like a file that was taken, where one was chosen before.
+    if (answers.value.length === 0) {
+      const [file] = taken.value;
+      like.value = file ? { name: file.name, bytes: await file.arrayBuffer() } : null;
+    }
+    probe.value = await engine().plain.probe(plain, like.value);
   } catch (error) {
     problem.value = sayFailure(error);
   }
+}
+function beginAnew() {
+  answers.value = [];
+  void nextProbe();
 }
 function saveProbe() {
   const { value } = probe;
@@ -130,7 +140,7 @@ function answer(isTaken: boolean) {
 }
 async function fromProbes() {
   const { value } = probe;
-  if (!value || !('done' in value)) return;
+  if (!value || !('done' in value) || !value.done) return;
   const { formats, ppqs, channels, lowest, highest, together, startMs } = value.done;
   const { target } = parseTarget({
     schemaVersion: 1,
@@ -207,18 +217,34 @@ async function fromProbes() {
     </div>
     <h3>Nothing to show yet?</h3>
     <p v-if="probe === null" class="serif">
-      The desk writes small files that differ in one thing each. Try each at the far side and say
-      what became of it: sixteen at the most tell its channel, PPQ, format, range, voices and start.
+      The desk writes small files that differ in one thing each, the first like a file that was
+      taken, or a plain one. Try each at the far side and say what became of it: sixteen at the most
+      tell its channel, PPQ, format, range, voices and start.
     </p>
     <p v-else-if="'done' in probe" class="serif">
-      {{ answers.length }} probes found: notes {{ probe.done.lowest }}–{{ probe.done.highest }},
-      {{ probe.done.together }} at once, first note at
-      {{ probe.done.startMs.toLocaleString('en-GB') }} ms, SMF
-      {{ probe.done.formats.join(' or ') }}, PPQ {{ probe.done.ppqs.join(', ') }}.
+      <template v-if="probe.done">
+        {{ answers.length }} probes found: notes {{ probe.done.lowest }}–{{ probe.done.highest }},
+        {{ probe.done.together }} at once, first note at
+        {{ probe.done.startMs.toLocaleString('en-GB') }} ms, SMF
+        {{ probe.done.formats.join(' or ') }}, PPQ {{ probe.done.ppqs.join(', ') }},
+        {{
+          probe.done.channels.length === 16 ? 'any channel' : `channel ${probe.done.channels[0]}`
+        }}.
+        <template v-if="probe.done.unasked.length > 0">
+          No probe was left for: {{ probe.done.unasked.join(', ') }}.
+        </template>
+      </template>
+      <template v-else>
+        None of {{ answers.length }} probes was taken. Choose a file that was, above: the first
+        probe will be like it.
+      </template>
     </p>
     <p v-else class="serif">Probe {{ answers.length + 1 }} tries {{ probe.says }}.</p>
     <div class="rows probes">
       <NButton v-if="probe === null" size="small" @click="nextProbe">Begin with a probe</NButton>
+      <NButton v-else-if="'done' in probe && !probe.done" size="small" @click="beginAnew">
+        Begin anew
+      </NButton>
       <NButton v-else-if="'done' in probe" size="small" type="primary" @click="fromProbes">
         Make a target of it
       </NButton>

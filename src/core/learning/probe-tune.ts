@@ -1,3 +1,7 @@
+import { mapsOf } from '../score/inventory';
+import { firstTickOf } from '../score/score';
+import type { SourceScore } from '../sources/source';
+
 /** A small tune that differs from another in one thing. */
 export interface ProbeTune {
   readonly format: number;
@@ -11,6 +15,23 @@ export interface ProbeTune {
   /** Keys that a chord may take; upwards from the first key where nothing is said. */
   readonly within?: readonly [lowest: number, highest: number];
   readonly startMs: number;
+}
+
+/** A probe like a file that was taken: its format, PPQ, channel and a key of it, no earlier than it begins. */
+export function tuneLike({ score, head }: SourceScore): ProbeTune | null {
+  const [part] = score.parts
+    .filter((p) => p.notes.count > 0)
+    .sort((a, b) => b.notes.count - a.notes.count);
+  const first = firstTickOf(score);
+  if (!part || first === null) return null;
+  return {
+    format: head.format === 0 ? 0 : 1,
+    ppq: score.division.kind === 'ppq' ? score.division.ticksPerQuarter : 480,
+    channel: part.channel,
+    keys: [part.notes.noteNumber[0]!],
+    together: 1,
+    startMs: Math.max(3000, Math.ceil(mapsOf(score).clock.msAt(first))),
+  };
 }
 
 const BPM = 120;

@@ -1,19 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  conductor,
-  renditionOf,
-  song,
-  sourceFromBytes,
-  targetWith,
-  Track,
-} from '../../../testing/score-builder';
-import { baseOf } from '../plan/base';
-import { proof } from '../rules/proof';
+import { conductor, song, targetWith, Track } from '../../../testing/score-builder';
 import { parseTarget } from '../target/parse';
-import type { Target } from '../target/schema';
 import { observe } from './observe';
-import { nextProbe, PLAIN, type Answered } from './probes';
 import { settle } from '../target/settle';
 import { roundBetween } from './round';
 import type { Trial } from './reasons';
@@ -242,81 +231,5 @@ describe('what was taken and what was refused', () => {
         },
       ),
     );
-  });
-});
-
-describe('probes', () => {
-  /** A device that says yes or no alone, by its own target. */
-  const says = (target: Target) => (bytes: Uint8Array) => {
-    const source = sourceFromBytes(bytes, 'probe.mid');
-    const findings = proof({
-      rendition: renditionOf(source, target),
-      target,
-      base: baseOf(source),
-    });
-    return !findings.some((f) => f.severity === 'stop');
-  };
-  it('sixteen at the most find format, PPQ, channel, range, voices and start', () => {
-    let most = 0;
-    fc.assert(
-      fc.property(
-        fc.record({
-          formats: fc.constantFrom([0], [0, 1]),
-          ppq: fc.constantFrom({ only: [480] }, { multipleOf: 24 }, { lowest: 480 }),
-          channels: fc.constantFrom(
-            [1],
-            Array.from({ length: 16 }, (_, i) => i + 1),
-          ),
-          lowest: fc.constantFrom(0, 21, 24, 28, 36, 48),
-          highest: fc.constantFrom(127, 108, 96, 84, 81, 72),
-          together: fc.constantFrom(1, 2, 4, 8, 16),
-          leadInMs: fc.constantFrom(0, 500, 1000, 1500, 2000, 3000),
-        }),
-        (hidden) => {
-          const target = targetWith({
-            seats: [],
-            seating: { unseated: 'taken' },
-            file: { formats: hidden.formats, ppq: hidden.ppq },
-            channels: { only: hidden.channels },
-            notes: { lowest: hidden.lowest, highest: hidden.highest },
-            polyphony: { together: hidden.together, over: 'all' },
-            start: { leadInMs: hidden.leadInMs },
-          });
-          const device = says(target);
-          const answers: Answered[] = [];
-          for (;;) {
-            const next = nextProbe(answers);
-            if ('done' in next) {
-              const { formats, channels, lowest, highest, together, startMs, ppqs } = next.done;
-              expect({ formats, channels, lowest, highest, together, leadInMs: startMs }).toEqual({
-                formats: hidden.formats,
-                channels: hidden.channels,
-                lowest: hidden.lowest,
-                highest: hidden.highest,
-                together: hidden.together,
-                leadInMs: hidden.leadInMs,
-              });
-              expect(ppqs).toContain(480);
-              expect(ppqs.includes(96)).toBe('multipleOf' in hidden.ppq);
-              break;
-            }
-            answers.push({ tune: next.tune, taken: device(next.bytes) });
-            expect(answers.length).toBeLessThanOrEqual(16);
-          }
-          most = Math.max(most, answers.length);
-        },
-      ),
-      { numRuns: 120 },
-    );
-    expect(most).toBeGreaterThan(12);
-  });
-  it('every probe differs from the plain tune in one thing', () => {
-    const next = nextProbe([]);
-    if ('done' in next) throw new Error('nothing was asked');
-    const changed = Object.entries(next.tune).filter(
-      ([k, v]) => JSON.stringify(v) !== JSON.stringify(PLAIN[k as keyof typeof PLAIN]),
-    );
-    expect(changed).toHaveLength(1);
-    expect(sourceFromBytes(next.bytes, 'probe.mid').damage).toEqual([]);
   });
 });

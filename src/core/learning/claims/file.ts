@@ -19,7 +19,7 @@ export const FILE: readonly Claim[] = [
     'programs',
   ]),
   claim('bytes', 'most', 'bytes of the file', 'file.mostBytes', 2, 0.5, ALL),
-  claim('name-length', 'most', 'letters in the name', 'naming', 4, 0.5, [], {
+  claim('name-length', 'most', 'letters in the name', 'naming', 2, 0.5, [], {
     kind: 'name',
     sets: (bound) => [
       { path: 'naming.longest', value: bound },
