@@ -98,6 +98,26 @@ function partsLeftOut(before: readonly Piece[], after: readonly Piece[]) {
   return { parts, notes };
 }
 
+/**
+ * Parts of which nothing plays after, whoever plays their notes then: a part that is followed for some
+ * stretches, or whose notes went to another, is not silent.
+ */
+function silenced(before: readonly Piece[], after: readonly Piece[]) {
+  const out = { parts: 0, notes: 0 };
+  if (before.length !== after.length) return out;
+  before.forEach(({ score }, i) => {
+    const plays = new Set<number>();
+    for (const { leftOut, notes } of after[i]!.score.parts)
+      if (!leftOut) for (let n = 0; n < notes.count; n++) plays.add(notes.origin[n]!);
+    for (const { leftOut, notes } of score.parts) {
+      if (leftOut || notes.count === 0 || notes.origin.some((o) => plays.has(o))) continue;
+      out.parts++;
+      out.notes += notes.count;
+    }
+  });
+  return out;
+}
+
 /** Whole parts that are left out are named by their number; only notes of those that play are dropped. */
 function sayWithout(
   c: Comparison,
@@ -232,7 +252,11 @@ export class Trials {
       notesDropped: step.dropped,
       droppedOfSeats: Math.max(0, step.dropped - out.notes),
       cost: costOf(step, lossless, missed) + curves.length,
-      costs: sayWithCurves(sayWithout(step, lossless, out), step.notesBefore, curves),
+      costs: sayWithCurves(
+        sayWithout(step, lossless, out.parts > 0 ? silenced(before, after) : out),
+        step.notesBefore,
+        curves,
+      ),
       losses,
       says: said.join('; '),
       refused: null,
