@@ -78,9 +78,10 @@ export function reasonsOf(
     case 'inside': {
       const known = [...new Set(allTaken)].sort((a, b) => a - b);
       if (known.length === 0 || known.length > LONGEST_LIST) return [];
-      // Where every file brings values of its own, a list of them is no rule.
+      // Where every file brings values of its own, a list of them is no rule; nor is that of one file.
+      if (!listed && n === 1) return [];
       const times = taken.reduce((sum, t) => sum + new Set(values(t)).size, 0);
-      if (!listed && n > 1 && times < known.length * (1 + (n - 1) * SHARED)) return [];
+      if (!listed && times < known.length * (1 + (n - 1) * SHARED)) return [];
       const isKnown = (v: number) => known.some((k) => Math.abs(k - v) < 0.005);
       // Beyond the ends another claim says it with one number.
       const isMeant = (v: number) => bounds === 'only' || (v > known[0]! && v < known.at(-1)!);

@@ -177,6 +177,18 @@ describe('what was taken and what was refused', () => {
     });
   });
 
+  it('what no target can say is not proposed; what one file alone has is no list', () => {
+    const fast = { bpm: 2000, keys: [60, 62, 64, 65] };
+    const { proposals } = separate([
+      trial('two thousand', true, fast),
+      trial('fifteen hundred', false, { ...fast, bpm: 1500 }),
+    ]);
+    expect(proposals.map((p) => p.claim)).not.toContain('slowest-bpm');
+    expect(proposals.map((p) => p.claim)).not.toContain('only-bpm');
+    const other = separate([trial('four', true, {}), trial('three', false, { meter: [3, 4] })]);
+    expect(other.proposals.map((p) => p.claim)).toContain('meters');
+  });
+
   it('where nothing separates it says so, and what to try', () => {
     const { proposals, unexplained, advice } = separate([
       ...good,

@@ -1,7 +1,10 @@
 import { CLAIMS, controllerClaims, type Claim } from './claims';
 import { low, numbersOf, reasonsOf, type Trial } from './reasons';
 import { FACTS, sharedNotes } from './prints';
-import type { Setting } from '../target/settle';
+import { parseTarget } from '../target/parse';
+import type { Data } from '../target/sentences';
+import { settle, type Setting } from '../target/settle';
+import { UNSAID } from '../target/unsaid';
 
 /** Why files may have been refused: what all taken keep and a refused one breaks. */
 export interface Proposal {
@@ -50,7 +53,8 @@ export function separate(trials: readonly Trial[]): Separated {
   const found: Found[] = [];
   for (const claim of [...CLAIMS, ...controllerClaims([...controllers])]) {
     const one = proposalOf(claim, taken, refused);
-    if (one) found.push({ claim, proposal: one, weight: weightOf(claim, one, taken.length) });
+    if (one && canBeSaid(one))
+      found.push({ claim, proposal: one, weight: weightOf(claim, one, taken.length) });
   }
   const marker = markerOf(taken, refused);
   if (marker) found.push(marker);
@@ -67,6 +71,10 @@ export function separate(trials: readonly Trial[]): Separated {
         : null,
   };
 }
+
+/** Whether a target has a word for it: a file may hold what lies beyond all that one can say. */
+const canBeSaid = ({ sets }: Proposal): boolean =>
+  parseTarget(settle(UNSAID as unknown as Data, sets)).target !== undefined;
 
 interface Found {
   readonly claim: Pick<Claim, 'kind'>;

@@ -3,6 +3,7 @@ import { ALL, NOTES, claim, type Claim } from './claim';
 /** What a target may be strict about in the file, its name and its channels. */
 export const FILE: readonly Claim[] = [
   claim('format', 'only', 'SMF formats', 'file.formats', 9, 0.5, ['format', 'tracks', 'texts'], {
+    listed: true,
     sets: (bound) => {
       const known = Array.isArray(bound) ? (bound as number[]) : [bound as number];
       return [

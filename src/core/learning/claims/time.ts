@@ -31,6 +31,7 @@ export const TIME: readonly Claim[] = [
     ms,
   ),
   claim('meters', 'only', 'meters', 'meter.only', 7, 0.4, ['meter'], {
+    listed: true,
     say: meter,
     sets: (bound) => [
       {
