@@ -7,7 +7,7 @@ import { settle } from '../../core/target/settle';
 import { parseTarget } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
 import type { Data } from '../../core/target/sentences';
-import type { ProbeReply, ProposalView, SeparateReply } from '../../worker/protocol';
+import type { ProbeReply, SeparateReply } from '../../worker/protocol';
 import DialogCard from '../kit/DialogCard.vue';
 import { sayFailure } from '../kit/say-failure';
 import { useFiles } from '../kit/use-files';
@@ -83,11 +83,6 @@ function toggle(i: number, on: boolean) {
   takenUp.value = next;
 }
 
-const withProposals = (target: Target, list: readonly ProposalView[]): Target => {
-  const sets = list.flatMap((p) => p.sets);
-  return parseTarget(settle(target as unknown as Data, sets)).target ?? target;
-};
-
 async function make(target: Target, paths: readonly string[]) {
   const id = targets.freeId(target.id);
   if (await targets.put({ ...target, id }, paths)) await router.push(`/targets/${id}/edit`);
@@ -97,8 +92,15 @@ async function learn() {
   const found = learnt.value;
   if (!found) return;
   const list = (separated.value?.proposals ?? []).filter((_, i) => takenUp.value.has(i));
-  const named = { ...found.target, name: title.value };
-  await make(withProposals(named, list), [...found.learnt, ...list.map((p) => p.path)]);
+  const named = { ...found.target, name: title.value } as unknown as Data;
+  const { target, problems } = parseTarget(
+    settle(
+      named,
+      list.flatMap((p) => p.sets),
+    ),
+  );
+  if (target) await make(target, [...found.learnt, ...list.map((p) => p.path)]);
+  else problem.value = `The ticked reasons do not go together: ${problems[0]?.says ?? ''}`;
 }
 
 // Probes: one small file after the other, each said to be taken or refused.
@@ -165,6 +167,8 @@ async function fromProbes() {
   if (target)
     await make(target, [
       'file.formats',
+      ...(ppqs.length === 1 ? ['file.ppq.only'] : []),
+      ...(channels.length < 16 ? ['channels.only'] : []),
       'notes.lowest',
       'notes.highest',
       'polyphony.together',
