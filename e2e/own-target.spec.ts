@@ -89,12 +89,18 @@ test('why files were refused is found, and the target takes it up', async ({ pag
     inPack['taken/low-water-walk.mid']!,
     inPack['taken/quay-hop.mid']!,
   ]);
-  await choose(page, 'Files that were refused', inPack['refused/too-early.mid']!);
-  await expect(page.getByText(/1 of 1 refused has the first note below 1,000 ms/)).toBeVisible();
+  await choose(page, 'Files that were refused', [
+    inPack['refused/too-early.mid']!,
+    inPack['refused/five-on-one-stone.mid']!,
+  ]);
+  await expect(page.getByText(/1 of 2 refused has the first note below 1,000 ms/)).toBeVisible();
   await expect(
     page.getByText('too-early.mid and low-water-walk.mid differ in this alone').first(),
   ).toBeVisible();
+  await page.getByRole('checkbox', { name: /one key in a row above 4 notes/ }).check();
   await page.getByRole('button', { name: 'Make the target' }).click();
+  const limit = page.locator('.line.learnt', { hasText: 'It is at most' });
+  await expect(limit.getByRole('textbox')).toHaveValue('4');
   const first = page.getByRole('textbox', { name: 'The first note comes at … ms or later' });
   await expect(first).toHaveValue('1000');
 });

@@ -35,11 +35,10 @@ export const learningCalls = (
       }
       const { proposals, unexplained, advice } = separate(trials);
       return {
-        proposals: proposals.map(({ says, twins, nearest, path, sets }) => ({
+        proposals: proposals.map(({ says, twins, nearest, sets }) => ({
           says,
           twins,
           nearest,
-          path,
           sets,
         })),
         unexplained,

@@ -22,7 +22,7 @@ export interface SeparateRequest {
     readonly taken: boolean;
   }[];
 }
-type ProposalView = Pick<Proposal, 'says' | 'twins' | 'nearest' | 'path' | 'sets'>;
+type ProposalView = Pick<Proposal, 'says' | 'twins' | 'nearest' | 'sets'>;
 export interface SeparateReply {
   readonly proposals: readonly ProposalView[];
   readonly unexplained: readonly string[];

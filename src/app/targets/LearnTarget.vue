@@ -3,7 +3,7 @@ import { NButton, NCheckbox, NInput } from 'naive-ui';
 import { computed, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Answered } from '../../core/learning/probes';
-import { settle } from '../../core/target/settle';
+import { settle, settledPaths } from '../../core/target/settle';
 import { parseTarget } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
 import type { Data } from '../../core/target/sentences';
@@ -93,13 +93,10 @@ async function learn() {
   if (!found) return;
   const list = (separated.value?.proposals ?? []).filter((_, i) => takenUp.value.has(i));
   const named = { ...found.target, name: title.value } as unknown as Data;
-  const { target, problems } = parseTarget(
-    settle(
-      named,
-      list.flatMap((p) => p.sets),
-    ),
-  );
-  if (target) await make(target, [...found.learnt, ...list.map((p) => p.path)]);
+  const sets = list.flatMap((p) => p.sets);
+  const data = settle(named, sets);
+  const { target, problems } = parseTarget(data);
+  if (target) await make(target, [...found.learnt, ...settledPaths(data, sets)]);
   else problem.value = `The ticked reasons do not go together: ${problems[0]?.says ?? ''}`;
 }
 

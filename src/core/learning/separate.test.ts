@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { conductor, song, targetWith, Track } from '../../../testing/score-builder';
 import { parseTarget } from '../target/parse';
 import { observe } from './observe';
-import { settle } from '../target/settle';
+import { settle, settledPaths } from '../target/settle';
 import { roundBetween } from './round';
 import type { Trial } from './reasons';
 import { separate } from './separate';
@@ -175,6 +175,11 @@ describe('what was taken and what was refused', () => {
       polyphony: { together: 2, over: 'all', spanSemitones: 12 },
       limits: [limit, { ...limit, most: 3 }],
     });
+    const told = [{ path: 'limits', adds: { ...limit, most: 3 } }];
+    expect(settledPaths(data, told)).toContain('limits[1].most');
+    expect(settledPaths(data, [{ path: 'polyphony.spanSemitones', value: 12 }])).toEqual([
+      'polyphony.spanSemitones',
+    ]);
   });
 
   it('what no target can say is not proposed; what one file alone has is no list', () => {

@@ -21,3 +21,15 @@ export const settle = (target: Data, settings: readonly Setting[]): Data =>
       ? data
       : withValue(data, s.path, [...list, s.adds]);
   }, target);
+
+/** Paths of what was said, in the target that says it: in a list of each value of the one that is there. */
+export const settledPaths = (target: Data, settings: readonly Setting[]): string[] =>
+  settings.flatMap((s) => {
+    if ('value' in s) return [s.path];
+    if ('orElse' in s) return [];
+    const own = JSON.stringify(s.adds);
+    const at = ((valueAt(target, s.path) ?? []) as unknown[]).findIndex(
+      (o) => JSON.stringify(o) === own,
+    );
+    return at < 0 ? [] : Object.keys(s.adds as Data).map((key) => `${s.path}[${at}].${key}`);
+  });
