@@ -27,6 +27,10 @@ export interface Reason {
 const plain = (n: number) =>
   (Math.round(n * 100) / 100).toLocaleString('en-GB', { maximumFractionDigits: 2 });
 
+/** All taken files, or the one that there is, with the verb that goes with it. */
+export const sayTaken = (n: number, verb?: 'have'): string =>
+  n === 1 ? `the one taken${verb ? ' has' : ''}` : `all ${n} taken${verb ? ' have' : ''}`;
+
 /** In what share of the other taken files a value of a list stands, in the middle, at the least. */
 const SHARED = 0.25;
 
@@ -62,7 +66,7 @@ export function reasonsOf(
           breaks: (t) => values(t).some((v) => (isLeast ? v < bound - 1e-6 : v > bound + 1e-6)),
           text:
             `have ${what} ${off} ${plain(bound)}${u} (nearest ${plain(edge)}${u}); ` +
-            `all ${n} taken at ${plain(limit)}${u} or ${kept}`,
+            `${sayTaken(n)} at ${plain(limit)}${u} or ${kept}`,
         },
       ];
     }
@@ -71,7 +75,7 @@ export function reasonsOf(
         {
           bound: 0,
           breaks: (t) => values(t).some((v) => v > 0),
-          text: `have ${what}; none of the ${n} taken has`,
+          text: `have ${what}; ${n === 1 ? 'the one taken has not' : `none of the ${n} taken has`}`,
         },
       ];
     case 'only':
@@ -89,7 +93,7 @@ export function reasonsOf(
         {
           bound: known,
           breaks: (t) => values(t).some((v) => isMeant(v) && !isKnown(v)),
-          text: `have other ${what} than ${sayList(known.map(say))}, as all ${n} taken have`,
+          text: `have other ${what} than ${sayList(known.map(say))}, as ${sayTaken(n, 'have')}`,
         },
       ];
     }
@@ -102,7 +106,7 @@ export function reasonsOf(
         {
           bound: missing,
           breaks: (t) => missing.some((v) => !values(t).includes(v)),
-          text: `lack ${what} ${missing.join(', ')}; all ${n} taken have that`,
+          text: `lack ${what}${missing.length > 1 ? 's' : ''} ${missing.join(', ')}; ${sayTaken(n, 'have')} that`,
         },
       ];
     }
@@ -133,7 +137,7 @@ function ppqReasons(
     out.push({
       bound: multiple,
       breaks: (t) => values(t).some((v) => v % multiple !== 0),
-      text: `have a PPQ that is no multiple of ${multiple}, as all ${n} taken have`,
+      text: `have a PPQ that is no multiple of ${multiple}, as ${sayTaken(n, 'have')}`,
       sets: [{ path: 'file.ppq', value: { multipleOf: multiple } }],
     });
   if (known.length > 1 && others.some((v) => v > most))
@@ -146,7 +150,7 @@ function ppqReasons(
   out.push({
     bound: known,
     breaks: (t) => values(t).some((v) => !known.includes(v)),
-    text: `have another PPQ than ${known.join(', ')}, as all ${n} taken have`,
+    text: `have another PPQ than ${known.join(', ')}, as ${sayTaken(n, 'have')}`,
     sets: [{ path: 'file.ppq', value: { only: known } }],
   });
   return out;

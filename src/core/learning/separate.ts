@@ -1,5 +1,5 @@
 import { CLAIMS, controllerClaims, type Claim } from './claims';
-import { low, numbersOf, reasonsOf, type Trial } from './reasons';
+import { low, numbersOf, reasonsOf, sayTaken, type Trial } from './reasons';
 import { FACTS, sharedNotes } from './prints';
 import { parseTarget } from '../target/parse';
 import type { Data } from '../target/sentences';
@@ -192,7 +192,7 @@ function markerOf(taken: readonly Trial[], refused: readonly Trial[]): Found | n
     says:
       `${best.off.length} of ${refused.length} refused ${best.off.length === 1 ? 'has' : 'have'} ` +
       `no single marker “${best.text}”; ` +
-      `all ${taken.length} taken have`,
+      `${sayTaken(taken.length, 'have')}`,
     broken: best.off.map((t) => t.name),
     of: refused.length,
     nearest: { taken: first!.name, refused: best.off[0]!.name },
