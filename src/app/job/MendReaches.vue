@@ -84,6 +84,11 @@ function comesTo(r: MendAllReply): string {
     .filter(Boolean)
     .join(' · ');
 }
+/** A button that does nothing is not the first one. */
+const isNothing = computed(() => {
+  const all = found.value;
+  return all !== null && REACHES.every(({ reach }) => all[reach].applied.length === 0);
+});
 async function mend(reach: MendReach) {
   emit('close');
   await job.mendAll(reach, accept.value);
@@ -95,7 +100,7 @@ async function mend(reach: MendReach) {
     <ul class="reaches">
       <li v-for="{ reach, title } in REACHES" :key="reach">
         <NButton
-          :type="reach === 'keep' ? 'primary' : 'default'"
+          :type="reach === 'keep' && !isNothing ? 'primary' : 'default'"
           :disabled="job.readOnly || !found || found[reach].applied.length === 0"
           @click="mend(reach)"
         >
@@ -108,7 +113,7 @@ async function mend(reach: MendReach) {
     <NCheckbox v-model:checked="accept">
       Where a choice is needed, take the likeliest candidate
     </NCheckbox>
-    <p v-if="found && REACHES.every(({ reach }) => found![reach].applied.length === 0)">
+    <p v-if="isNothing">
       Nothing is left that can be mended all at once: the margin notes have what needs a decision.
     </p>
     <p class="soft">
