@@ -146,7 +146,7 @@ for (const [role, make] of Object.entries(KINDS) as [SampleRole, (rate: number) 
     };
     const keys = Array.from({ length: made.keys }, (_, k) => 56 + k * 2);
     const middleKey = keys[keys.length >> 1]!;
-    const heard = hear(sample, { strikes: 30, keys, middleKey, held: made.seconds * 0.8 });
+    const heard = hear(sample, { instrument: '', strikes: 30, keys, middleKey, held: made.seconds * 0.8 });
     const isDrum = DRUM_ROLES.has(role);
     all++;
     if (DRUM_ROLES.has(heard.role) === isDrum) drums++;

@@ -98,11 +98,19 @@ test('why files were refused is found, and the target takes it up', async ({ pag
     page.getByText('too-early.mid and low-water-walk.mid differ in this alone').first(),
   ).toBeVisible();
   await page.getByRole('checkbox', { name: /one key in a row above 4 notes/ }).check();
+  // Another was taken, and came out wrong: what is told of it is a caution.
+  await choose(page, 'Files that were played wrongly', [inPack['refused/five-on-one-stone.mid']!]);
+  await expect(page.getByText(/1 of 1 played wrongly has/).first()).toBeVisible();
+  await page.getByRole('checkbox', { name: /of 2 refused .*one key in a row above 4/ }).check();
+  await page.getByRole('textbox', { name: 'What was heard' }).fill('The fifth stone is silent');
   await page.getByRole('button', { name: 'Make the target' }).click();
   const limit = page.locator('.line.learnt', { hasText: 'It is at most' });
   await expect(limit.getByRole('textbox')).toHaveValue('4');
   const first = page.getByRole('textbox', { name: 'The first note comes at … ms or later' });
   await expect(first).toHaveValue('1000');
+  const lists = () =>
+    page.locator('textarea').evaluateAll((all) => all.map((t) => (t as never)['value']));
+  expect(await lists()).toContain('The fifth stone is silent');
 });
 
 test('probes go on until all is known; where none is taken, a taken file begins them', async ({
@@ -149,6 +157,7 @@ test('a file of a format of its own is a job, for the target that it was written
 }) => {
   await openAt(page, '/targets');
   await choose(page, 'Take in a target file', pack);
+  // Who is quick goes on as soon as it is on the shelf: they are not called back.
   await expect(page.getByRole('heading', { name: 'Heron steps' })).toBeVisible();
   await page.getByRole('link', { name: 'Jobs', exact: true }).click();
   await choose(page, /^Bring in files/, inPack['pairs/low-water-walk.steps.json']!);

@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { saltBellRound, turnOfTheTide } from '../demo/tunes';
-import { alone, drop, settled, stage, test } from './desk';
+import { alone, drop, openAt, settled, stage, test, within } from './desk';
 
 /** A folder of the browser itself stands in for a card. */
 async function withCard(page: Page) {
@@ -157,6 +157,50 @@ test('files dropped together are a set; newer exports find their songs', async (
   await expect(page.getByRole('row').nth(1)).toContainText('bells');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('row').nth(1)).toContainText('tide');
+});
+
+test('a name that is one long word widens no screen', async ({ page }) => {
+  const word = 'Salzwiesenlaternenwochendampferanlegestellenbeleuchtung'.repeat(3);
+  await openAt(page, '/');
+  await drop(page, [
+    { name: `${word}1.mid`, bytes: turnOfTheTide() },
+    { name: `${word}2.mid`, bytes: saltBellRound() },
+  ]);
+  await page.getByRole('button', { name: 'A set, a song each' }).click();
+  await known(page);
+  await page.locator('.unsaid .n-base-selection').click();
+  await page.locator('.n-base-select-option').getByText('Stomp crate').click();
+  await known(page);
+  /** What is wider than what it stands in, and scrolls sideways or pushes the page. */
+  const wide = () =>
+    page.evaluate(() =>
+      [document.documentElement, ...document.querySelectorAll('main *')]
+        .filter((e) => e.scrollWidth > e.clientWidth + 2 && !e.querySelector('canvas'))
+        .filter(
+          (e) =>
+            e === document.documentElement || /auto|scroll/.test(getComputedStyle(e).overflowX),
+        )
+        .filter((e) => !e.classList.contains('whole'))
+        .map((e) => `${e.tagName} ${e.className}: ${e.scrollWidth} of ${e.clientWidth}`),
+    );
+  expect(await wide(), 'the set').toEqual([]);
+  for (const path of ['/sets', '/', '/fit']) {
+    await within(page, path);
+    await expect(page.getByText(word.slice(0, 20)).first()).toBeVisible();
+    expect(await wide(), path).toEqual([]);
+  }
+  await within(page, '/');
+  await page.getByRole('link', { name: `${word}1` }).click();
+  await settled(page);
+  for (const name of ['Intake', 'Seating', 'Timing', 'Proof', 'Rehearsal', 'Handover']) {
+    await stage(page, name).click();
+    await page
+      .getByRole('complementary', { name: `${name} tools` })
+      .locator('> *')
+      .first()
+      .waitFor();
+    expect(await wide(), name).toEqual([]);
+  }
 });
 
 alone(

@@ -101,6 +101,20 @@ test('a target is learnt from a known-good file, its numbers marked', async ({ p
   await expect(page.getByText('learnt', { exact: true }).first()).toBeVisible();
   const lowest = page.getByRole('textbox', { name: 'Tempos lie between … and' });
   await expect(lowest).toHaveValue('98');
+  // What it rests on; a rounder number is one click, and what is right as it is another.
+  const tempos = page.locator('.line', { has: lowest });
+  await expect(tempos).toContainText('98: seen in the only file; “boat-shed-loop.mid” at 98');
+  const voices = page.locator('.line', { hasText: 'notes sound at once' });
+  await tempos.getByRole('button', { name: '90?' }).click();
+  await expect(lowest).toHaveValue('90');
+  await voices.getByRole('button', { name: 'learnt' }).click();
+  await expect(voices.getByRole('button', { name: 'learnt' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved as')).toBeVisible();
+  await page.reload();
+  await expect(lowest).toHaveValue('90');
+  await expect(voices.getByRole('button', { name: 'learnt' })).toHaveCount(0);
+  await expect(tempos).toContainText('“boat-shed-loop.mid” at 98');
 });
 
 test('a target of somebody’s own is made by seven questions, held, undone and kept', async ({

@@ -198,7 +198,11 @@ function bestPart(line: readonly Heard[], files: readonly Heard[][], pitched: bo
     let best = { kept: 0, of: 1 };
     // The stretch begins where one of its notes does.
     for (let i = 0; i < line.length; i += Math.max(1, Math.floor(line.length / 60))) {
-      const own = line.filter((h) => h.ms >= line[i]!.ms - 1 && h.ms <= line[i]!.ms + long + 60);
+      // As if it began where the piece does: it may come from minutes into the song.
+      const from = line[i]!.ms;
+      const own = line
+        .filter((h) => h.ms >= from - 1 && h.ms <= from + long + 60)
+        .map((h) => ({ ...h, ms: h.ms - from + file[0]!.ms }));
       const found = compare(own, file, { toleranceMs: 50, lanes: !pitched });
       if (found.kept / own.length > best.kept / best.of)
         best = { kept: found.kept, of: own.length };

@@ -20,6 +20,32 @@ const own = (name: string) => put(name, heron.files.get(name)!);
 const example = own('pairs/low-water-walk.steps.json');
 const walk = put('low-water-walk.mid', heron.files.get('taken/low-water-walk.mid')!);
 
+it('what was played wrongly is told beside what was refused, and goes in as a caution', async () => {
+  const out = at('wrongly.json');
+  const taken = [walk, put('quay-hop.mid', heron.files.get('taken/quay-hop.mid')!)];
+  const { status, stdout } = await call(
+    'learn',
+    ...taken,
+    '--wrong',
+    own('refused/five-on-one-stone.mid'),
+    '--heard',
+    'The fifth stone is silent',
+    '--take',
+    '1',
+    '--out',
+    out,
+  );
+  expect(status).toBe(0);
+  expect(stdout).toMatch(/1\. 1 of 1 played wrongly has /);
+  expect(stdout).toMatch(/seen in both files; nearest “/);
+  const target = JSON.parse(readFileSync(out, 'utf8')) as {
+    checklist: string[];
+    limits?: object[];
+  };
+  expect(target.checklist).toEqual(['The fifth stone is silent']);
+  expect(target.limits).toMatchObject([{ severity: 'caution', why: 'The fifth stone is silent' }]);
+});
+
 describe('a target with its own proof', () => {
   it('check-target holds it against its examples, and ends with 1 where one is broken', async () => {
     const good = await call('check-target', pack);

@@ -5,17 +5,18 @@ import type { ReadRow } from '../core/formats/own/row';
 import { FormatSchema, type Format } from '../core/formats/own/schema';
 import { problemsOf } from '../core/diagnostic/say-problems';
 import { holdAgainstExamples, readTargetPack } from '../core/handover/target-pack';
+import { sayEvidence, sayNumber } from '../core/target/evidence';
 import { learnTarget } from '../core/learning/learn';
 import { observe } from '../core/learning/observe';
 import { tuneLike } from '../core/learning/probe-tune';
 import { nextProbe, type Answered } from '../core/learning/probes';
 import type { Trial } from '../core/learning/reasons';
-import { separate } from '../core/learning/separate';
-import { settle } from '../core/target/settle';
+import { separate, type Separated } from '../core/learning/separate';
+import { asCautions, settle } from '../core/target/settle';
 import { baseOf } from '../core/plan/base';
 import { runPlan } from '../core/plan/run';
 import { UNSAID } from '../core/target/unsaid';
-import type { Data } from '../core/target/sentences';
+import { placeOf, plainText, valueAt, type Data } from '../core/target/sentences';
 import type { Target } from '../core/target/schema';
 import {
   complain,
@@ -38,6 +39,8 @@ function sourceOf(file: string) {
 
 export interface LearnOptions {
   readonly refused?: string[];
+  readonly wrong?: string[];
+  readonly heard?: string;
   readonly out?: string;
   readonly name?: string;
   readonly take?: string;
@@ -48,50 +51,53 @@ export interface LearnOptions {
 /** What would accept the taken files, and why the refused ones may have been refused. */
 export function learn(files: string[], options: LearnOptions): 0 | 1 | 2 {
   const taken = files.map(sourceOf);
-  const refused = (options.refused ?? []).map(sourceOf);
-  const trials: Trial[] = [
-    ...taken.map(({ source, bytes }, i) => ({
-      name: files[i]!,
-      taken: true,
-      observed: observe(source, bytes.length),
-    })),
-    ...refused.map(({ source, bytes }, i) => ({
-      name: options.refused![i]!,
-      taken: false,
-      observed: observe(source, bytes.length),
-    })),
-  ];
+  const tried = (list: readonly string[], isTaken: boolean): Trial[] =>
+    list.map((name) => {
+      const { source, bytes } = sourceOf(name);
+      return { name, taken: isTaken, observed: observe(source, bytes.length) };
+    });
+  const right = tried(files, true);
   const name = options.name ?? nameOf(files[0]!).replace(/\.[^.]*$/, '');
-  const { target, learnt } = learnTarget(
+  const { target, learnt, evidence } = learnTarget(
     taken.map((t) => t.source),
     name,
   );
-  const { proposals, unexplained, advice } = separate(trials);
-  const wanted = Math.min(proposals.length, Number(options.take ?? 0) || 0);
-  let data = target as unknown as Data;
-  for (const p of proposals.slice(0, wanted)) data = settle(data, p.sets);
+  const refused = separate([...right, ...tried(options.refused ?? [], false)]);
+  const wrongly = options.wrong?.length
+    ? separate([...right, ...tried(options.wrong, false)], 'played wrongly')
+    : null;
+  const first = ({ proposals }: Separated) =>
+    proposals.slice(0, Number(options.take ?? 0) || 0).flatMap((p) => p.sets);
+  const learned = target as unknown as Data;
+  const grave = settle(learned, first(refused));
+  const mild = wrongly ? asCautions(grave, first(wrongly), options.heard ?? '') : [];
+  const data = settle(grave, mild);
   if (options.json)
     print(
       JSON.stringify({
         target: data,
         learnt,
-        proposals: proposals.map(({ claim, broken, ...rest }) => ({
-          feature: claim,
-          breaks: broken.length,
-          broken,
-          ...rest,
-        })),
-        unexplained,
-        advice,
+        evidence,
+        ...toldOf(refused),
+        ...(wrongly ? { wrongly: toldOf(wrongly) } : {}),
       }),
     );
   else {
     print(`Learnt from ${files.length} taken: ${learnt.length} numbers.`);
-    proposals.slice(0, 12).forEach((p, i) => {
-      print(`${i + 1}. ${p.says}`);
-      if (p.twins) print(`   ${p.twins.refused} and ${p.twins.taken} differ in this alone.`);
-    });
-    if (advice) print(advice);
+    for (const e of evidence) {
+      const sentence = placeOf(e.path)?.sentence;
+      const says = sentence ? plainText(sentence, target as unknown as Data) : e.path;
+      const value = sayNumber(Number(valueAt(target as unknown as Data, e.path)));
+      const round = e.round === null ? '' : `; ${sayNumber(e.round)}?`;
+      print(`   ${says}. ${value}: ${sayEvidence(e)}${round}`);
+    }
+    for (const { proposals, advice } of wrongly ? [refused, wrongly] : [refused]) {
+      proposals.slice(0, 12).forEach((p, i) => {
+        print(`${i + 1}. ${p.says}`);
+        if (p.twins) print(`   ${p.twins.refused} and ${p.twins.taken} differ in this alone.`);
+      });
+      if (advice) print(advice);
+    }
   }
   if (options.out !== undefined)
     writeOutput(
@@ -99,8 +105,19 @@ export function learn(files: string[], options: LearnOptions): 0 | 1 | 2 {
       new TextEncoder().encode(`${JSON.stringify(data, null, 2)}\n`),
       options.force === true,
     );
-  return unexplained.length > 0 ? 1 : 0;
+  return refused.unexplained.length + (wrongly?.unexplained.length ?? 0) > 0 ? 1 : 0;
 }
+
+const toldOf = ({ proposals, unexplained, advice }: Separated) => ({
+  proposals: proposals.map(({ claim, broken, ...rest }) => ({
+    feature: claim,
+    breaks: broken.length,
+    broken,
+    ...rest,
+  })),
+  unexplained,
+  advice,
+});
 
 export interface FormatOptions {
   readonly score: string;

@@ -225,7 +225,7 @@ export function sayProof(work: Work, { base, run, findings }: Proofed) {
   print(
     `${work.label} → ${target.name}: ${count(tally.stops, 'stop')}, ${count(tally.cautions, 'caution')}, ${count(tally.remarks, 'remark')}`,
   );
-  for (const remark of [...base.remarks, ...base.behind.map(sayLeftBehind)])
+  for (const remark of [...base.remarks, ...sayLeftBehind(base.behind)])
     print(`  sources  ${remark}`);
   for (const source of work.sources)
     for (const d of source.damage) print(`  damage   ${sayDamage(d)}`);

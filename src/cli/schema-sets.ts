@@ -58,7 +58,9 @@ const OnCardJson = z.strictObject({
   standing,
   write: z.array(FileJson),
   same: z.array(z.string()),
-  theirs: z.array(z.strictObject({ file: FileJson, says: z.string(), at: z.string() })),
+  theirs: z.array(
+    z.strictObject({ file: FileJson, says: z.string(), at: z.string(), renamed: z.boolean() }),
+  ),
 });
 
 export const SetProofLine = z.strictObject({ set, ...looked });

@@ -33,6 +33,7 @@ type Asked =
   | 'seams'
   | 'driftFrom'
   | 'rowRates'
+  | 'thin'
   | 'songBars'
   | 'loudness'
   | 'learn'

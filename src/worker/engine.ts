@@ -16,6 +16,8 @@ import { layBeside } from '../core/handover/file-beside';
 import { fileLines } from '../core/handover/file-lines';
 import { handOver } from '../core/handover/hand-over';
 import { MEND_REACHES, type MendReach } from '../core/plan/mend';
+import { thinnedBy } from '../core/steps/curves/thinned';
+import { makeClock } from '../core/time/tempo-map';
 import { rowRatesOf } from '../core/plan/row-rates';
 import { runPlan } from '../core/plan/run';
 import { isJudgedBehind, judgedBehind, Trials } from '../core/plan/trial';
@@ -150,7 +152,7 @@ export function makeEngine(known = new Known()): Engine {
             rules,
             says: sayUse({ as, follows, offset, rules, alone: base.sources.length === 1 }),
           })),
-          remarks: [...base.remarks, ...base.behind.map(sayLeftBehind)],
+          remarks: [...base.remarks, ...sayLeftBehind(base.behind)],
           disagreements: disagreements(base),
         };
         const notes = view.findings.map((f) => f.notes.buffer as ArrayBuffer);
@@ -319,6 +321,13 @@ export function makeEngine(known = new Known()): Engine {
         const { pieces } = ran(request, checkpoint).run.rendition;
         const piece = pieces[Math.min(request.piece ?? 0, pieces.length - 1)]!;
         return rowRatesOf(piece, request.target);
+      }),
+
+    thin: (call, request, progress) =>
+      answer(call, progress, () => {
+        const { within, perSecond, division, tempos } = request;
+        const clock = makeClock(division, tempos);
+        return thinnedBy(request, within, perSecond, (tick) => clock.msAt(tick) * 1000);
       }),
 
     loudness: (call, request, progress) =>

@@ -33,7 +33,7 @@ export const learningCalls = (
           return { proposals: [], unexplained: [], advice: null, problem: opened.problem };
         trials.push({ name, taken, observed: observe(opened.source, bytes.byteLength) });
       }
-      const { proposals, unexplained, advice } = separate(trials);
+      const { proposals, unexplained, advice } = separate(trials, request.amiss);
       return {
         proposals: proposals.map(({ says, twins, nearest, sets }) => ({
           says,

@@ -1,6 +1,6 @@
 import type { ExampleResult } from '../core/handover/target-pack';
 import type { Answered, ProbeResult } from '../core/learning/probes';
-import type { Proposal } from '../core/learning/separate';
+import type { Amiss, Proposal } from '../core/learning/separate';
 import type { Described } from '../core/outputs/example/describe';
 import type { Target } from '../core/target/schema';
 
@@ -16,6 +16,8 @@ export interface DescribeRequest {
 export type DescribeReply = Described | { readonly problem: string };
 
 export interface SeparateRequest {
+  /** What became of those that are not taken. */
+  readonly amiss: Amiss;
   readonly trials: readonly {
     readonly name: string;
     readonly bytes: ArrayBuffer;

@@ -20,6 +20,9 @@ import type {
 import type { Which } from '../core/sources/which';
 import type { ModuleView, ModuleWay } from '../core/wire/module-view';
 import type { Figures } from '../core/compare/say-figures';
+import type { Thinned } from '../core/steps/curves/thinned';
+import type { Division } from '../core/smf/file';
+import type { TempoEvent } from '../core/time/tempo-map';
 import type { Answered } from '../core/learning/probes';
 import type { FileBeside } from '../core/handover/file-beside';
 import type { FileLines } from '../core/handover/file-lines';
@@ -171,6 +174,16 @@ export type Answer<T> =
   | { readonly is: 'cancelled' }
   | ({ readonly is: 'unknown-source'; readonly sha256: string } & Which);
 
+export interface ThinRequest {
+  readonly tick: Int32Array;
+  readonly value: Uint16Array;
+  /** How far a value may stand from the curve. */
+  readonly within: number;
+  readonly perSecond?: number;
+  readonly division: Division;
+  readonly tempos: readonly TempoEvent[];
+}
+
 export interface Engine {
   /**
    * A call is given up when the slot `id % length` of `cancel` holds its id. `epoch` tells workers
@@ -248,6 +261,8 @@ export interface Engine {
     request: RunRequest,
     progress: Progress,
   ): Promise<Answer<readonly RowRate[]>>;
+  /** A curve as it would be thinned: of a dense one that takes longer than a screen may wait. */
+  thin(call: Call, request: ThinRequest, progress: Progress): Promise<Answer<Thinned>>;
   /** How loud one part is over a stretch; null where the bank is not known yet and has to be sent. */
   loudness(
     call: Call,

@@ -1,4 +1,5 @@
 import { gatherLosses } from '../core/handover/receipt';
+import { sayKind } from '../core/diagnostic/words';
 import type { MendTrial } from '../core/plan/trial';
 
 /** What a mend would do, as the screen shows it. */
@@ -10,8 +11,6 @@ export const trialView = (trial: MendTrial) => ({
   shiftMs: trial.shiftMs,
   costs: trial.costs,
   says: trial.says,
-  losses: gatherLosses(trial.losses).map(({ count: n, what }) =>
-    n === 1 ? `1 ${what.replace(/s$/, '')}` : `${n.toLocaleString('en-GB')} ${what}`,
-  ),
+  losses: gatherLosses(trial.losses).map(({ count, what }) => sayKind(count, what)),
   refused: trial.refused,
 });

@@ -323,6 +323,7 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
   position: relative;
   display: grid;
   grid-template-rows: 32px minmax(0, 1fr);
+  grid-template-columns: minmax(0, 1fr);
   container: close-up / inline-size;
   border-top: 1px solid var(--ink-2);
   background: var(--paper);
@@ -345,6 +346,7 @@ useEventListener(window, 'pointerup', () => (lifted.value = null));
 .strips {
   display: grid;
   grid-template-rows: minmax(0, 1fr);
+  grid-template-columns: minmax(0, 1fr);
   min-height: 0;
 }
 

@@ -23,7 +23,7 @@ import { useCurveHand } from '../stores/curve-hand';
 import { useJob, type LaidPiece } from '../stores/job';
 import { usePlaying } from '../stores/playing';
 import { useSettings } from '../stores/settings';
-import type { Thinned } from './thinned';
+import type { Thinned } from '../../core/steps/curves/thinned';
 import { drawLane, laneTick, laneValue, pointAt, type LaneView } from './draw-lane';
 
 /** One curve under the notes: its points chosen, swept, moved, drawn and taken out by hand. */

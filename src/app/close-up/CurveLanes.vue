@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { NButton, NInputNumber, NSelect } from 'naive-ui';
-import { computed, ref, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import type { Ink } from '../sheet/inks';
 import { useJob, type LaidPiece } from '../stores/job';
 import { count } from '../../core/target/words';
+import type { Thinned } from '../../core/steps/curves/thinned';
+import { sideEngine } from '../stores/engine';
 import CurveLane from './CurveLane.vue';
-import { thinnedBy, type Thinned } from './thinned';
 
 /** Lanes for the curves of a part, one or several, chosen from what is there. */
 const props = defineProps<{
@@ -69,44 +70,67 @@ const shown = computed(() => all.value.filter((c) => picked.value.includes(c.id)
 
 /** How far a value may stand from the curve while thinning is tried; null where it is not. */
 const within = ref<number | null>(null);
-const tried = computed((): ReadonlyMap<string, Thinned> => {
+const thinnable = computed(() => shown.value.filter((c) => c.curve.kind !== PRESSURE));
+/** What it would come to, by curve; worked out beside the screen, and dropped where another is asked. */
+const found = shallowRef<ReadonlyMap<string, Thinned>>(new Map());
+const failed = ref(false);
+/** Of another number it says nothing. */
+const tried = computed(
+  () => new Map([...found.value].filter(([, thinned]) => thinned.within === within.value)),
+);
+watch([within, thinnable], (_now, _before, onCleanup) => {
   const by = within.value;
-  const { clock } = props.piece;
-  const us = (tick: number) => clock.msAt(tick) * 1000;
-  return new Map(
-    by === null
-      ? []
-      : shown.value
-          .filter((c) => c.curve.kind !== PRESSURE)
-          .map((c) => [c.id, thinnedBy(c.curve, by, c.block?.perSecond, us)]),
-  );
+  failed.value = false;
+  found.value = new Map();
+  if (by === null) return;
+  const { division, tempos } = props.piece;
+  const calls = thinnable.value.map((c) => {
+    const { tick, value } = c.curve;
+    const perSecond = c.block?.perSecond;
+    const asked = { tick, value, within: by, division, tempos };
+    return [
+      c.id,
+      sideEngine().ask('thin', perSecond === undefined ? asked : { ...asked, perSecond }),
+    ] as const;
+  });
+  let dropped = false;
+  onCleanup(() => {
+    dropped = true;
+    for (const [, call] of calls) call.cancel();
+  });
+  const all = calls.map(async ([id, call]) => [id, await call.result] as const);
+  Promise.all(all)
+    .then((answers) => {
+      if (dropped) return;
+      found.value = new Map(answers.flatMap(([id, thinned]) => (thinned ? [[id, thinned]] : [])));
+    })
+    .catch(() => {
+      if (!dropped) failed.value = true;
+    });
 });
 const saysThin = computed(() => {
+  if (thinnable.value.length === 0) return 'no curve that can be thinned';
+  if (failed.value) return 'it was not worked out; try another number';
+  if (tried.value.size === 0) return 'working it out…';
   const before = shown.value.reduce((n, c) => n + (tried.value.has(c.id) ? c.n : 0), 0);
   const all = [...tried.value.values()];
-  const after = all.reduce((n, t) => n + t.points.length, 0);
+  const after = all.reduce((n, t) => n + t.tick.length, 0);
   const error = all.reduce((most, t) => Math.max(most, t.error), 0);
   return `${count(before, 'value')} → ${after.toLocaleString('en-GB')}, at most ${error} off`;
 });
 function thin() {
   const by = within.value;
   if (by === null) return;
-  const calls = shown.value.flatMap(({ id, curve, block }) =>
-    tried.value.has(id)
-      ? [
-          {
-            step: 'thin-curve',
-            params: {
-              ...(curve.kind === BEND ? { bend: true } : { controllers: [curve.number] }),
-              within: by,
-              ...(block?.perSecond ? { perSecond: block.perSecond } : {}),
-            },
-            scope: { parts: [props.part.ref] },
-            on: true,
-          },
-        ]
-      : [],
-  );
+  const calls = thinnable.value.map(({ curve, block }) => ({
+    step: 'thin-curve',
+    params: {
+      ...(curve.kind === BEND ? { bend: true } : { controllers: [curve.number] }),
+      within: by,
+      ...(block?.perSecond ? { perSecond: block.perSecond } : {}),
+    },
+    scope: { parts: [props.part.ref] },
+    on: true,
+  }));
   within.value = null;
   if (calls.length === 0) return;
   job.addSteps(`Thinned: ${shown.value.map((c) => c.name).join(', ')}`, calls);
@@ -188,13 +212,21 @@ const options = computed(() =>
 }
 
 .below {
+  /* Above the line of the playhead, which goes through all of the close-up. */
+  position: relative;
+  z-index: 3;
   display: flex;
   flex: none;
-  gap: 8px;
+  flex-wrap: wrap;
+  gap: 4px 8px;
   align-items: center;
   margin-left: 92px;
   font-size: 12px;
   white-space: nowrap;
+}
+
+.below .soft {
+  white-space: normal;
 }
 
 .pick {

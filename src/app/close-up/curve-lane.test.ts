@@ -13,7 +13,7 @@ import { callStep } from '../../core/steps/define-step';
 import { thinCurve } from '../../core/steps/curves/thin';
 import { useCurveHand } from '../stores/curve-hand';
 import { useJob } from '../stores/job';
-import { thinnedBy } from './thinned';
+import { thinnedBy } from '../../core/steps/curves/thinned';
 import { drawLane, laneTick, laneValue, laneX, laneY, pointAt } from './draw-lane';
 
 const view = { fromTick: 0, ticksPerPixel: 4, width: 800, height: 100 };
@@ -87,7 +87,7 @@ describe('thinning that is tried', () => {
             (c) => c.number === 11,
           )!;
           const tried = thinnedBy(shown, within, perSecond, (t) => clock.msAt(t) * 1000);
-          expect(tried.points.map((p) => [p.tick, p.value])).toEqual(
+          expect(Array.from(tried.tick, (t, i) => [t, tried.value[i]])).toEqual(
             [...after.tick].map((t, i) => [t, after.value[i]]),
           );
         },
@@ -98,7 +98,7 @@ describe('thinning that is tried', () => {
   it('draws a band about the curve and what would stay, a shape a pixel', () => {
     const { context, shapes } = recordingCanvas();
     const thinned = thinnedBy(curve, 3, undefined, (t) => t * 1000);
-    expect(thinned.points.length).toBeLessThan(curve.tick.length / 3);
+    expect(thinned.tick.length).toBeLessThan(curve.tick.length / 3);
     expect(thinned.error).toBeLessThanOrEqual(3);
     drawLane({
       ...{ context, view, curve, name: 'Expression', ink: '#000', light: 'paper', bars: [] },

@@ -3,7 +3,7 @@ import { SHEET_COLOURS } from '../sheet/inks';
 import { SANS } from '../sheet/letters';
 import { firstAt, fullOf, type CurvePoint } from '../stores/curve-edit';
 import { AXIS } from './geometry';
-import type { Thinned } from './thinned';
+import type { Thinned } from '../../core/steps/curves/thinned';
 
 /** Where a lane of one curve lies on its canvas. */
 export interface LaneView {
@@ -163,22 +163,21 @@ function drawBand(input: LaneInput, { within }: Thinned, yOf: (value: number) =>
 }
 
 /** What would stay, as steps over the curve. */
-function drawThinned(input: LaneInput, { points }: Thinned, yOf: (value: number) => number) {
+function drawThinned(input: LaneInput, { tick, value }: Thinned, yOf: (value: number) => number) {
   const { context: c, view: v, light } = input;
   const until = laneTick(v, v.width);
-  let from = 0;
-  while (from + 1 < points.length && points[from + 1]!.tick <= v.fromTick) from++;
+  const from = Math.max(0, firstAt({ tick }, v.fromTick + 1) - 1);
   c.strokeStyle = SHEET_COLOURS[light].flag;
   c.lineWidth = 1.5;
   c.beginPath();
   let column = -Infinity;
-  for (let i = from; i < points.length && points[i]!.tick <= until; i++) {
-    const x = Math.max(AXIS, laneX(v, points[i]!.tick));
-    const end = Math.min(v.width, laneX(v, points[i + 1]?.tick ?? until));
+  for (let i = from; i < tick.length && tick[i]! <= until; i++) {
+    const x = Math.max(AXIS, laneX(v, tick[i]!));
+    const end = Math.min(v.width, laneX(v, tick[i + 1] ?? until));
     // Of several on one pixel the last is seen.
     if (end - column < 1) continue;
     column = end;
-    const y = yOf(points[i]!.value);
+    const y = yOf(value[i]!);
     if (i === from) c.moveTo(x, y);
     else c.lineTo(x, y);
     c.lineTo(end, y);

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useRouter } from 'vue-router';
 import type { Target } from '../../core/target/schema';
 import TallyDots from '../margin/TallyDots.vue';
 import { useFit, type Song } from '../stores/fit';
 import { sayFit } from './say-fit';
+import { useLeadOn } from '../kit/use-lead-on';
 
 /** One song on one target: what stops it, and what it would take. */
 const { song, target } = defineProps<{ song: Song; target: Target }>();
 const fit = useFit();
-const router = useRouter();
+const leadOn = useLeadOn();
 const found = computed(() => fit.cell(song, target));
 const known = computed(() => (found.value === 'unread' ? null : found.value));
 const state = computed(() => {
@@ -21,7 +21,10 @@ const state = computed(() => {
       ? 'clean'
       : 'changed';
 });
-const open = async () => router.push(`/job/${await fit.openCell(song, target)}/proof`);
+async function open() {
+  const lead = leadOn();
+  await lead(`/job/${await fit.openCell(song, target)}/proof`);
+}
 </script>
 
 <template>

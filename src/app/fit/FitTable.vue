@@ -16,7 +16,9 @@ const setUp = useByAndBy(() => Math.max(fit.columns.length, fit.rows.length), 2)
       <tr>
         <th scope="col">{{ turned ? 'Target' : 'Song' }}</th>
         <template v-if="turned">
-          <th v-for="song in fit.rows" :key="song.key" scope="col">{{ song.title }}</th>
+          <th v-for="song in fit.rows" :key="song.key" scope="col">
+            <span class="called" :title="song.title">{{ song.title }}</span>
+          </th>
         </template>
         <template v-else>
           <th v-for="t in fit.columns" :key="t.id" scope="col">{{ t.name }}</th>
@@ -34,7 +36,9 @@ const setUp = useByAndBy(() => Math.max(fit.columns.length, fit.rows.length), 2)
       </template>
       <template v-else>
         <tr v-for="song in fit.rows.slice(0, setUp)" :key="song.key">
-          <th scope="row">{{ song.title }}</th>
+          <th scope="row">
+            <span class="called" :title="song.title">{{ song.title }}</span>
+          </th>
           <td v-for="target in fit.columns" :key="target.id">
             <FitCell :song="song" :target="target" />
           </td>
@@ -64,6 +68,15 @@ const setUp = useByAndBy(() => Math.max(fit.columns.length, fit.rows.length), 2)
 .table th {
   padding: 6px 10px;
   font-weight: 500;
+}
+
+/* A song is called whatever its file was. */
+.called {
+  display: block;
+  max-width: 240px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 
 .table thead th {

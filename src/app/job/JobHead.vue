@@ -81,7 +81,7 @@ function rename(event: Event) {
         :disabled="job.readOnly"
         @click="begin"
       >
-        {{ job.record?.title ?? '…' }}
+        <span class="called">{{ job.record?.title ?? '…' }}</span>
       </button>
     </h1>
     <nav class="thread" aria-label="Stages">
@@ -144,17 +144,17 @@ function rename(event: Event) {
 
 /* Forty letters are read beside the stages: in two lines. */
 .title.long {
-  display: -webkit-box;
   font-size: 15px;
   line-height: 19px;
-  overflow-wrap: anywhere;
   white-space: normal;
-  -webkit-box-orient: vertical;
-  -webkit-line-clamp: 2;
 }
 
-.title.long .plain {
-  display: inline;
+.title.long .called {
+  display: -webkit-box;
+  overflow: hidden;
+  overflow-wrap: anywhere;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
 }
 
 .title .plain {

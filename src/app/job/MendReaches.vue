@@ -125,6 +125,7 @@ async function mend(reach: MendReach) {
 <style scoped>
 .reaches {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
   margin: 0 0 16px;
   padding: 0;

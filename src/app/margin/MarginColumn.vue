@@ -157,6 +157,7 @@ watch(
 <style scoped>
 .margin {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: 40px auto minmax(0, 1fr);
   height: 100%;
 }

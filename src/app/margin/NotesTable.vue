@@ -104,6 +104,7 @@ function choose(n: number) {
 <style scoped>
 .notes {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: auto auto minmax(0, 1fr);
   gap: 4px;
   height: 100%;

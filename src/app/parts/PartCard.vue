@@ -194,6 +194,7 @@ const says = computed(() => sayContent(props.part));
 .long {
   flex-wrap: wrap;
   row-gap: 0;
+  white-space: normal;
 }
 
 .seat {

@@ -108,6 +108,7 @@ const orNull = (name: string) => (name === NONE ? null : name);
 <style scoped>
 .port {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   align-content: start;
   min-height: 0;

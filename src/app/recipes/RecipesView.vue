@@ -5,17 +5,17 @@ import AskFirst from '../kit/AskFirst.vue';
 import { Download, Trash2 } from '@lucide/vue';
 import { useFileDialog } from '@vueuse/core';
 import { computed, onMounted, shallowRef, watch } from 'vue';
-import { useRouter } from 'vue-router';
 import { count } from '../../core/target/words';
 import TallyDots from '../margin/TallyDots.vue';
 import { engine } from '../stores/engine';
 import { useRecipes, type Outcome } from '../stores/recipes';
 import { useTargets } from '../stores/targets';
+import { useLeadOn } from '../kit/use-lead-on';
 
 /** Plans that are kept, what they do in words, and one of them used on many files. */
 const recipes = useRecipes();
 const targets = useTargets();
-const router = useRouter();
+const leadOn = useLeadOn();
 onMounted(() => targets.load());
 
 const { open, onChange, reset } = useFileDialog({ accept: '.json', multiple: true });
@@ -51,8 +51,9 @@ const ready = computed(() => recipes.outcomes.filter((o) => o.result !== null));
 const open_ = computed(() => ready.value.filter((o) => o.jobId === null).length);
 
 async function openJob(outcome: Outcome) {
+  const lead = leadOn();
   const id = await recipes.makeJob(outcome);
-  if (id) await router.push(`/job/${id}/proof`);
+  if (id) await lead(`/job/${id}/proof`);
 }
 const list = (texts: readonly string[], most = 3) =>
   texts.length === 0
@@ -206,6 +207,7 @@ const list = (texts: readonly string[], most = 3) =>
 <style scoped>
 .recipes {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: auto auto minmax(0, 1fr);
   gap: 14px;
   height: 100%;
@@ -241,6 +243,7 @@ const list = (texts: readonly string[], most = 3) =>
 
 .rows {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   align-content: start;
   margin: 0;
@@ -279,6 +282,7 @@ const list = (texts: readonly string[], most = 3) =>
 
 .one {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
   align-content: start;
   padding-bottom: 20px;
@@ -297,6 +301,7 @@ const list = (texts: readonly string[], most = 3) =>
 
 .steps {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 2px;
   max-height: 190px;
   margin: 0;

@@ -139,6 +139,7 @@ const within = computed(() =>
 <style scoped>
 .hands {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   align-content: start;
   min-height: 0;

@@ -60,6 +60,7 @@ onBeforeUnmount(() => receiving.rest());
 <style scoped>
 .receive {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
   padding-bottom: 8px;
   border-bottom: 1px solid var(--line);

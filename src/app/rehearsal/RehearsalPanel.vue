@@ -290,6 +290,7 @@ function go(ms: number, tick: number) {
 <style scoped>
 .panel {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: auto auto minmax(0, 1fr);
   gap: 6px;
   overflow: hidden;
@@ -346,6 +347,7 @@ function go(ms: number, tick: number) {
 
 .list {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   align-content: start;
   min-height: 0;

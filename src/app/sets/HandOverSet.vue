@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui';
 import { computed, onMounted } from 'vue';
-import { useRouter } from 'vue-router';
 import { sayClock } from '../../core/time/meter-map';
 import { MANIFEST } from '../../core/sets/manifest';
 import { sayBytes } from '../../core/sets/write-card';
@@ -9,12 +8,13 @@ import { count, listed } from '../../core/target/words';
 import DialogCard from '../kit/DialogCard.vue';
 import { targetOf, useSet } from '../stores/set';
 import { useSetHandover } from '../stores/set-handover';
+import { useLeadOn } from '../kit/use-lead-on';
 
 /** A set goes out: as a pack, or into a folder, where only what changed is written. */
 const emit = defineEmits<{ close: []; open: [key: string] }>();
 const open = useSet();
 const out = useSetHandover();
-const router = useRouter();
+const leadOn = useLeadOn();
 onMounted(() => {
   out.looked = null;
   out.written = null;
@@ -23,17 +23,19 @@ onMounted(() => {
 });
 
 async function readIn() {
+  const lead = leadOn();
   const id = await out.readIn();
   if (!id) return;
   emit('close');
-  await router.push(`/sets/${id}`);
+  await lead(`/sets/${id}`);
 }
 
 async function bringTheirs(key: string) {
+  const lead = leadOn();
   const id = await out.bringTheirs(key);
   if (!id) return;
   emit('close');
-  await router.push(`/job/${id}/intake`);
+  await lead(`/job/${id}/intake`);
 }
 
 /** What tells two songs of one title apart. */

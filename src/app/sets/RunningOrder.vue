@@ -108,14 +108,16 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
           <td class="song">
             <a
               v-if="lineOf(row.key).job"
-              class="title"
+              class="title by-letter"
               :href="`/job/${row.job}/proof`"
               @click.prevent="emit('open', row.key)"
               >{{ lineOf(row.key).title }}</a
             >
-            <span v-else class="title gone">{{ lineOf(row.key).title }}</span>
-            <span v-if="row.name !== undefined" class="soft small as">as {{ row.name }}</span>
-            <span v-if="lineOf(row.key).problem" class="problem small">
+            <span v-else class="title gone by-letter">{{ lineOf(row.key).title }}</span>
+            <span v-if="row.name !== undefined" class="soft small as by-letter"
+              >as {{ row.name }}</span
+            >
+            <span v-if="lineOf(row.key).problem" class="problem small by-letter">
               {{ lineOf(row.key).problem }}
             </span>
           </td>

@@ -87,6 +87,12 @@ h3 {
   gap: 2px 8px;
 }
 
+.songs .link {
+  min-width: 0;
+  overflow-wrap: anywhere;
+  text-align: left;
+}
+
 .mends {
   display: grid;
   gap: 6px;

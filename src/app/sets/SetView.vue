@@ -157,8 +157,13 @@ useEventListener(window, 'keydown', (event) => {
         @keydown.esc="editing = false"
       />
       <h1 v-else class="title">
-        <button class="plain" type="button" title="Change the title" @click="editing = true">
-          {{ open.set.title }}
+        <button
+          class="plain"
+          type="button"
+          :title="`${open.set.title}: change the title`"
+          @click="editing = true"
+        >
+          <span class="called">{{ open.set.title }}</span>
         </button>
       </h1>
       <span class="soft small">{{ open.targetNames.join(', ') }}</span>
@@ -269,6 +274,7 @@ useEventListener(window, 'keydown', (event) => {
 .set {
   display: grid;
   grid-template-rows: auto auto auto minmax(0, 1fr);
+  grid-template-columns: minmax(0, 1fr);
   height: 100%;
 }
 
@@ -293,10 +299,6 @@ useEventListener(window, 'keydown', (event) => {
   padding: 12px 20px 0;
 }
 
-.head {
-  align-items: baseline;
-}
-
 .tools {
   flex-wrap: wrap;
   padding: 10px 20px 12px;
@@ -304,7 +306,24 @@ useEventListener(window, 'keydown', (event) => {
 }
 
 .title {
+  min-width: 0;
   font: 600 22px var(--serif);
+}
+
+h1.title .plain {
+  max-width: 100%;
+  text-align: left;
+}
+
+.called {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.head > :not(.title, .room) {
+  flex: none;
 }
 
 input.title {
@@ -339,6 +358,7 @@ input.title {
 
 .missing {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
   padding: 14vh 12vw;
 }

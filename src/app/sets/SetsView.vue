@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { Download, Trash2 } from '@lucide/vue';
 import { NButton } from 'naive-ui';
-import { useRouter } from 'vue-router';
 import { songsOf } from '../../core/sets/set';
 import { count } from '../../core/target/words';
 import AskFirst from '../kit/AskFirst.vue';
@@ -9,22 +8,25 @@ import { useFiles } from '../kit/use-files';
 import { useSets } from '../stores/sets';
 import { useShelf } from '../stores/shelf';
 import type { SetRow } from '../storage/db';
+import { useLeadOn } from '../kit/use-lead-on';
 
 /** The sets that there are: shows, song lists, cards. */
 const sets = useSets();
 const shelf = useShelf();
-const router = useRouter();
+const leadOn = useLeadOn();
 
 async function make() {
+  const lead = leadOn();
   const names = new Set(sets.rows.map((r) => r.set.title));
   let title = 'New set';
   for (let n = 2; names.has(title); n++) title = `New set ${n}`;
-  await router.push(`/sets/${await sets.make(title, [])}`);
+  await lead(`/sets/${await sets.make(title, [])}`);
 }
 const choose = useFiles('.quillset', async (files) => {
+  const lead = leadOn();
   for (const file of files) {
     const id = await sets.bring(file);
-    if (id && files.length === 1) await router.push(`/sets/${id}`);
+    if (id && files.length === 1) await lead(`/sets/${id}`);
   }
 });
 const titleOf = (id: string) => shelf.jobs.find((j) => j.id === id)?.title ?? 'a job that is gone';

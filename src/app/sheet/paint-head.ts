@@ -116,7 +116,8 @@ function paintFlags({ context: c, layout, row, piece, light }: PaintInput) {
     }
     // Of tempos that stand too near each other for a flag each the last is told too: it is what plays on.
     const last = isTempo ? lastOfNear(i) : i;
-    const whole = last > i ? `${flag.text} … ${flags[last]!.text.slice(2)}` : flag.text;
+    const then = flags[last]!.text;
+    const whole = then === flag.text ? flag.text : `${flag.text} … ${then.slice(2)}`;
     const both = c.measureText(whole).width <= room ? whole : flag.text;
     const text = shorten(c, both, room);
     const w = c.measureText(text).width + 12;

@@ -264,6 +264,11 @@ describe('what stands above a row', () => {
       return texts(shapes).filter((t) => t.startsWith('♩'));
     };
     expect(said((t) => t.tempo(120, 61).tempo(240, 128))[0]).toMatch(/^♩ [\d.]+ … 128$/);
+    // One that says the same again is told once.
+    const [first] = said((t) => t.tempo(240, 128));
+    expect(first).toMatch(/^♩ [\d.]+ … 128$/);
+    const again = Number(first!.slice(2).split(' ')[0]);
+    expect(said((t) => t.tempo(240, again))[0]).toBe(`♩ ${again}`);
     // It is told, so nothing is ticked under the flag that tells it; a later one is.
     const ticked = (more: (t: Track) => Track) => {
       const piece = flagged(more);

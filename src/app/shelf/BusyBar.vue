@@ -27,6 +27,7 @@ defineProps<{ says: string; done: number; total: number; cancel: () => void }>()
   display: flex;
   gap: 14px;
   align-items: center;
+  max-width: calc(100vw - 40px);
   padding: 10px 14px;
   border: 1px solid var(--line);
   border-radius: 6px;
@@ -34,7 +35,14 @@ defineProps<{ says: string; done: number; total: number; cancel: () => void }>()
   transform: translateX(-50%);
 }
 
+.busy > span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
 .bar {
+  flex: none;
   width: 200px;
 }
 </style>

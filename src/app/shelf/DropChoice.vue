@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { useRouter } from 'vue-router';
 import { findTarget } from '../../core/target/index';
 import { useJob } from '../stores/job';
 import { useSettings } from '../stores/settings';
@@ -9,6 +8,7 @@ import { readJob } from '../storage/jobs';
 import { useSets } from '../stores/sets';
 import { useShelf } from '../stores/shelf';
 import DialogCard from '../kit/DialogCard.vue';
+import { useLeadOn } from '../kit/use-lead-on';
 import type { AskedDrop } from './use-drops';
 
 /**
@@ -18,14 +18,14 @@ import type { AskedDrop } from './use-drops';
 const props = defineProps<{
   drop: AskedDrop;
   /** Opens a job that was made, with its recording. */
-  openWith: (id: string, recording: File | null) => Promise<void>;
+  openWith: (id: string, recording: File) => Promise<void>;
 }>();
 const emit = defineEmits<{ close: [] }>();
 const job = useJob();
 const shelf = useShelf();
 const sets = useSets();
 const settings = useSettings();
-const router = useRouter();
+const leadOn = useLeadOn();
 const busy = ref(false);
 const files = computed(() => props.drop.files);
 const first = computed(() => files.value[0]!);
@@ -65,13 +65,15 @@ const replace = (key: string) =>
     if (read) await job.replaceSource(read.sha256, read.name, undefined, key);
   });
 const further = async () => {
+  const lead = leadOn();
   await withSources((read) => job.addSources(read));
-  if (job.record) await router.push(`/job/${job.record.id}/intake`);
+  if (job.record) await lead(`/job/${job.record.id}/intake`);
 };
 
 async function newJobs() {
   if (busy.value) return;
   busy.value = true;
+  let lead = leadOn();
   const { pairs, recording } = props.drop.answer;
   const made: { id: string; sound: File | null }[] = [];
   await shelf.gathered(async () => {
@@ -84,30 +86,38 @@ async function newJobs() {
   if (recording && !toJob.value)
     shelf.problems.push(`${recording.name}: open the job that it belongs to, and drop it there.`);
   // Recordings of the same names go beside their jobs, one after the other.
-  for (const { id, sound } of made) if (sound) await props.openWith(id, sound);
+  for (const { id, sound } of made)
+    if (sound) {
+      await props.openWith(id, sound);
+      lead = leadOn();
+    }
   const [only] = made;
-  if (only && (made.length === 1 || toJob.value)) await router.push(`/job/${only.id}/intake`);
-  else await router.push('/');
+  if (only && (made.length === 1 || toJob.value)) await lead(`/job/${only.id}/intake`);
+  else await lead('/');
 }
 
 /** A job each, and all of them in one set. */
 async function asSet() {
   if (busy.value) return;
   busy.value = true;
+  const lead = leadOn();
   const ids = await shelf.gathered(() => shelf.dropFiles(files.value));
   const jobs = (await Promise.all(ids.map(readJob))).flatMap((j) => j ?? []);
   const id = await sets.make(`${jobs[0]?.title ?? 'New set'} and others`, jobs);
   emit('close');
-  await router.push(`/sets/${id}`);
+  await lead(`/sets/${id}`);
 }
 
 async function together(as: 'together' | 'file') {
   if (busy.value) return;
   busy.value = true;
+  const lead = leadOn();
   const id = await shelf.dropTogether(files.value, as);
   emit('close');
   const { recording, pairs } = props.drop.answer;
-  if (id) await props.openWith(id, recording ?? [...pairs.values()][0] ?? null);
+  const sound = recording ?? [...pairs.values()][0];
+  if (id && sound) await props.openWith(id, sound);
+  else if (id) await lead(`/job/${id}/intake`);
 }
 
 /** The last song was for places that are files: so are these, most likely. */

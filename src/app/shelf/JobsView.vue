@@ -322,6 +322,10 @@ async function save(job: JobRecord) {
   font-weight: 400;
 }
 
+.list tbody th {
+  min-width: 180px;
+}
+
 .list thead th {
   color: var(--ink-2);
   font-size: 12px;
@@ -342,6 +346,7 @@ async function save(job: JobRecord) {
 .list tbody th a {
   color: var(--ink);
   font: 600 16px var(--serif);
+  overflow-wrap: anywhere;
   text-decoration: none;
 }
 

@@ -25,6 +25,7 @@ const shelf = useShelf();
 /* It stands at the bottom and covers nothing: what is above it gives way. */
 .problems {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 1px;
   max-height: 30vh;
   overflow: auto;

@@ -1,6 +1,7 @@
 import { until } from '@vueuse/core';
 import { computed, shallowRef } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { useLeadOn } from '../kit/use-lead-on';
 import { useFit } from '../stores/fit';
 import { useJob } from '../stores/job';
 import { useRecipes } from '../stores/recipes';
@@ -32,6 +33,7 @@ export function useDrops() {
   const targets = useTargets();
   const route = useRoute();
   const router = useRouter();
+  const leadOn = useLeadOn();
   const waiting = shallowRef<readonly AskedDrop[]>([]);
   const asked = computed(() => waiting.value[0] ?? null);
   const ask = (drop: AskedDrop) => (waiting.value = [...waiting.value, drop]);
@@ -44,6 +46,7 @@ export function useDrops() {
   };
 
   async function take({ files, skipped = 0 }: DroppedFiles): Promise<void> {
+    const lead = leadOn();
     await targets.load();
     const texts = new Map<File, string>();
     for (const file of files)
@@ -56,6 +59,7 @@ export function useDrops() {
       ofOwn: targets.ofOwn.has(/\.[^.]+$/.exec(file.name)?.[0].toLowerCase() ?? ''),
     }));
     const where = { page: page(), readOnly: job.readOnly, recipe: recipes.row !== null };
+    const still = job.still();
     const answer = answerFor(sorted, where, (f) => f.name);
     for (const says of answer.says) shelf.problems.push(says);
     if (skipped > 0 && files.length > 0)
@@ -63,7 +67,13 @@ export function useDrops() {
         `Of the folder ${skipped.toLocaleString('en-GB')} ${skipped === 1 ? 'file was' : 'files were'} left: no kind that the desk reads, or more than 2,000.`,
       );
     const opened = await putAway(sorted);
-    if (answer.recording && where.page === 'job') await recording.bring(answer.recording);
+    if (answer.recording && where.page === 'job') {
+      if (still()) await recording.bring(answer.recording);
+      else
+        shelf.problems.push(
+          `${answer.recording.name}: the job was left before it was read. Drop it there again.`,
+        );
+    }
     switch (answer.scores) {
       case 'ask-job':
         ask({ ask: 'ask-job', files: sorted.scores, answer });
@@ -85,7 +95,7 @@ export function useDrops() {
         await makeOne(sorted.scores[0]!, answer.recording);
         return;
       default:
-        if (opened) await router.push(opened);
+        if (opened) await lead(opened);
     }
   }
 
@@ -120,14 +130,15 @@ export function useDrops() {
   }
 
   async function makeOne(file: File, sound: File | null) {
+    const lead = leadOn();
     const [id] = await shelf.dropFiles([file]);
-    if (id) await openWith(id, sound);
+    if (id && sound) await openWith(id, sound);
+    else if (id) await lead(`/job/${id}/intake`);
   }
 
   /** Opens a job that was just made, with the recording that came along. */
-  async function openWith(id: string, sound: File | null) {
+  async function openWith(id: string, sound: File) {
     await router.push(`/job/${id}/intake`);
-    if (!sound) return;
     await until(() => job.record?.id).toBe(id);
     await recording.bring(sound);
   }

@@ -119,6 +119,7 @@ function choose(target: Target) {
 <style scoped>
 .for {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
   margin-bottom: 14px;
   padding: 10px 12px;
@@ -134,6 +135,7 @@ h3 {
 
 .list {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 2px;
   max-height: 372px;
   margin: 0;

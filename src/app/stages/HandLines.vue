@@ -106,6 +106,7 @@ function undo(line: (typeof lines.value)[number]) {
 
 ul {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 1px;
   max-height: 220px;
   margin: 4px 0 0;

@@ -224,6 +224,7 @@ async function intoFolder(other = false) {
 
 .text {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   min-width: 0;
 }
 

@@ -191,12 +191,14 @@ async function useFile([file]: File[]) {
 <style scoped>
 .plan {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 10px;
   align-content: start;
 }
 
 .steps {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 7px;
   margin: 0;
   padding: 0;

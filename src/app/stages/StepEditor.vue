@@ -169,6 +169,7 @@ async function apply() {
 <style scoped>
 .editor {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
 }
 

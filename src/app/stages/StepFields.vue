@@ -72,6 +72,7 @@ function setRow(name: string, i: number, row: Record<string, unknown> | null) {
 <style scoped>
 .fields {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
 }
 
@@ -82,6 +83,7 @@ function setRow(name: string, i: number, row: Record<string, unknown> | null) {
 
 .rows {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
 }
 

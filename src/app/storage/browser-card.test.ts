@@ -43,6 +43,9 @@ class Folder {
   getFileHandle = (name: string, { create = false } = {}) => this.entry(name, create, File_);
   async removeEntry(name: string) {
     asked(this.allowed);
+    const there = this.entries.get(name);
+    if (there instanceof Folder && there.entries.size > 0)
+      throw new DOMException('It is not empty.', 'InvalidModificationError');
     this.entries.delete(name);
   }
 }
@@ -137,6 +140,13 @@ describe('a folder whose permission is taken back', () => {
       }),
       { numRuns: 150 },
     );
+  });
+  it('given up, the folders that were made for it are gone too', async () => {
+    const folder = new Folder('card', { left: Infinity });
+    let asked = 0;
+    const call = writeCard(cardOf(folder), { ...order('new'), givenUp: () => ++asked > 3 });
+    await expect(call).rejects.toThrow(/given up/);
+    expect(folder.entries.size).toBe(0);
   });
   it('says what to do', async () => {
     const folder = new Folder('card', { left: 3 });

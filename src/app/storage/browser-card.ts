@@ -38,10 +38,22 @@ export class BrowserCard implements CardFolder {
       );
   }
 
-  private async folderOf(path: string, create: boolean): Promise<FileSystemDirectoryHandle> {
+  /** The folder of a file; `missing` makes one that is not there. */
+  private async folderOf(
+    path: string,
+    missing?: (
+      above: FileSystemDirectoryHandle,
+      name: string,
+    ) => Promise<FileSystemDirectoryHandle>,
+  ): Promise<FileSystemDirectoryHandle> {
     let at = this.root;
-    for (const name of path.split('/').slice(0, -1))
-      at = await at.getDirectoryHandle(name, { create });
+    for (const name of path.split('/').slice(0, -1)) {
+      const above = at;
+      at = await above.getDirectoryHandle(name).catch((error: unknown) => {
+        if (!missing || (error as DOMException).name !== 'NotFoundError') throw error;
+        return missing(above, name);
+      });
+    }
     return at;
   }
   private nameOf = (path: string) => path.split('/').at(-1)!;
@@ -67,7 +79,7 @@ export class BrowserCard implements CardFolder {
 
   async read(path: string): Promise<Uint8Array> {
     try {
-      const folder = await this.folderOf(path, false);
+      const folder = await this.folderOf(path);
       const handle = await folder.getFileHandle(this.nameOf(path));
       return new Uint8Array(await (await handle.getFile()).arrayBuffer());
     } catch (error) {
@@ -76,8 +88,17 @@ export class BrowserCard implements CardFolder {
   }
 
   async stage(path: string, bytes: Uint8Array): Promise<Staged> {
+    const made: { above: FileSystemDirectoryHandle; name: string }[] = [];
+    const unmake = async () => {
+      // One that holds something by now stays.
+      for (const { above, name } of made.reverse())
+        await above.removeEntry(name).catch(() => undefined);
+    };
     try {
-      const folder = await this.folderOf(path, true);
+      const folder = await this.folderOf(path, (above, name) => {
+        made.push({ above, name });
+        return above.getDirectoryHandle(name, { create: true });
+      });
       const handle = await folder.getFileHandle(this.nameOf(path), { create: true });
       const stream = await handle.createWritable();
       await stream.write(bytes as Uint8Array<ArrayBuffer>);
@@ -91,9 +112,11 @@ export class BrowserCard implements CardFolder {
           // A file that was not there before has no bytes yet.
           const left = await handle.getFile().catch(() => null);
           if (left?.size === 0) await folder.removeEntry(handle.name).catch(() => undefined);
+          await unmake();
         },
       };
     } catch (error) {
+      await unmake();
       throw problem(path, error);
     }
   }
@@ -101,11 +124,11 @@ export class BrowserCard implements CardFolder {
   async remove(path: string) {
     const names = path.split('/');
     try {
-      const folder = await this.folderOf(path, false);
+      const folder = await this.folderOf(path);
       await folder.removeEntry(this.nameOf(path));
       for (let depth = names.length - 1; depth > 0; depth--) {
-        const above = await this.folderOf(names.slice(0, depth).join('/'), false);
-        const own = await this.folderOf([...names.slice(0, depth), ''].join('/'), false);
+        const above = await this.folderOf(names.slice(0, depth).join('/'));
+        const own = await this.folderOf([...names.slice(0, depth), ''].join('/'));
         for await (const _ of own.values()) return;
         await above.removeEntry(names[depth - 1]!);
       }

@@ -1,4 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
+import type { Evidence } from '../../core/target/evidence';
 import type { KeptFormats } from '../../core/formats/own/kept';
 import type { Receipt } from '../../core/handover/receipt';
 import type { Target } from '../../core/target/schema';
@@ -55,6 +56,8 @@ export interface TargetRow {
   readonly changedAt: number;
   /** Paths of numbers that were learnt from files and not looked at since. */
   readonly learnt: readonly string[];
+  /** What bounds among them rest on. */
+  readonly evidence?: readonly Evidence[];
   /** The pack that it came in, with its examples. */
   readonly pack?: ArrayBuffer;
 }

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
+import type { Evidence } from '../../core/target/evidence';
 import { endingsOf } from '../../core/formats/own/kept';
 import { builtInTargets, findTarget } from '../../core/target/index';
 import { parseTargetText, type TargetProblem } from '../../core/target/parse';
@@ -56,14 +57,17 @@ export const useTargets = defineStore('targets', () => {
     target: Target,
     learnt: readonly string[] = [],
     pack?: ArrayBuffer,
+    shown: readonly Evidence[] = rowOf(target.id)?.evidence ?? [],
   ): Promise<boolean> {
     const examples = pack ?? rowOf(target.id)?.pack;
+    const evidence = shown.filter((e) => learnt.includes(e.path));
     const row: TargetRow = {
       id: target.id,
       target,
       learnt,
       changedAt: Date.now(),
       ...(examples ? { pack: examples } : {}),
+      ...(evidence.length > 0 ? { evidence } : {}),
     };
     try {
       await db.targets.put(row);
@@ -74,6 +78,14 @@ export const useTargets = defineStore('targets', () => {
       problem.value = storageProblem(error);
       return false;
     }
+  }
+
+  /** Numbers that were learnt are right as they are. */
+  async function confirm(id: string, paths: readonly string[]): Promise<void> {
+    const row = rowOf(id);
+    if (!row) return;
+    const learnt = row.learnt.filter((p) => !paths.includes(p));
+    await put(row.target, learnt);
   }
 
   /** Puts a target on the shelf, with its examples, where it is not there yet. */
@@ -187,6 +199,7 @@ export const useTargets = defineStore('targets', () => {
     rowOf,
     freeId,
     put,
+    confirm,
     bring,
     remove,
     copy,

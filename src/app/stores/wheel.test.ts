@@ -48,6 +48,26 @@ describe('the try-out wheel', () => {
     expect(steps()).toEqual([]);
   });
 
+  it('what could not be measured before the job was left is not tried at the next', async () => {
+    const { wheel, playing } = await open('demo-tide-table', 'tide-voices');
+    let fail: (why: Error) => void = () => {};
+    vi.mocked(loudness.loudnessOf).mockReturnValue(
+      new Promise((_, failed) => {
+        fail = failed;
+      }),
+    );
+    await playing.play();
+    wheel.toggle();
+    wheel.kind = 'octave';
+    await eventually(() => expect(wheel.now?.name).toBe('As it is'));
+    wheel.turn(1);
+    await eventually(() => expect(loudness.loudnessOf).toHaveBeenCalled());
+    await openJob('demo-parlour-evening', 'parlour-keyboard');
+    fail(new Error('It was given up.'));
+    await new Promise((done) => setTimeout(done));
+    expect(playing.tried.steps).toEqual([]);
+  });
+
   it('what is kept is one step for that part', async () => {
     const { wheel, seating } = await open('demo-tide-table', 'tide-voices');
     const [first] = seating.all.filter((p) => !p.leftOut);

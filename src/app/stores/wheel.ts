@@ -200,7 +200,7 @@ export const useWheel = defineJobPart(() => {
       const db = silent ? 0 : Math.max(-MOST_DB, Math.min(MOST_DB, as - then));
       playing.tried = { ...tried, part: p.ref, db };
     } catch {
-      if (mine === measuring) playing.tried = tried;
+      if (mine === measuring && open.value) playing.tried = tried;
     }
   }
 

@@ -150,6 +150,7 @@ watch([() => props.target, jobId], () => void hold(), { immediate: true });
 
 .findings {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   margin: 0;
   padding: 0;

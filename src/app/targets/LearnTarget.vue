@@ -1,27 +1,34 @@
 <script setup lang="ts">
-import { NButton, NCheckbox, NInput } from 'naive-ui';
+import { NButton, NInput } from 'naive-ui';
 import { computed, ref, shallowRef } from 'vue';
-import { useRouter } from 'vue-router';
+import type { Evidence } from '../../core/target/evidence';
+import type { Learnt } from '../../core/learning/learn';
 import type { Answered } from '../../core/learning/probes';
-import { settle, settledPaths } from '../../core/target/settle';
+import { asCautions, settle, settledPaths } from '../../core/target/settle';
 import { parseTarget } from '../../core/target/parse';
 import type { Target } from '../../core/target/schema';
 import type { Data } from '../../core/target/sentences';
+import type { Amiss } from '../../core/learning/separate';
 import type { ProbeReply, SeparateReply } from '../../worker/protocol';
 import DialogCard from '../kit/DialogCard.vue';
 import { sayFailure } from '../kit/say-failure';
 import { useFiles } from '../kit/use-files';
+import { useLeadOn } from '../kit/use-lead-on';
 import { saveFile } from '../storage/save-file';
 import { engine } from '../stores/engine';
 import { useTargets } from '../stores/targets';
 import { learnFrom } from './learn-from';
+import ReasonList from './ReasonList.vue';
 
 /** What would accept the files that were taken, and why others were refused; or probes to find out. */
 const emit = defineEmits<{ close: [] }>();
 const targets = useTargets();
-const router = useRouter();
+const leadOn = useLeadOn();
 const taken = shallowRef<readonly File[]>([]);
 const refused = shallowRef<readonly File[]>([]);
+/** Taken, and not played as they should be; what was heard is said in words. */
+const wrong = shallowRef<readonly File[]>([]);
+const heard = ref('');
 const name = ref('');
 const problem = ref<string | null>(null);
 const working = ref(false);
@@ -34,69 +41,95 @@ const chooseRefused = useFiles(MIDI, (files) => {
   refused.value = files;
   void look();
 });
+const chooseWrong = useFiles(MIDI, (files) => {
+  wrong.value = files;
+  void look();
+});
 const title = computed(
   () => name.value.trim() || taken.value[0]?.name.replace(/\.[^.]*$/, '') || 'Learnt target',
 );
 
-const learnt = shallowRef<{ target: Target; learnt: readonly string[] } | null>(null);
-const separated = shallowRef<SeparateReply | null>(null);
-const takenUp = shallowRef<ReadonlySet<number>>(new Set());
-/** What the taken files have in common, and what separates them from the refused ones. */
+const learnt = shallowRef<Learnt | null>(null);
+const whyRefused = shallowRef<SeparateReply | null>(null);
+const whyWrong = shallowRef<SeparateReply | null>(null);
+const tickedRefused = shallowRef<ReadonlySet<number>>(new Set());
+const tickedWrong = shallowRef<ReadonlySet<number>>(new Set());
+/** The best reason is taken up unless somebody says otherwise. */
+const firstOf = (found: SeparateReply | null): ReadonlySet<number> =>
+  new Set(found?.proposals.length ? [0] : []);
+
+/** What tells files from those that were taken; null where there are none. */
+async function whyOf(files: readonly File[], amiss: Amiss): Promise<SeparateReply | null> {
+  if (files.length === 0) return null;
+  const trial = async (file: File, isTaken: boolean) => ({
+    name: file.name,
+    bytes: await file.arrayBuffer(),
+    taken: isTaken,
+  });
+  const trials = await Promise.all([
+    ...taken.value.map((f) => trial(f, true)),
+    ...files.map((f) => trial(f, false)),
+  ]);
+  const found = await engine().ask('separate', { trials, amiss }).result;
+  if (found?.problem) problem.value = found.problem;
+  return found;
+}
+
+/** What the taken files have in common, and what separates them from the others. */
+let looks = 0;
 async function look() {
+  const mine = ++looks;
   problem.value = null;
-  separated.value = null;
+  whyRefused.value = whyWrong.value = null;
   learnt.value = null;
-  takenUp.value = new Set();
   if (taken.value.length === 0) return;
   working.value = true;
   try {
     const found = await learnFrom(taken.value, title.value);
+    if (mine !== looks) return;
     if ('problem' in found) {
       problem.value = found.problem;
       return;
     }
+    const ofRefused = await whyOf(refused.value, 'refused');
+    const ofWrong = await whyOf(wrong.value, 'played wrongly');
+    // Other files were chosen meanwhile.
+    if (mine !== looks) return;
     learnt.value = found;
-    if (refused.value.length === 0) return;
-    const trial = async (file: File, isTaken: boolean) => ({
-      name: file.name,
-      bytes: await file.arrayBuffer(),
-      taken: isTaken,
-    });
-    const trials = await Promise.all([
-      ...taken.value.map((f) => trial(f, true)),
-      ...refused.value.map((f) => trial(f, false)),
-    ]);
-    separated.value = await engine().ask('separate', { trials }).result;
-    problem.value = separated.value?.problem ?? null;
-    // The best reason is taken up unless somebody says otherwise.
-    if (separated.value?.proposals.length) takenUp.value = new Set([0]);
+    [whyRefused.value, whyWrong.value] = [ofRefused, ofWrong];
+    [tickedRefused.value, tickedWrong.value] = [firstOf(ofRefused), firstOf(ofWrong)];
   } catch (error) {
-    problem.value = sayFailure(error);
+    if (mine === looks) problem.value = sayFailure(error);
   } finally {
-    working.value = false;
+    if (mine === looks) working.value = false;
   }
 }
-function toggle(i: number, on: boolean) {
-  const next = new Set(takenUp.value);
-  if (on) next.add(i);
-  else next.delete(i);
-  takenUp.value = next;
-}
+const settingsOf = (found: SeparateReply | null, ticked: ReadonlySet<number>) =>
+  (found?.proposals ?? []).filter((_, i) => ticked.has(i)).flatMap((p) => p.sets);
 
-async function make(target: Target, paths: readonly string[]) {
+async function make(target: Target, paths: readonly string[], shown: readonly Evidence[] = []) {
+  const lead = leadOn();
   const id = targets.freeId(target.id);
-  if (await targets.put({ ...target, id }, paths)) await router.push(`/targets/${id}/edit`);
+  if (await targets.put({ ...target, id }, paths, undefined, shown))
+    await lead(`/targets/${id}/edit`);
   else problem.value = targets.problem;
 }
 async function learn() {
   const found = learnt.value;
   if (!found) return;
-  const list = (separated.value?.proposals ?? []).filter((_, i) => takenUp.value.has(i));
   const named = { ...found.target, name: title.value } as unknown as Data;
-  const sets = list.flatMap((p) => p.sets);
+  const mild = settingsOf(whyWrong.value, tickedWrong.value);
+  const grave = settingsOf(whyRefused.value, tickedRefused.value);
+  const sets = [
+    ...grave,
+    ...(wrong.value.length > 0 ? asCautions(settle(named, grave), mild, heard.value) : []),
+  ];
   const data = settle(named, sets);
   const { target, problems } = parseTarget(data);
-  if (target) await make(target, [...found.learnt, ...settledPaths(data, sets)]);
+  const settled = settledPaths(data, sets);
+  // What a reason says is no longer what the taken files alone show.
+  const shown = found.evidence.filter((e) => !settled.includes(e.path));
+  if (target) await make(target, [...found.learnt, ...settled], shown);
   else problem.value = `The ticked reasons do not go together: ${problems[0]?.says ?? ''}`;
 }
 
@@ -104,23 +137,26 @@ async function learn() {
 const answers = shallowRef<readonly Answered[]>([]);
 const probe = shallowRef<ProbeReply | null>(null);
 const like = shallowRef<{ name: string; bytes: ArrayBuffer } | null>(null);
-async function nextProbe() {
+const asking = ref(false);
+/** The next probe after these answers; until it is there, the one before cannot be answered again. */
+async function nextProbe(after: readonly Answered[]) {
+  if (asking.value) return;
+  asking.value = true;
   problem.value = null;
   try {
-    const plain = JSON.parse(JSON.stringify(answers.value)) as Answered[];
+    const plain = JSON.parse(JSON.stringify(after)) as Answered[];
     // The first one is like a file that was taken, where one was chosen before.
-    if (answers.value.length === 0) {
+    if (after.length === 0) {
       const [file] = taken.value;
       like.value = file ? { name: file.name, bytes: await file.arrayBuffer() } : null;
     }
-    probe.value = await engine().plain.probe(plain, like.value);
+    const next = await engine().plain.probe(plain, like.value);
+    [answers.value, probe.value] = [after, next];
   } catch (error) {
     problem.value = sayFailure(error);
+  } finally {
+    asking.value = false;
   }
-}
-function beginAnew() {
-  answers.value = [];
-  void nextProbe();
 }
 function saveProbe() {
   const { value } = probe;
@@ -134,8 +170,7 @@ function saveProbe() {
 function answer(isTaken: boolean) {
   const { value } = probe;
   if (!value || 'done' in value) return;
-  answers.value = [...answers.value, { ...value.answered, taken: isTaken }];
-  void nextProbe();
+  void nextProbe([...answers.value, { ...value.answered, taken: isTaken }]);
 }
 async function fromProbes() {
   const { value } = probe;
@@ -177,8 +212,8 @@ async function fromProbes() {
 <template>
   <DialogCard title="What would accept this file?" :width="640" @close="emit('close')">
     <p class="serif">
-      Give files that were taken, and others that were refused. What all taken ones have in common
-      makes a target; what tells them from the refused ones is likely why.
+      Give files that were taken, and others that were refused, or taken and played wrongly. What
+      all taken ones have in common makes a target; what tells them from the others is likely why.
     </p>
     <div class="rows">
       <NButton @click="chooseTaken()">
@@ -187,6 +222,20 @@ async function fromProbes() {
       <NButton @click="chooseRefused()">
         {{ refused.length === 0 ? 'Files that were refused' : `${refused.length} refused` }}
       </NButton>
+      <NButton @click="chooseWrong()">
+        {{
+          wrong.length === 0 ? 'Files that were played wrongly' : `${wrong.length} played wrongly`
+        }}
+      </NButton>
+    </div>
+    <div class="rows">
+      <NInput
+        v-if="wrong.length > 0"
+        v-model:value="heard"
+        maxlength="200"
+        placeholder="What was heard: second horn late"
+        :input-props="{ 'aria-label': 'What was heard' }"
+      />
       <NInput
         v-model:value="name"
         :placeholder="title"
@@ -194,23 +243,23 @@ async function fromProbes() {
       />
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <template v-if="separated">
-      <h3>Why they may have been refused</h3>
-      <ol class="reasons">
-        <li v-for="(p, i) in separated.proposals.slice(0, 8)" :key="p.says">
-          <NCheckbox :checked="takenUp.has(i)" @update:checked="(on: boolean) => toggle(i, on)">
-            {{ p.says }}
-          </NCheckbox>
-          <span v-if="p.twins" class="soft">
-            {{ p.twins.refused }} and {{ p.twins.taken }} differ in this alone
-          </span>
-          <span v-else class="soft">
-            nearest: {{ p.nearest.taken }} taken, {{ p.nearest.refused }} refused
-          </span>
-        </li>
-      </ol>
-      <p v-if="separated.advice" class="serif">{{ separated.advice }}</p>
-    </template>
+    <ReasonList
+      v-if="whyRefused"
+      v-model:ticked="tickedRefused"
+      title="Why they may have been refused"
+      :found="whyRefused"
+      amiss="refused"
+    />
+    <ReasonList
+      v-if="whyWrong"
+      v-model:ticked="tickedWrong"
+      title="Why they may have been played wrongly"
+      :found="whyWrong"
+      amiss="played wrongly"
+    />
+    <p v-if="whyWrong && whyWrong.proposals.length > 0" class="soft">
+      What is ticked here is a caution, or as grave as what the target says of the same subject.
+    </p>
     <div class="done">
       <NButton type="primary" :disabled="!learnt" :loading="working" @click="learn">
         Make the target
@@ -242,8 +291,10 @@ async function fromProbes() {
     </p>
     <p v-else class="serif">Probe {{ answers.length + 1 }} tries {{ probe.says }}.</p>
     <div class="rows probes">
-      <NButton v-if="probe === null" size="small" @click="nextProbe">Begin with a probe</NButton>
-      <NButton v-else-if="'done' in probe && !probe.done" size="small" @click="beginAnew">
+      <NButton v-if="probe === null" size="small" @click="nextProbe([])"
+        >Begin with a probe</NButton
+      >
+      <NButton v-else-if="'done' in probe && !probe.done" size="small" @click="nextProbe([])">
         Begin anew
       </NButton>
       <NButton v-else-if="'done' in probe" size="small" type="primary" @click="fromProbes">
@@ -251,44 +302,37 @@ async function fromProbes() {
       </NButton>
       <template v-else>
         <NButton size="small" @click="saveProbe">Save this probe</NButton>
-        <NButton size="small" @click="answer(true)">It was taken</NButton>
-        <NButton size="small" @click="answer(false)">It was refused</NButton>
+        <NButton size="small" :disabled="asking" @click="answer(true)">It was taken</NButton>
+        <NButton size="small" :disabled="asking" @click="answer(false)">It was refused</NButton>
       </template>
     </div>
   </DialogCard>
 </template>
 
 <style scoped>
+/* However many reasons stand above it, it is there. */
 .done {
-  margin-top: 16px;
+  position: sticky;
+  bottom: -22px;
+  padding: 12px 0 20px;
+  background: var(--page);
 }
 
 .rows {
-  display: grid;
-  grid-template-columns: auto auto 1fr;
+  display: flex;
+  flex-wrap: wrap;
   gap: 8px;
   margin-top: 14px;
 }
 
-.probes {
-  display: flex;
+.rows .n-input {
+  flex: 1;
+  min-width: 200px;
 }
 
 h3 {
   margin: 16px 0 4px;
   font-size: 15px;
-}
-
-.reasons {
-  display: grid;
-  gap: 6px;
-  margin: 0;
-  padding-left: 20px;
-}
-
-.reasons .soft {
-  display: block;
-  padding-left: 24px;
 }
 
 .problem {

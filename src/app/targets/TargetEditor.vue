@@ -33,6 +33,7 @@ const draft = shallowRef<Record<string, unknown>>({});
 const text = ref('');
 const problems = shallowRef<readonly TargetProblem[]>([]);
 const learnt = shallowRef<ReadonlySet<string>>(new Set());
+const evidence = computed(() => targets.rowOf(id.value)?.evidence ?? []);
 const withText = ref(false);
 const { undo, redo, canUndo, canRedo, commit, clear } = useManualRefHistory(draft, {
   capacity: 200,
@@ -79,6 +80,11 @@ function sentenceChanged(next: Record<string, unknown>, path: string) {
   learnt.value = new Set([...learnt.value].filter((p) => p !== path));
   take(next);
   commit();
+}
+/** What is confirmed is kept at once: nothing of the target has changed. */
+function confirm(paths: readonly string[]) {
+  learnt.value = new Set([...learnt.value].filter((p) => !paths.includes(p)));
+  void targets.confirm(id.value, paths);
 }
 function backOrOn(step: () => void) {
   step();
@@ -256,8 +262,10 @@ useEventListener(window, 'beforeunload', (event) => {
           v-else
           :data="draft"
           :learnt="learnt"
+          :evidence="evidence"
           :problems="byPath"
           @change="sentenceChanged"
+          @confirm="confirm"
         />
       </div>
       <div v-if="withText" class="left text">

@@ -14,10 +14,12 @@ import TargetPicture from '../rehearsal/TargetPicture.vue';
 import BarStrip from './BarStrip.vue';
 import KeyboardDrawing from './KeyboardDrawing.vue';
 import TempoScale from './TempoScale.vue';
+import { useLeadOn } from '../kit/use-lead-on';
 
 /** One target to be read: its limits drawn and said, the rules that hold it, what it gets. */
 const route = useRoute();
 const router = useRouter();
+const leadOn = useLeadOn();
 const targets = useTargets();
 const shelf = useShelf();
 onMounted(targets.load);
@@ -108,13 +110,15 @@ const outputs = computed(() =>
 
 async function copy() {
   if (!target.value) return;
+  const lead = leadOn();
   const id = await targets.copy(target.value);
-  if (id) await router.push(`/targets/${id}/edit`);
+  if (id) await lead(`/targets/${id}/edit`);
 }
 async function remove() {
   if (!target.value) return;
+  const lead = leadOn();
   await targets.remove(target.value.id);
-  await router.push('/targets');
+  await lead('/targets');
 }
 </script>
 

@@ -9,11 +9,13 @@ import { useByAndBy } from '../kit/use-by-and-by';
 import TargetPicture from '../rehearsal/TargetPicture.vue';
 import LearnTarget from './LearnTarget.vue';
 import { useFiles } from '../kit/use-files';
+import { useLeadOn } from '../kit/use-lead-on';
 
 /** The shelf of targets: what each is, how strict, how many jobs use it. */
 const targets = useTargets();
 const shelf = useShelf();
 const router = useRouter();
+const leadOn = useLeadOn();
 onMounted(targets.load);
 const learning = ref(false);
 const refused = ref<readonly string[]>([]);
@@ -33,6 +35,7 @@ const setUp = useByAndBy(() => cards.value.length, 4);
 
 const choose = useFiles('.json,.quilltarget', picked);
 async function picked(files: File[]) {
+  const lead = leadOn();
   refused.value = [];
   const taken: string[] = [];
   for (const file of files) {
@@ -46,7 +49,7 @@ async function picked(files: File[]) {
   }
   // One that was taken in is opened; where some were refused, what is said of them stays in view.
   const [only] = taken;
-  if (taken.length === 1 && refused.value.length === 0) await router.push(`/targets/${only}`);
+  if (taken.length === 1 && refused.value.length === 0) await lead(`/targets/${only}`);
 }
 </script>
 

@@ -1,5 +1,5 @@
 import { LARGEST_FILE_BYTES } from '../../core/smf/limits';
-import type { Target } from '../../core/target/schema';
+import type { Learnt } from '../../core/learning/learn';
 import type { SourceRef } from '../../worker/run-protocol';
 import { engine } from '../stores/engine';
 
@@ -7,7 +7,7 @@ import { engine } from '../stores/engine';
 export async function learnFrom(
   files: readonly File[],
   name: string,
-): Promise<{ target: Target; learnt: readonly string[] } | { problem: string }> {
+): Promise<Learnt | { problem: string }> {
   const sources: SourceRef[] = [];
   for (const file of files) {
     if (file.size > LARGEST_FILE_BYTES)

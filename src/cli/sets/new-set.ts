@@ -3,8 +3,9 @@ import { randomUUID } from 'node:crypto';
 import { JOB_SCHEMA_VERSION, type JobData, sourcePath } from '../../core/plan/job-file';
 import { recipeFor } from '../../core/plan/use-recipe';
 import { changeSet } from '../../core/sets/changes';
-import { newSet, type SongRow } from '../../core/sets/set';
-import { stemOf } from '../../core/smf/name';
+import { sameName } from '../../core/sets/layout';
+import { MOST_ROWS, newSet, type SongRow } from '../../core/sets/set';
+import { plainName, stemOf } from '../../core/smf/name';
 import { count } from '../../core/target/words';
 import {
   Unusable,
@@ -21,6 +22,9 @@ import { songsIn } from '../folders';
 import { saveSet } from './open-set';
 import type { SetOptions } from './options';
 
+/** Of the letters that an id may have, room is left for a number. */
+const LONGEST_ID = 80;
+
 export function makeSet(path: string, songs: readonly string[], options: SetOptions): Status {
   if (options.target === undefined)
     throw new Unusable('A target is needed: --target with the id of one, or with a target file.');
@@ -28,6 +32,10 @@ export function makeSet(path: string, songs: readonly string[], options: SetOpti
   const recipe = loadRecipe(options.recipe);
   const files = songsIn(songs);
   if (files.length === 0) throw new Unusable('Name songs: files, or folders of them.');
+  if (files.length > MOST_ROWS)
+    throw new Unusable(
+      `${count(files.length, 'song')}: a set holds ${MOST_ROWS}. Make one for each folder.`,
+    );
   const isFolder = !/\.quillset$/i.test(path);
   const bytes = new Map<string, Uint8Array>();
   const jobs: JobData[] = [];
@@ -41,9 +49,11 @@ export function makeSet(path: string, songs: readonly string[], options: SetOpti
       continue;
     }
     const name = basename(file);
-    let id = stemOf(name);
-    for (let n = 2; ids.has(id.toLowerCase()); n++) id = `${stemOf(name)}-${n}`;
-    ids.add(id.toLowerCase());
+    // The name of a file too, in a folder of text.
+    const stem = [...plainName(stemOf(name))].slice(0, LONGEST_ID).join('') || 'song';
+    let id = stem;
+    for (let n = 2; ids.has(sameName(id)); n++) id = `${stem}-${n}`;
+    ids.add(sameName(id));
     bytes.set(sourcePath(hash), readInput(file));
     const { steps, uses } = recipe ? recipeFor(recipe, [opened.source]) : { steps: [] };
     jobs.push({

@@ -90,8 +90,18 @@ export class NodeCard implements CardFolder {
   async stage(path: string, bytes: Uint8Array, n: number): Promise<Staged> {
     const file = this.at(path);
     const part = join(dirname(file), partName(n));
+    let made: string | undefined;
+    const drop = () => {
+      rmSync(part, { force: true });
+      // Folders that were made for it go with it.
+      if (made === undefined) return;
+      for (let at = dirname(file); at.startsWith(made); at = dirname(at)) {
+        if (readdirSync(at).length > 0) break;
+        rmdirSync(at);
+      }
+    };
     try {
-      mkdirSync(dirname(file), { recursive: true });
+      made = mkdirSync(dirname(file), { recursive: true });
       // What would only be met when it is renamed is met here, before anything has changed.
       if (lstatSync(file, { throwIfNoEntry: false })?.isDirectory())
         throw new CardProblem(`${path}: a folder of that name lies there.`);
@@ -104,7 +114,7 @@ export class NodeCard implements CardFolder {
         closeSync(handle);
       }
     } catch (error) {
-      rmSync(part, { force: true });
+      drop();
       throw error instanceof CardProblem ? error : problem(path, error);
     }
     return {
@@ -115,7 +125,7 @@ export class NodeCard implements CardFolder {
           throw problem(path, error);
         }
       },
-      drop: async () => rmSync(part, { force: true }),
+      drop: async () => drop(),
     };
   }
 

@@ -22,7 +22,7 @@ export function openSet(path: string): OpenSet {
 }
 
 export function saveSet(open: OpenSet, force: boolean, light = false) {
-  if (open.isFolder) return writeTextSet(open);
+  if (open.isFolder) return writeTextSet(open, force);
   writeOutput(open.path, packFiles(setFiles(open, light)), force);
 }
 

@@ -9,6 +9,7 @@ export interface SetOptions {
   removeGone?: boolean;
   overTheirs?: boolean;
   accept?: boolean;
+  take?: string[];
   light?: boolean;
   force?: boolean;
   json?: boolean;

@@ -103,6 +103,40 @@ describe('a set on the command line', () => {
     expect(lines.length).toBe(bare.split('\n').length + steps.length + 1);
   });
 
+  it.each(['alike.quillset', 'alike'])(
+    '%s: sources of one name stay two songs; names of any length and letters are taken',
+    async (name) => {
+      const names = ['CON', 'ré'.normalize('NFC'), 'RÉ'.normalize('NFD'), 'x'.repeat(200)];
+      mkdirSync(at('one'));
+      mkdirSync(at('two'));
+      for (const n of names) cpSync(bells[0]!, at('one', `${n}.mid`));
+      cpSync(bells[1]!, at('two', 'con.mid'));
+      const set = at(name);
+      await call('set', 'new', set, at('one'), at('two'), '--target', 'bell-loft');
+      const { stdout } = spawned('set', set, 'proof', '--json');
+      const notes = lines['set proof'].parse(JSON.parse(stdout)).songs.map((s) => s.notes);
+      expect(notes.slice(0, 4)).toEqual(Array(4).fill(notes[0]));
+      expect(notes).toHaveLength(5);
+      expect(notes[4]).not.toBe(notes[0]);
+    },
+  );
+
+  it('a folder of text writes over nothing that it does not know', async () => {
+    const set = at('text');
+    mkdirSync(set);
+    writeFileSync(join(set, 'the-long-causeway.mid'), 'of somebody');
+    const args = ['set', 'new', set, ...bells, '--target', 'bell-loft'];
+    const told = await call(...args);
+    expect(told.status).toBe(2);
+    expect(told.stderr).toMatch(/the-long-causeway\.mid: is there already, with another content/);
+    expect(filesIn(set)).toEqual(['the-long-causeway.mid']);
+    expect((await call(...args, '--force')).status).toBe(0);
+    await call('set', set, 'mend');
+    const kept = readFileSync(join(set, 'the-long-causeway.job.json'));
+    expect((await call(...args)).stderr).toMatch(/set\.json: is there already/);
+    expect(readFileSync(join(set, 'the-long-causeway.job.json')).equals(kept)).toBe(true);
+  });
+
   it('newer exports find their songs, are told how sure, and strangers are left', async () => {
     const set = at('newer.quillset');
     await call('set', 'new', set, ...bells, '--target', 'bell-loft');
@@ -122,11 +156,23 @@ describe('a set on the command line', () => {
     cpSync(bells[1]!, other);
     const set = at('two.quillset');
     await call('set', 'new', set, bells[0]!, other, '--target', 'bell-loft');
-    await call('set', set, 'mend', '--accept');
-    const told = await call('set', set, 'hand-over', '--out', at('card'));
+    const card = at('card');
+    const told = await call('set', set, 'hand-over', '--out', card);
     expect(told.status).toBe(2);
     expect(told.stderr).toMatch(/both write .*Nothing was written/);
-    expect(existsSync(at('card'))).toBe(false);
+    expect(existsSync(card)).toBe(false);
+    // What is wrong beside each other is mended here too, by its name or the first of each stop.
+    const none = await call('set', set, 'mend', '--take', 'Give each song a bell');
+    expect(none).toMatchObject({ status: 2 });
+    expect(none.stderr).toMatch(/no mend of the set is called “Give each song a bell”/);
+    const before = readFileSync(set);
+    const named = await call('set', set, 'mend', '--take', 'Put “turn of the tide” aside');
+    expect(named.stdout).toMatch(/two: Put “turn of the tide” aside/);
+    writeFileSync(set, before);
+    const mended = await call('set', set, 'mend', '--accept');
+    expect(mended.stdout).toMatch(/two: Rename “turn of the tide” by title/);
+    expect((await call('set', set, 'hand-over', '--out', card)).status).toBe(0);
+    expect(filesIn(card)).toEqual(['TURNOFT2.mid', 'TURNOFTH.mid', 'quill-manifest.json']);
   });
 
   it('the card of another set is told by its name before anything is written', async () => {
@@ -206,8 +252,11 @@ describe('a folder of this machine as a card', () => {
     await expect(card.stage(`${'x'.repeat(300)}.mid`, bytes, 0)).rejects.toThrow(
       /too long for this card/,
     );
-    mkdirSync(at('card', 'a.mid'));
+    mkdirSync(at('card', 'a.mid'), { recursive: true });
     await expect(card.stage('a.mid', bytes, 0)).rejects.toThrow(/a folder of that name/);
+    const staged = [await card.stage('deep/er/b.mid', bytes, 1)];
+    staged.push(await card.stage('deep/c.mid', bytes, 2));
+    for (const s of staged.reverse()) await s.drop();
     expect(readdirSync(at('card'))).toEqual(['a.mid']);
     rmSync(at('card'), { recursive: true });
     if (process.getuid?.() === 0) return;

@@ -11,9 +11,11 @@ import {
   type JobSource,
 } from '../../core/plan/job-file';
 import { LeftAsIsSchema, PlanSchema } from '../../core/plan/plan-schema';
+import { sameName } from '../../core/sets/layout';
 import { isInside } from '../../core/sets/manifest';
 import { parseSet } from '../../core/sets/set';
 import type { SetPack } from '../../core/sets/set-file';
+import { plainName } from '../../core/smf/name';
 import { encodeUtf8 } from '../../core/smf/text';
 import { parseTarget } from '../../core/target/parse';
 import { findTarget } from '../../core/target/index';
@@ -172,16 +174,53 @@ const songOf = (job: JobData): Song => ({
   })),
 });
 
-/** Writes what is text; sources are only written where they are not there yet. */
-export function writeTextSet({ path, set, jobs, files }: OpenSet) {
-  writeOutput(join(path, 'set.json'), asText(set), true);
-  for (const job of jobs) {
-    writeOutput(join(path, `${job.id}${ENDING}`), asText(songOf(job)), true);
-    for (const { name, sha256: hash } of job.sources) {
-      const at = join(path, name);
-      const bytes = files.get(sourcePath(hash));
-      if (!bytes) continue;
-      if (!existsSync(at) || sha256(readInput(at)) !== hash) writeOutput(at, bytes, true);
+/**
+ * Jobs whose sources have names of their own in a folder: of two that are called alike, as exports out of
+ * two folders are, the later one gets a number.
+ */
+function namedApart(jobs: readonly JobData[]): JobData[] {
+  const taken = new Map<string, string>();
+  const nameOf = (name: string, hash: string): string => {
+    const plain = plainName(name) || 'source.mid';
+    const dot = plain.lastIndexOf('.');
+    const [stem, ending] = dot > 0 ? [plain.slice(0, dot), plain.slice(dot)] : [plain, ''];
+    for (let n = 1; ; n++) {
+      const own = n === 1 ? plain : `${stem}-${n}${ending}`;
+      const by = taken.get(sameName(own)) ?? hash;
+      if (by !== hash) continue;
+      taken.set(sameName(own), hash);
+      return own;
     }
+  };
+  return jobs.map((job) => ({
+    ...job,
+    sources: job.sources.map((s) => ({ ...s, name: nameOf(s.name, s.sha256) })),
+  }));
+}
+
+/**
+ * Writes what is text, and sources that are not there yet; `set.json` last, so that one that was cut is
+ * still the set that it was.
+ *
+ * @param force whether what lies there of another content is written over
+ */
+export function writeTextSet({ path, set, jobs, files }: OpenSet, force: boolean) {
+  const named = namedApart(jobs);
+  const sources = new Map(named.flatMap((j) => j.sources.map((s) => [s.name, s.sha256] as const)));
+  const missing = [...sources].filter(([name, hash]) => {
+    const at = join(path, name);
+    return !existsSync(at) || sha256(readInput(at)) !== hash;
+  });
+  if (!force)
+    for (const name of ['set.json', ...missing.map(([name]) => name)])
+      if (existsSync(join(path, name)))
+        throw new Unusable(
+          `${join(path, name)}: is there already, with another content; --force overwrites it.`,
+        );
+  for (const [name, hash] of missing) {
+    const bytes = files.get(sourcePath(hash));
+    if (bytes) writeOutput(join(path, name), bytes, true);
   }
+  for (const job of named) writeOutput(join(path, `${job.id}${ENDING}`), asText(songOf(job)), true);
+  writeOutput(join(path, 'set.json'), asText(set), true);
 }

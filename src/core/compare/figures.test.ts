@@ -60,7 +60,8 @@ describe('the four figures', () => {
   it('a line alone has no chords, also where each note runs a little into the next', () => {
     const figures = (length: number, more: Track[] = []) => {
       const line = new Track('Curlew');
-      for (let i = 0; i < 64; i++) line.note(1, i * 480, length, 62 + (i % 4) + (i % 7), 80 + (i % 9));
+      for (let i = 0; i < 64; i++)
+        line.note(1, i * 480, length, 62 + (i % 4) + (i % 7), 80 + (i % 9));
       const base = baseOf(song([conductor(), line, ...more]));
       const { rendition } = runPlan({ base, target, plan: { steps: [] } });
       return figuresOf(base.rendition, rendition, target);

@@ -38,10 +38,15 @@ export const sayKind = (n: number, kind: string): string =>
 export const sayLoss = (n: number, what: string): string =>
   what === 'notes' ? `${sayKind(n, what)} of parts that play` : sayKind(n, what);
 
-/** A name in quotes; a long one is told by its beginning. */
-export const quoted = (name: string): string =>
-  name.length > LONGEST ? `“${name.slice(0, LONGEST - 1).trimEnd()}…”` : `“${name}”`;
+/** A name in quotes; a long one is told by its beginning and its end, where numbers stand. */
+export function quoted(name: string): string {
+  const letters = [...name];
+  if (letters.length <= LONGEST) return `“${name}”`;
+  const begins = letters.slice(0, LONGEST - ENDS - 1).join('');
+  return `“${begins.trimEnd()}…${letters.slice(-ENDS).join('').trimStart()}”`;
+}
 const LONGEST = 30;
+const ENDS = 7;
 
 /** Kinds whose name is no plural of what is counted: one, several. */
 const COUNTED: Readonly<Record<string, readonly [string, string]>> = {

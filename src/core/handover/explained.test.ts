@@ -9,6 +9,7 @@ import {
   sourceFromBytes,
   Track,
 } from '../../../testing/score-builder';
+import { anyTune, dice, sourceOf } from '../../../testing/strangers/tune';
 import type { Finding } from '../rules/finding';
 import { builtInTargets } from '../target/index';
 import { rehearsalOf } from './rehearsal';
@@ -84,6 +85,19 @@ describe('every refusal and every loss of a device is explained by a finding', (
           { numRuns: mended ? 12 : 25, seed: 20261129 },
         );
       }, 60_000);
+});
+
+describe('a song of a stranger, mended as far as nothing is lost: no limit of notes is kept', () => {
+  it.each(builtInTargets.map((t) => [t.id, t] as const))('%s', (_, target) => {
+    for (let seed = 1; seed <= 10; seed++) {
+      const source = sourceOf(anyTune(dice(seed), 'strange.mid', [4, 10]));
+      const { rendition, files, findings } = deliver(source, target, {
+        mended: 'lossless',
+        steps: toldSteps(target),
+      });
+      expect(rehearsalOf(files, rendition, target, findings).unexplained, `${seed}`).toEqual([]);
+    }
+  });
 });
 
 describe('a stop hides nothing that it does not speak of', () => {

@@ -63,6 +63,11 @@ describe('a target learnt from files', () => {
     ]);
     expect(tallyOf(findings).stops).toBe(4);
   });
+  it('one name on several channels is the name of none', () => {
+    const one = new Track('Track 1').note(1, 0, 480, 60, 80).note(2, 480, 480, 62, 80);
+    const { target } = learnTarget([quiet(one, 2)], 'One track');
+    expect(target.seats.map((s) => s.name)).toEqual(['Channel 1', 'Channel 2']);
+  });
   it('every path that is said to be learnt is there', () => {
     const { target, learnt } = learnTarget([sourceFromBytes(week[0]!.bytes())], 'One');
     for (const path of learnt) {

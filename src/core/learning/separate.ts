@@ -36,8 +36,11 @@ export interface Separated {
   readonly advice: string | null;
 }
 
-/** What tells taken files from refused ones, the likeliest reason first. */
-export function separate(trials: readonly Trial[]): Separated {
+/** What became of the others: not taken at all, or taken and not played as they should be. */
+export type Amiss = 'refused' | 'played wrongly';
+
+/** What tells taken files from the others, the likeliest reason first. */
+export function separate(trials: readonly Trial[], amiss: Amiss = 'refused'): Separated {
   const taken = trials.filter((t) => t.taken);
   const refused = trials.filter((t) => !t.taken);
   if (taken.length === 0 || refused.length === 0)
@@ -52,11 +55,11 @@ export function separate(trials: readonly Trial[]): Separated {
   const controllers = new Set(trials.flatMap((t) => numbersOf(t, 'controller-numbers')));
   const found: Found[] = [];
   for (const claim of [...CLAIMS, ...controllerClaims([...controllers])]) {
-    const one = proposalOf(claim, taken, refused);
+    const one = proposalOf(claim, taken, refused, amiss);
     if (one && canBeSaid(one))
       found.push({ claim, proposal: one, weight: weightOf(claim, one, taken.length) });
   }
-  const marker = markerOf(taken, refused);
+  const marker = markerOf(taken, refused, amiss);
   if (marker) found.push(marker);
   const proposals = inOrder(found, refused.length);
   const explained = new Set(proposals.flatMap((p) => p.broken));
@@ -147,6 +150,7 @@ function proposalOf(
   claim: Claim,
   taken: readonly Trial[],
   refused: readonly Trial[],
+  amiss: Amiss,
 ): Proposal | null {
   const values = (t: Trial) => numbersOf(t, claim.of);
   const tries = reasonsOf(claim, taken, refused, values)
@@ -163,7 +167,7 @@ function proposalOf(
   };
   return {
     claim: claim.id,
-    says: `${best.off.length} of ${refused.length} refused ${best.off.length === 1 ? one(text) : text}`,
+    says: `${best.off.length} of ${refused.length} ${amiss} ${best.off.length === 1 ? one(text) : text}`,
     broken: best.off.map((t) => t.name),
     of: refused.length,
     nearest: { taken: nearest(taken), refused: nearest(best.off) },
@@ -175,7 +179,7 @@ function proposalOf(
 }
 
 /** A marker that every taken file has exactly once, and refused ones have not. */
-function markerOf(taken: readonly Trial[], refused: readonly Trial[]): Found | null {
+function markerOf(taken: readonly Trial[], refused: readonly Trial[], amiss: Amiss): Found | null {
   const [first, ...others] = taken;
   const common = first!.observed.once.filter((m) =>
     others.every((o) => o.observed.once.includes(m)),
@@ -190,7 +194,7 @@ function markerOf(taken: readonly Trial[], refused: readonly Trial[]): Found | n
   const proposal: Proposal = {
     claim: 'one-marker',
     says:
-      `${best.off.length} of ${refused.length} refused ${best.off.length === 1 ? 'has' : 'have'} ` +
+      `${best.off.length} of ${refused.length} ${amiss} ${best.off.length === 1 ? 'has' : 'have'} ` +
       `no single marker “${best.text}”; ` +
       `${sayTaken(taken.length, 'have')}`,
     broken: best.off.map((t) => t.name),

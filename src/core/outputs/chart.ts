@@ -87,13 +87,16 @@ function lineJson(
   losses: Loss[],
 ): JsonValue | null {
   const lanes = new Map(seat.laneNotes.map((k, i) => [k, i + 1]));
-  let outside = 0;
-  for (let i = 0; i < notes.count; i++) if (!lanes.has(notes.key[i]!)) outside++;
+  const laid: number[] = [];
+  for (let i = 0; i < notes.count; i++) if (lanes.has(notes.key[i]!)) laid.push(i);
+  const outside = notes.count - laid.length;
   if (outside > 0) losses.push({ what: `notes on no lane of ${seat.name}`, count: outside });
   // A line without a strike says nothing.
   if (outside === notes.count) return null;
   const phrases =
-    chart.phraseBreakBeats === undefined ? [] : phrasesOf(notes, maps, chart.phraseBreakBeats);
+    chart.phraseBreakBeats === undefined
+      ? []
+      : phrasesOf(only(notes, laid), maps, chart.phraseBreakBeats);
   return {
     seat: seat.id,
     name: seat.name,
@@ -107,6 +110,13 @@ function lineJson(
     ),
   };
 }
+
+/** What is on no lane strikes nothing, and ends no rest. */
+const only = ({ start, end }: HeardNotes, at: readonly number[]) => ({
+  count: at.length,
+  start: Int32Array.from(at, (i) => start[i]!),
+  end: Int32Array.from(at, (i) => end[i]!),
+});
 
 function strikeOf(
   notes: HeardNotes,

@@ -460,7 +460,8 @@ describe('captions', () => {
     const { text, losses } = written(
       board,
       song([conductor().marker(960, 'one').marker(960, 'two'), track], { endTick: 1920 }),
-      [{ step: 'captions', params: { from: 'markers' } }],
+      // Both do not fit in one.
+      [{ step: 'captions', params: { from: 'markers', longestLine: 3, mostLines: 1 } }],
     );
     expect(losses).toContain('1 captions of one moment, shown in turn');
     expect(text('.vtt')).toBe(

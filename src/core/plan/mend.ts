@@ -70,6 +70,13 @@ export interface MendManyResult {
 /** A bound that no song has reached: every round must leave fewer stops or fewer cautions behind. */
 const MOST_ROUNDS = 24;
 
+/** Stops before cautions, phase by phase; what is too large is looked at when nothing more is added. */
+const LAST: Phase = 'size';
+const ORDER: readonly (readonly [Severity, readonly Phase[]])[] = [
+  ...SEVERITIES.map((s) => [s, PHASES.filter((p) => p !== LAST)] as const),
+  ...SEVERITIES.map((s) => [s, [LAST]] as const),
+];
+
 const SEATING_PHASES: ReadonlySet<Phase> = new Set(['integrity', 'seating']);
 const phaseOf = (f: Finding): Phase => findRule(f.rule)!.phase;
 
@@ -257,10 +264,20 @@ export function mendMany(input: MendManyInput): MendManyResult {
   };
   /** Tries the ways of one finding until one helps. */
   const mendOne = (finding: Finding, phase: Phase): boolean => {
-    const ways = candidates(finding, rendition);
+    // The likeliest come first; those behind them are looked for when none of them has helped.
+    for (let ways = candidates(finding, rendition); ways.length > 0;) {
+      if (helpedBy(ways, finding, phase)) return true;
+      ways = candidates(finding, rendition);
+    }
+    return false;
+  };
+  const helpedBy = (ways: readonly Candidate[], finding: Finding, phase: Phase): boolean => {
     for (const { mend } of ways) {
       const trial = trials.try(rendition, mend);
-      if (trial.refused !== null || samePieces(trial.rendition, rendition)) continue;
+      if (trial.refused !== null || samePieces(trial.rendition, rendition)) {
+        vain.add(useOf(finding, mend));
+        continue;
+      }
       const after = judge(trial.rendition);
       const before = weigh(findings, phase);
       const weight = weigh(after, phase);
@@ -333,8 +350,8 @@ export function mendMany(input: MendManyInput): MendManyResult {
 
   for (let round = 0; round < MOST_ROUNDS; round++) {
     let progress = false;
-    for (const severity of SEVERITIES)
-      for (const [i, phase] of PHASES.entries()) {
+    for (const [severity, phases] of ORDER)
+      for (const [i, phase] of phases.entries()) {
         checkpoint(round * PHASES.length + i, MOST_ROUNDS * PHASES.length);
         while (mendAtOnce(severity, phase)) progress = true;
         const asked = new Set<string>();

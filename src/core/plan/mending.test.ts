@@ -103,26 +103,37 @@ it('choices wait for somebody: without one nothing is seated that could be anoth
   expect(open.applied.some((a) => a.finding.startsWith('seating/'))).toBe(false);
 });
 
-it('of one finding the cheapest mend is taken, wherever it stands in the list', () => {
+it('of one finding the cheapest mend that helps is taken, wherever it stands in the list', () => {
   let behindAnother = 0;
-  for (const shape of ['piano on one track', 'cue list', 'everything on channel 1']) {
-    const { bytes } = songs.find((song) => song.shape === shape)!;
-    for (const { id } of builtInTargets) {
-      const { applied, before, target, base } = mended(bytes, id, 'drop');
-      const found = proof({ rendition: before, target, base }).find(
-        (f) => f.key === applied[0]?.finding,
-      );
-      // Who plays is chosen by what speaks for it, not by cost.
-      if (!found || found.choice !== undefined || found.rule === 'seating') continue;
-      const trials = new Trials(base, target, () => {});
-      const costs = found.mends.map((mend) => {
-        const { refused, cost } = trials.try(before, mend);
-        return refused === null ? cost : Infinity;
-      });
-      const taken = found.mends.findIndex((mend) => mend.title === applied[0]!.title);
-      expect(costs[taken], `${shape}, ${id}, ${found.code}`).toBe(Math.min(...costs));
-      if (costs[taken]! < costs[0]!) behindAnother++;
+  for (const { bytes, shape } of songs.filter((s) => !LONG.has(s.shape)))
+    for (const target of builtInTargets) {
+      const base = baseOf(sourceFromBytes(bytes, 'song.mid'));
+      const { rendition } = runPlan({ base, target, plan: { steps: [] } });
+      const findings = proof({ rendition, target, base });
+      for (const found of findings) {
+        // Who plays, and where out of reach goes, is chosen by what speaks for it, not by cost.
+        const byCost = found.choice === undefined && found.rule !== 'seating' && !found.ranked;
+        if (!byCost || found.severity !== 'stop' || found.mends.length < 2) continue;
+        const leftAsIs = findings.filter((f) => f.key !== found.key);
+        const alone = { rendition, target, base, reach: 'drop', leftAsIs } as const;
+        const others = new Set(leftAsIs.map((f) => f.key));
+        const [applied] = mendMany(alone).applied;
+        if (!applied) continue;
+        const trials = new Trials(base, target, () => {});
+        const costs = found.mends.map((mend) => {
+          const { refused, cost, rendition: then } = trials.try(rendition, mend);
+          const still = proof({ rendition: then, target, base }).some(
+            (f) => f.severity === 'stop' && !others.has(f.key),
+          );
+          return refused === null && !still ? cost : Infinity;
+        });
+        const taken = found.mends.findIndex((mend) => mend.title === applied.title);
+        // A way that keeps every note may be worth what it brings to light.
+        if (costs[taken] === Infinity) continue;
+        const says = `${shape}, ${target.id}, ${found.code}`;
+        expect(costs[taken], says).toBeLessThanOrEqual(Math.min(...costs));
+        if (costs[taken]! < costs[0]!) behindAnother++;
+      }
     }
-  }
   expect(behindAnother).toBeGreaterThanOrEqual(5);
 });

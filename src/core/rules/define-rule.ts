@@ -24,6 +24,8 @@ export const PHASES = [
   'events',
   'end',
   'naming',
+  // When all is there that has to be: room that is made sooner is taken by what comes then.
+  'size',
 ] as const;
 export type Phase = (typeof PHASES)[number];
 

@@ -1,4 +1,4 @@
-import { plainName, stemOf } from '../smf/name';
+import { besideDevices, plainName, stemOf } from '../smf/name';
 import type { PlanStep } from '../plan/plan';
 import type { Target } from '../target/schema';
 
@@ -16,7 +16,10 @@ export function spelt(title: string, target: Target): string {
   const cased =
     letters === 'A-Z0-9' ? ascii.toUpperCase() : letters === 'a-z0-9' ? ascii.toLowerCase() : ascii;
   const kept = letters === 'any' ? plainName(title) : cased.replace(NOT_OF[letters]!, '');
-  return [...kept].slice(0, naming?.longest ?? 60).join('') || 'song';
+  const longest = naming?.longest ?? 60;
+  const cut = besideDevices([...kept].slice(0, longest).join(''));
+  const none = letters === 'A-Z0-9' ? 'SONG' : 'song';
+  return ([...cut].length > longest ? `${[...cut].slice(0, longest - 1).join('')}1` : cut) || none;
 }
 
 /** The nth name where several are one: the end gives way to a number as long as the name may be. */

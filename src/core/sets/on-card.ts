@@ -29,7 +29,7 @@ export function songsOnCard(
     const no = (file: string, at: string, says: string) =>
       contradicts.push({ file, at, says, block: null });
     const own = listed.flatMap(({ path, sha256 }) => {
-      const there = at.get(sameName(path));
+      const there = files.has(path) ? path : at.get(sameName(path));
       const bare = path.startsWith(folder) ? path.slice(folder.length) : path;
       if (there === undefined) {
         no(bare, 'folder', 'The manifest lists it, and it is not there.');

@@ -137,12 +137,21 @@ describe('every rule over a set', () => {
 it('names are in the letters of their target, and numbers stand before them', () => {
   fc.assert(
     fc.property(fc.string({ unit: 'grapheme', maxLength: 40 }), fc.nat(98), (title, n) => {
-      expect(spelt(title, loft)).toMatch(/^([A-Z0-9]{1,8}|song)$/);
+      expect(spelt(title, loft)).toMatch(/^[A-Z0-9]{1,8}$/);
       const name = numbered(spelt(title, loft), n + 1, 2, loft);
       expect(name.length).toBeLessThanOrEqual(8);
       expect(numberOf(name, 2) ?? numberOf(name.slice(0, 2), 2)).not.toBeNull();
     }),
   );
+});
+
+it('no song is called as a device is', () => {
+  expect(['con', 'Com 1', '火の歌', 'lpt9xxxx'].map((title) => spelt(title, loft))).toEqual([
+    'CON1',
+    'COM11',
+    'SONG',
+    'LPT9XXXX',
+  ]);
 });
 
 it('a change of a set is undone by the set before it, and order loses nothing', () => {

@@ -1,3 +1,4 @@
+import { quoted } from '../diagnostic/words';
 import { plainName } from '../smf/name';
 import type { Target } from '../target/schema';
 import { count, listed } from '../target/words';
@@ -49,8 +50,8 @@ const titles = (songs: readonly Song[]) =>
   listed(
     songs.map((s) =>
       songs.some((o) => o !== s && o.title === s.title && o.target.id !== s.target.id)
-        ? `“${s.title}” for ${s.target.name}`
-        : `“${s.title}”`,
+        ? `${quoted(s.title)} for ${s.target.name}`
+        : quoted(s.title),
     ),
   );
 
@@ -154,7 +155,7 @@ const shownName = (s: Song): string | null =>
 const sameShown = rule('same-name', 'Names that are shown twice', ({ songs }) =>
   shared(songs, shownName).map((of) => ({
     severity: 'caution',
-    title: `${of.length} songs are shown as “${of[0]!.facts.displayName}”`,
+    title: `${of.length} songs are shown as ${quoted(of[0]!.facts.displayName ?? '')}`,
     says: `Whoever chooses on ${of[0]!.target.name} cannot tell ${titles(of)} apart.`,
     songs: keysOf(of),
     mends: [
@@ -305,7 +306,7 @@ export function refusedName(path: string): string | null {
     if (new TextEncoder().encode(name).length > LONGEST_NAME)
       return `${[...name].slice(0, 24).join('')}… has more than ${LONGEST_NAME} bytes`;
     if ([...name].length <= 120 && plainName(name) !== name)
-      return `“${name}” is a name that some cards do not take`;
+      return `${quoted(name)} is a name that some cards do not take`;
   }
   return null;
 }
@@ -320,7 +321,7 @@ const cardNames = rule('card-names', 'Names that a card takes', ({ set, songs })
     return [
       {
         severity: 'stop',
-        title: `A name of “${song.title}” that is not taken`,
+        title: `A name of ${quoted(song.title)} that is not taken`,
         says: `${why}.`,
         songs: [song.row.key],
         mends: [

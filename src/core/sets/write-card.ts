@@ -9,6 +9,9 @@ type Report = (done: number, total: number) => void;
 export interface ReadCard {
   /** Null where nothing of ours was handed over into it. */
   readonly manifest: Manifest | null;
+  /** What a handover that was cut was about to write. */
+  readonly begun: Manifest | null;
+  readonly there: readonly FoundFile[];
   readonly comparison: CardComparison;
 }
 
@@ -43,12 +46,30 @@ export async function readCard(
   const begun = await manifestAt(folder, BEGUN, names).catch(() => null);
   const wants = new Set(pathsToRead(wanted, [manifest, begun], list));
   const there: FoundFile[] = [];
+  const spelt = spellings(wanted, [manifest, begun]);
   for (const [i, { path, bytes }] of list.entries()) {
     report?.(i, list.length);
     const hash = wants.has(path) ? await sha256(await folder.read(path)) : null;
-    there.push({ path, bytes, sha256: hash });
+    const also: string[] = [];
+    for (const other of hash === null ? [] : (spelt.get(sameName(path)) ?? []))
+      // A card that answers to another spelling than it lists does not tell them apart.
+      if (!names.has(other) && (await folder.read(other).catch(() => null)) !== null)
+        also.push(other);
+    there.push({ path, bytes, sha256: hash, also });
   }
-  return { manifest, comparison: compareCard(wanted, manifest, begun, there, of) };
+  const comparison = compareCard(wanted, manifest, begun, there, of);
+  return { manifest, begun, there, comparison };
+}
+
+/** How the set and what was handed over before spell each name. */
+function spellings(wanted: readonly WantedSong[], manifests: readonly (Manifest | null)[]) {
+  const out = new Map<string, Set<string>>();
+  for (const { files } of [...wanted, ...manifests.flatMap((m) => m?.songs ?? [])])
+    for (const { path } of files) {
+      const name = sameName(path);
+      out.set(name, (out.get(name) ?? new Set()).add(path));
+    }
+  return out;
 }
 
 export interface CardOrder {
@@ -89,10 +110,11 @@ export interface CardWritten {
  */
 export async function writeCard(folder: CardFolder, order: CardOrder): Promise<CardWritten> {
   const { wanted, report, sha256, unmade } = order;
-  const { manifest, comparison } = await readCard(folder, wanted, sha256, {
+  const read = await readCard(folder, wanted, sha256, {
     set: order.set.id,
     ...(unmade ? { unmade } : {}),
   });
+  const { manifest, begun, there, comparison } = read;
   const bySong = new Map(wanted.map((s) => [s.key, s]));
   const tasks = comparison.songs.flatMap((song) => {
     const over = order.overTheirs.has(song.key) ? song.theirs.map((t) => t.file) : [];
@@ -100,11 +122,7 @@ export async function writeCard(folder: CardFolder, order: CardOrder): Promise<C
   });
   // What lies under our name in other letters goes when ours is there, or the card holds it twice.
   const renamed = comparison.songs.flatMap((s) =>
-    order.overTheirs.has(s.key)
-      ? s.theirs
-          .filter((t) => t.at !== t.file.path && t.says.startsWith('is called'))
-          .map((t) => t.at)
-      : [],
+    order.overTheirs.has(s.key) ? s.theirs.filter((t) => t.renamed).map((t) => t.at) : [],
   );
   const gone = order.removeGone ? comparison.gone.flatMap((g) => g.files.map((f) => f.path)) : [];
   const removed = [...comparison.stale, ...gone, ...renamed];
@@ -112,7 +130,7 @@ export async function writeCard(folder: CardFolder, order: CardOrder): Promise<C
     .filter((s) => s.standing === 'theirs' && !order.overTheirs.has(s.key))
     .flatMap((s) => s.theirs.map((t) => t.at));
   for (const path of comparison.leftovers) await folder.remove(path);
-  const next = manifestOf(order, manifest, comparison);
+  const next = manifestOf(order, read);
   const settled = tasks.length === 0 && removed.length === 0;
   if (settled && manifest && sameSongs(manifest, next)) {
     // A handover that was cut behind its last file is finished by this.
@@ -127,17 +145,20 @@ export async function writeCard(folder: CardFolder, order: CardOrder): Promise<C
         'Nothing was written. Make room, or put songs aside.',
     );
   const staged: Staged[] = [];
+  // What will lie in the folder is noted before anything changes; so is what lies there already of a
+  // handover that was cut: no manifest tells of it yet.
+  const noted = { ...next, songs: [...next.songs, ...stillThere(begun, there)] };
   try {
+    await (await folder.stage(BEGUN, writeManifest(noted), 0)).commit();
     for (const [i, { song, file }] of tasks.entries()) {
       report?.(i, tasks.length);
       if (order.givenUp?.()) throw new CardProblem('It was given up. Nothing was written.');
       staged.push(await folder.stage(file.path, await order.bytesOf(song, file), i));
     }
     staged.push(await folder.stage(MANIFEST, writeManifest(next), tasks.length));
-    // From here on the folder changes: what will lie in it is noted first.
-    await (await folder.stage(BEGUN, writeManifest(next), tasks.length + 1)).commit();
   } catch (error) {
-    for (const s of staged) await s.drop();
+    for (const s of staged.reverse()) await s.drop();
+    await putBack(folder, begun).catch(() => undefined);
     throw error;
   }
   for (const s of staged.slice(0, -1)) await s.commit();
@@ -155,33 +176,54 @@ export async function writeCard(folder: CardFolder, order: CardOrder): Promise<C
   };
 }
 
+/** What a handover that was cut has written of its own, or has begun to, as it lies there. */
+const stillThere = (begun: Manifest | null, there: readonly FoundFile[]) => {
+  const lies = new Map(there.map((f) => [sameName(f.path), f]));
+  const isOurs = ({ path, sha256 }: WantedFile) => {
+    const found = lies.get(sameName(path));
+    return found?.sha256 === sha256 || found?.bytes === 0;
+  };
+  return (begun?.songs ?? [])
+    .map((s) => ({ ...s, files: s.files.filter(isOurs) }))
+    .filter((s) => s.files.length > 0);
+};
+
+/** A handover that was given up before its first file is as if it had not been begun. */
+async function putBack(folder: CardFolder, begun: Manifest | null) {
+  if (begun) await (await folder.stage(BEGUN, writeManifest(begun), 0)).commit();
+  else await removeIfThere(folder, BEGUN);
+}
+
 async function removeIfThere(folder: CardFolder, path: string) {
   if ((await folder.list()).some((f) => f.path === path)) await folder.remove(path);
 }
 
 /** What lies in the folder behind a handover; files of theirs that were kept stay as they were noted. */
-function manifestOf(
-  order: CardOrder,
-  before: Manifest | null,
-  comparison: CardComparison,
-): Manifest {
-  const noted = new Map(
-    before?.songs.flatMap((s) => s.files.map((f) => [sameName(f.path), f] as const)) ?? [],
-  );
-  const theirs = new Set(
+function manifestOf(order: CardOrder, { manifest, begun, there, comparison }: ReadCard): Manifest {
+  const noted = [manifest, begun].flatMap((m) => m?.songs.flatMap((s) => s.files) ?? []);
+  const lies = new Map(there.map((f) => [f.path, f.sha256]));
+  const kept = new Map(
     comparison.songs
       .filter((s) => !order.overTheirs.has(s.key))
-      .flatMap((s) => s.theirs.map((t) => sameName(t.file.path))),
+      .flatMap((s) => s.theirs.map((t) => [t.file.path, lies.get(t.at)] as const)),
   );
+  const was = (path: string) => {
+    const named = noted.filter((f) => sameName(f.path) === sameName(path));
+    return (
+      named.find((f) => f.sha256 === kept.get(path)) ??
+      named.find((f) => f.path === path) ??
+      named[0]
+    );
+  };
   const songs = order.wanted.map(({ key, title, target, folder, files }) => ({
     key,
     title,
     target,
     folder,
     files: files.flatMap((f) => {
-      if (!theirs.has(sameName(f.path))) return [f];
-      const old = noted.get(sameName(f.path));
-      return old ? [old] : [];
+      if (!kept.has(f.path)) return [f];
+      const old = was(f.path);
+      return old ? [{ ...old, path: f.path }] : [];
     }),
   }));
   // Files of songs that are gone and stay on the card are still ours.
@@ -189,7 +231,7 @@ function manifestOf(
     ...g,
     files: [...g.files],
   }));
-  const unmade = (before?.set.id === order.set.id ? before.songs : []).filter((s) =>
+  const unmade = (manifest?.set.id === order.set.id ? manifest.songs : []).filter((s) =>
     order.unmade?.has(s.key),
   );
   return {
@@ -197,7 +239,7 @@ function manifestOf(
     version: 1,
     set: { id: order.set.id, title: order.set.title },
     card: order.card,
-    handover: (before?.handover ?? 0) + 1,
+    handover: (manifest?.handover ?? 0) + 1,
     written: order.day,
     songs: [...songs, ...stay, ...unmade],
   };

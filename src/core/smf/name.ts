@@ -19,9 +19,11 @@ export const midiName = (name: string): string =>
   /\.midi?$/i.test(name) ? name : `${stemOf(name)}.mid`;
 
 const LONGEST_NAME = 120;
-/** What some file system does not take in a name; a half of a letter is none. */
-
-const NOT_IN_NAMES = /[\u0000-\u001f/\\:*?"<>|]|\p{Surrogate}/gu;
+/**
+ * What some file system does not take in a name, and what turns the direction of reading, so that a name
+ * shows another than it is; a half of a letter is none.
+ */
+const NOT_IN_NAMES = /[\u0000-\u001f\u202a-\u202e\u2066-\u2069/\\:*?"<>|]|\p{Surrogate}/gu;
 
 /** Whether it is the name of a file and nothing more: no folder, no letter that is not taken. */
 export const isFileName = (name: string): boolean =>
@@ -29,6 +31,10 @@ export const isFileName = (name: string): boolean =>
 
 /** Names that stand for a device where a card is read, whatever follows their first dot. */
 const OF_DEVICES = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
+
+/** The name that stands for a device, told from it by a number: letters of any target hold one. */
+export const besideDevices = (name: string): string =>
+  name.replace(OF_DEVICES, (_, device: string, then: string) => `${device}1${then}`);
 
 /** A name with nothing in it that is none; empty where nothing is left. */
 export function plainName(name: string): string {

@@ -6,6 +6,7 @@ import { baseOf } from '../plan/base';
 import { mapsOf } from '../score/inventory';
 import { ticksPerQuarterOf } from '../score/score';
 import { LONGEST_WAIT } from '../smf/file';
+import { sayLeftBehind } from './extras';
 import { withKey, openSource, type SourceScore } from './source';
 import type { SourceUse } from './use';
 
@@ -181,4 +182,18 @@ describe('random sources in random uses', () => {
       { numRuns: 300 },
     );
   });
+});
+
+it('what stays behind of a source is one sentence, with how much of each', () => {
+  const because = 'a score does not carry it';
+  expect(
+    sayLeftBehind([
+      { source: 'eels.it', what: 'slides of volume', count: 1, because },
+      { source: 'b.mid', what: 'tempos', count: 2 },
+      { source: 'eels.it', what: 'places between left and right', count: 6423, because },
+    ]),
+  ).toEqual([
+    'Left behind of eels.it, as a score does not carry it: slides of volume (1), places between left and right (6,423).',
+    'Left behind of b.mid, as another source rules: tempos (2).',
+  ]);
 });

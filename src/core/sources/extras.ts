@@ -111,7 +111,7 @@ export const untold = (placed: readonly PlacedSource[]): StaysBehind[] =>
     (source.extras?.left ?? []).map((l) => ({
       source: source.name,
       ...l,
-      because: 'a score does not carry that',
+      because: 'a score does not carry it',
     })),
   );
 
@@ -165,7 +165,12 @@ function otherThan<E extends { readonly tick: number }>(
   }).length;
 }
 
-export const sayLeftBehind = ({ source, what, count, because }: StaysBehind): string =>
-  `${count} ${count === 1 ? what.replace(/s$/, '') : what} of ${source} ${
-    count === 1 ? 'stays' : 'stay'
-  } behind: ${because ?? 'another source rules'}.`;
+/** A sentence for each source: what of it stays behind and how much, and why. */
+export function sayLeftBehind(behind: readonly StaysBehind[]): string[] {
+  const lists = new Map<string, string[]>();
+  for (const { source, what, count, because = 'another source rules' } of behind) {
+    const said = `Left behind of ${source}, as ${because}`;
+    lists.set(said, [...(lists.get(said) ?? []), `${what} (${count.toLocaleString('en-GB')})`]);
+  }
+  return [...lists].map(([said, list]) => `${said}: ${list.join(', ')}.`);
+}

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { joinNotes, newNotes, notesWhere, pickNotes } from '../score/columns';
 import { isIn, OFF_BY_NOTE_OFF, ticksPerQuarterOf, type Part } from '../score/score';
 import { noteName } from '../target/words';
+import type { Clock } from '../time/tempo-map';
 import { done, NewIds, withScore, defineStep } from './define-step';
 
 /**
@@ -33,15 +34,51 @@ function matched(advances: readonly number[], captions: readonly number[], most:
   return out;
 }
 
+/**
+ * When each caption is turned to, and whether by the advance that it has: that stays where the next can
+ * follow it. Else, and where there is none, it is turned to at its word, or so much sooner.
+ */
+function turnsFor(
+  words: readonly number[],
+  had: readonly (number | null)[],
+  { withinMs, apartMs = 0 }: { withinMs: number; apartMs?: number | undefined },
+  /** The last time at or before one at which a tick stands. */
+  tickedMs: (ms: number) => number,
+): { ms: number; kept: boolean }[] {
+  const out: { ms: number; kept: boolean }[] = [];
+  let next = Infinity;
+  for (let c = words.length - 1; c >= 0; c--) {
+    const own = had[c] ?? null;
+    const sooner = next - apartMs < words[c]! ? tickedMs(next - apartMs) : words[c]!;
+    const may = sooner >= Math.max(0, words[c]! - withinMs);
+    const kept = own !== null && (own <= next - apartMs || !may);
+    const ms = kept ? own : may ? sooner : words[c]!;
+    out[c] = { ms, kept };
+    next = ms;
+  }
+  return out;
+}
+
+const tickBefore = ({ tickAt, msAt }: Clock, ms: number): number => {
+  const tick = tickAt(ms);
+  return msAt(tick) > ms && tick > 0 ? tick - 1 : tick;
+};
+
 export const advanceEach = defineStep({
   id: 'advance-each',
   reach: 'piece',
   title: 'An advance for each caption',
   summary:
-    'Keeps the note that turns to each caption, adds one at the word where there is none, and leaves out the others.',
+    'Keeps the note that turns to each caption, where the next can follow it. Others are left out; what is missing is added at the word, or as long before it as the next needs.',
   params: z.strictObject({
     noteNumber: z.int().min(0).max(127).describe('The note that turns to the next caption'),
     withinMs: z.number().min(0).max(60_000).describe('Milliseconds from the word, at most'),
+    apartMs: z
+      .number()
+      .min(0)
+      .max(60_000)
+      .optional()
+      .describe('From one to the next, where what is added can be turned sooner'),
   }),
   describe: (p) => `an advance (${noteName(p.noteNumber)}) for each caption`,
   apply({ piece, params, maps }) {
@@ -63,19 +100,27 @@ export const advanceEach = defineStep({
       words,
       params.withinMs,
     );
+    const turns = turnsFor(
+      words,
+      of.map((k) => (k < 0 ? null : advances[k]!.ms)),
+      params,
+      (ms) => clock.msAt(tickBefore(clock, ms)),
+    );
     const kept = new Map<Part, Set<number>>();
-    for (const k of of) {
-      if (k < 0) continue;
+    of.forEach((k, c) => {
+      if (!turns[c]!.kept) return;
       const { part, index } = advances[k]!;
       kept.set(part, (kept.get(part) ?? new Set<number>()).add(index));
-    }
-    const missing = captions.filter((_, c) => of[c]! < 0);
+    });
+    const missing = captions.flatMap((_, c) => (turns[c]!.kept ? [] : [c]));
     const ids = new NewIds(piece);
     const length = Math.max(1, Math.round(ticksPerQuarterOf(piece.score.division) / 4));
     const added = newNotes(missing.length);
     missing.forEach((c, i) => {
-      added.start[i] = c.tick;
-      added.end[i] = c.tick + length;
+      const { ms } = turns[c]!;
+      const tick = ms < words[c]! ? clock.tickAt(ms) : captions[c]!.tick;
+      added.start[i] = tick;
+      added.end[i] = tick + length;
       added.noteNumber[i] = params.noteNumber;
       added.velocity[i] = 96;
       added.offKind[i] = OFF_BY_NOTE_OFF;

@@ -77,6 +77,22 @@ it('each caption has one advance: the nearest stays, a missing one is added, oth
   expect(again.outcome.effect).toMatchObject({ notesAdded: 0, notesDropped: 0 });
 });
 
+it('where captions follow each other too soon, what is added turns to them sooner', () => {
+  // At 120 BPM 384 ticks are 400 ms; the words stand 100 and 200 ms behind each other.
+  const source = sung([1700], [1920, 2016, 2208, 3840]);
+  const lines = [1920, 2016, 2208, 3840].map((tick, i) => ({ tick, text: `line ${i + 1}` }));
+  const start = renditionOf(source, targetWith({ seats: [] }));
+  const before: Rendition = { pieces: start.pieces.map((p) => ({ ...p, captions: lines })) };
+  const params = { noteNumber: ADVANCE, withinMs: 2000, apartMs: 400 };
+  const run = (params: object) =>
+    runStep(before, { step: 'advance-each', params, scope: {} }, baseOf(source)).rendition;
+  expect(startsOf(run(params))).toEqual([1440, 1824, 2208, 3840]);
+  // What would be too long before its word stays at it.
+  expect(startsOf(run({ ...params, withinMs: 60, apartMs: 400 }))).toEqual([
+    1920, 2016, 2208, 3840,
+  ]);
+});
+
 it('every step there is went through the tester of steps', () => {
   const files = (folder: URL): string[] =>
     readdirSync(folder, { withFileTypes: true }).flatMap((e) =>

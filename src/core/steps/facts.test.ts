@@ -47,5 +47,27 @@ testStep('captions', [
     params: { from: 'list', lines: ['a', 'b', 'c'] },
     refused: /3 captions but only 2 notes/,
   },
+  {
+    name: 'of two texts at one place the board shows both at once',
+    source: sung([0, '/Low'], [BAR, '/tide'], [BAR, '/at last'], [BAR, '/tide at last']),
+    params: { from: 'lyrics' },
+    expect: (r) =>
+      expect(r.pieces[0]!.captions).toEqual([
+        { tick: 0, text: 'Low' },
+        { tick: BAR, text: 'tide at last' },
+      ]),
+  },
+  {
+    name: 'what comes sooner than it can be turned to is joined, where both fit',
+    // 96 ticks are 100 ms.
+    source: sung([0, '/Low'], [96, '/Low'], [192, '/tide'], [288, '/lantern light'], [BAR, '/go']),
+    params: { from: 'lyrics', apartMs: 400, longestLine: 8, mostLines: 2 },
+    expect: (r) =>
+      expect(r.pieces[0]!.captions).toEqual([
+        { tick: 0, text: 'Low tide' },
+        { tick: 288, text: 'lantern\nlight' },
+        { tick: BAR, text: 'go' },
+      ]),
+  },
   { name: 'no lyrics', source: sung(), params: { from: 'lyrics' }, refused: /no lyrics/ },
 ]);

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { captionText } from '../score/caption-text';
-import type { Caption, Metadata } from '../score/piece';
+import type { Caption, Metadata, Piece } from '../score/piece';
 import { isIn, textOf, type TrackEvent } from '../score/score';
 import { META, META_LYRIC } from '../smf/file';
 import { isFileName } from '../smf/name';
@@ -110,6 +110,12 @@ export const captions = defineStep({
       .max(20)
       .optional()
       .describe('Lyrics of more lines become several captions, each at its own word'),
+    apartMs: z
+      .number()
+      .min(0)
+      .max(60_000)
+      .optional()
+      .describe('One that comes sooner is joined to the one before, where both fit'),
   }),
   describe: (p) =>
     p.from === 'list'
@@ -117,7 +123,7 @@ export const captions = defineStep({
       : p.from === 'present'
         ? `captions in lines of ${p.longestLine ?? 42} characters`
         : `captions from the ${p.from}`,
-  apply({ piece, params, select }) {
+  apply({ piece, params, select, maps }) {
     const found: Caption[] = [];
     // Of some parts only, the lyrics of their tracks.
     const { parts } = piece.score;
@@ -167,19 +173,63 @@ export const captions = defineStep({
             ? 'There are no captions yet.'
             : `There are no ${params.from} to make captions from.`,
       };
-    const longest = params.longestLine;
-    const list = made.map(({ tick, text }) => ({
-      tick,
-      text: longest === undefined ? text : wrap(text, longest),
-    }));
+    const list = joined(made, params, (tick) => maps.clock.msAt(tick));
     // What is shown outside the stretches stays as it is.
     const others = (piece.captions ?? []).filter((c) => !select.at(c.tick));
     return done(
       { ...piece, captions: [...others, ...list].sort((a, b) => a.tick - b.tick) },
-      { says: `${count(list.length, 'caption')} made` },
+      {
+        says:
+          `${count(list.length, 'caption')} made` +
+          (list.length < made.length ? `, of ${count(made.length, 'text')}` : ''),
+      },
     );
   },
 });
+
+/** Captions in lines; those that nobody could turn to, the next comes so soon, are one. */
+function joined(
+  made: readonly Caption[],
+  { longestLine = Infinity, mostLines = Infinity, apartMs = 0 }: z.infer<typeof captions.params>,
+  msAt: (tick: number) => number,
+): Caption[] {
+  const out: Caption[] = [];
+  const inTime = [...made].sort((a, b) => a.tick - b.tick);
+  for (const caption of inTime) {
+    const text = wrap(caption.text, longestLine);
+    const before = out.at(-1);
+    if (
+      before &&
+      (caption.tick === before.tick || msAt(caption.tick) - msAt(before.tick) < apartMs)
+    ) {
+      const both = before.text === text ? text : wrap(`${before.text} ${text}`, longestLine);
+      if (both.split('\n').length <= mostLines) {
+        out[out.length - 1] = { ...before, text: both };
+        continue;
+      }
+    }
+    out.push({ ...caption, text });
+  }
+  return out;
+}
+
+/** What captions can be made from: the words that are sung, else what the markers say; null where neither. */
+export function captionsFrom({ score }: Piece): 'lyrics' | 'markers' | null {
+  const sung = score.tracks.some((t) =>
+    t.events.some(
+      (e) =>
+        e.status === META &&
+        e.type === META_LYRIC &&
+        captionText(
+          textOf(e)
+            .replace(/[\\/\n\r]/g, ' ')
+            .trim(),
+        ) !== '',
+    ),
+  );
+  if (sung) return 'lyrics';
+  return score.conductor.markers.some((m) => captionText(m.text.trim()) !== '') ? 'markers' : null;
+}
 
 /** Syllables are joined to phrases: a slash, a line end or a capital after a stop begins a new one. */
 function fromLyrics(

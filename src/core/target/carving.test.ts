@@ -29,6 +29,13 @@ it('a stretch is no longer than its place, and markers past the end count for no
   ]);
   expect(carveAtMarkers(at(90), bars, 4 * BAR, crate.seats).length).toBe(1);
 });
+it('a stretch in which nothing begins takes no place', () => {
+  const sounds = (fromBar: number, count: number) => fromBar + count > 2;
+  expect(carveAtMarkers(at(1, 2, 9), bars, 12 * BAR, crate.seats, sounds)).toEqual([
+    { place: 'b1', fileName: 'b1.mid', fromBar: 2, bars: 7 },
+    { place: 'b2', fileName: 'b2.mid', fromBar: 9, bars: 4 },
+  ]);
+});
 it('a drum song is carved and mended file by file', () => {
   const job = week.find((j) => j.id === 'demo-quay-stomp')!;
   const source = sourceFromBytes(job.bytes(), job.file);

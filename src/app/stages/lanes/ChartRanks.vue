@@ -33,6 +33,7 @@ const shown = computed(() => lanes.ranked.slice(0, MOST));
 <style scoped>
 .ranks {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 7px;
   margin: 6px 0 0;
   padding: 0;

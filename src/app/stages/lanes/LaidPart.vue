@@ -158,6 +158,7 @@ const barsOf = ({ fromTick, toTick }: Directed) => {
 <style scoped>
 .laid {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
 }
 

@@ -39,6 +39,7 @@ const groups = computed(() => lanes.groups.filter((g) => lanes.playing(g.hardest
 <style scoped>
 .lane-desk {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 10px;
   margin-top: 14px;
 }

@@ -128,6 +128,7 @@ const says = (n: number | undefined) => (n === undefined ? 'empty' : count(n, 'n
 <style scoped>
 .levels {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
 }
 

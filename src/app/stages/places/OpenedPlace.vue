@@ -97,6 +97,7 @@ function set(fromBar: number | null, long: number | null) {
   bottom: -6px;
   z-index: 2;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
   padding: 8px 10px;
   border: 1px solid var(--quill);

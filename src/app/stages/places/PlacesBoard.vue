@@ -169,6 +169,7 @@ function walk(event: KeyboardEvent) {
 <style scoped>
 .places {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
 }
 

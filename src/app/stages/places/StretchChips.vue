@@ -61,11 +61,15 @@ const isHeld = (c: Carried) => {
   list-style: none;
 }
 
+li {
+  max-width: 100%;
+}
+
 button {
   display: flex;
   gap: 6px;
   align-items: baseline;
-  max-width: 250px;
+  max-width: min(250px, 100%);
   min-height: 26px;
   padding: 2px 9px;
   border: 1px solid var(--line);

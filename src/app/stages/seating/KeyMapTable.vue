@@ -186,6 +186,7 @@ function apply() {
 <style scoped>
 .map {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 7px;
 }
 
@@ -205,6 +206,7 @@ function apply() {
 
 .keys {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 3px;
   max-height: 320px;
   margin: 0;

@@ -232,6 +232,7 @@ function hear() {
 <style scoped>
 .pattern {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
 }
 

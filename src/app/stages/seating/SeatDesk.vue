@@ -165,6 +165,7 @@ onBeforeUnmount(() => {
 <style scoped>
 .desk {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
   margin-top: 10px;
 }
@@ -185,6 +186,7 @@ onBeforeUnmount(() => {
 
 .parting {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 7px;
   padding: 8px 9px 10px;
   border: 1px solid var(--line);

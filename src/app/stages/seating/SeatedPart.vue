@@ -226,6 +226,7 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
 <style scoped>
 .part {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
 }
 

@@ -131,6 +131,7 @@ function apply() {
 <style scoped>
 .split {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 7px;
 }
 
@@ -150,6 +151,7 @@ function apply() {
 
 .border {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 3px;
   font-size: 12px;
 }

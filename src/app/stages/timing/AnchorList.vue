@@ -235,6 +235,7 @@ function go(tick: number) {
 <style scoped>
 .list {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
 }
 
@@ -263,6 +264,7 @@ function go(tick: number) {
 
 .anchors {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 1px;
   max-height: 210px;
   margin: 0;

@@ -234,6 +234,7 @@ const labels = computed({
 <style scoped>
 .cues {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 7px;
 }
 

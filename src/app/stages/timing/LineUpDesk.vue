@@ -195,6 +195,7 @@ const BUSY = {
 
 .desk {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
 }
 

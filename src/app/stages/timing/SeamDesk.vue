@@ -190,6 +190,7 @@ const say = (ms: number) => `${plain(Math.round(ms * 1000) / 1000)} ms`;
 <style scoped>
 .desk {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
 }
 

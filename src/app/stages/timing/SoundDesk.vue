@@ -152,6 +152,7 @@ async function make() {
 <style scoped>
 .desk {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 7px;
 }
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { Evidence } from '../../../core/target/evidence';
 import { SCORE_FILES } from '../../../core/smf/name';
 import { NButton, NInput } from 'naive-ui';
 import { computed, onMounted, ref, shallowRef } from 'vue';
-import { useRouter } from 'vue-router';
 import { parseTarget } from '../../../core/target/parse';
 import type { Data } from '../../../core/target/sentences';
 import { strictnessOf } from '../../../core/target/strictness';
@@ -12,15 +12,17 @@ import { useTargets } from '../../stores/targets';
 import SentencePage from '../sentences/SentencePage.vue';
 import { learnFrom } from '../learn-from';
 import { emptyTarget, QUESTIONS } from './questions';
+import { useLeadOn } from '../../kit/use-lead-on';
 
 /** Seven questions, one a card; each can be passed over, and answered finer in its sentences. */
 const targets = useTargets();
-const router = useRouter();
+const leadOn = useLeadOn();
 onMounted(targets.load);
 
 const at = ref(0);
 const draft = shallowRef<Data>(emptyTarget('my-target'));
 const learnt = shallowRef<ReadonlySet<string>>(new Set());
+const evidence = shallowRef<readonly Evidence[]>([]);
 const answered = shallowRef<ReadonlyMap<string, string>>(new Map());
 const problem = ref<string | null>(null);
 const working = ref(false);
@@ -42,6 +44,9 @@ function change(next: Data, path: string) {
   learnt.value = new Set([...learnt.value].filter((p) => p !== path));
   draft.value = next;
 }
+
+const confirm = (paths: readonly string[]) =>
+  (learnt.value = new Set([...learnt.value].filter((p) => !paths.includes(p))));
 
 const dropping = ref(false);
 const choose = useFiles(SCORE_FILES, learn);
@@ -65,7 +70,9 @@ async function learn(files: File[]) {
   );
   draft.value = { ...own, ...Object.fromEntries(filled) };
   const blocks = new Set(filled.map(([key]) => key));
-  learnt.value = new Set(found.learnt.filter((p) => blocks.has(p.split(/[.[]/)[0]!)));
+  const isFilled = (path: string) => blocks.has(path.split(/[.[]/)[0]!);
+  learnt.value = new Set(found.learnt.filter(isFilled));
+  evidence.value = found.evidence.filter((e) => isFilled(e.path));
 }
 function drop(event: DragEvent) {
   dropping.value = false;
@@ -74,12 +81,13 @@ function drop(event: DragEvent) {
 }
 
 async function make() {
+  const lead = leadOn();
   await targets.load();
   const { target } = parsed.value;
   if (!target) return;
   const id = targets.freeId(target.name);
-  if (await targets.put({ ...target, id }, [...learnt.value]))
-    await router.push(`/targets/${id}/edit`);
+  if (await targets.put({ ...target, id }, [...learnt.value], undefined, evidence.value))
+    await lead(`/targets/${id}/edit`);
   else problem.value = targets.problem;
 }
 </script>
@@ -141,9 +149,11 @@ async function make() {
         <SentencePage
           :data="draft"
           :learnt="learnt"
+          :evidence="evidence"
           :problems="problems"
           :only="question.subjects"
           @change="change"
+          @confirm="confirm"
         />
         <p class="on">
           <NButton :disabled="at === 0" @click="at--">Back</NButton>

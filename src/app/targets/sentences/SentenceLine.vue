@@ -9,6 +9,7 @@ import {
   type Data,
   type Sentence,
 } from '../../../core/target/sentences';
+import { sayEvidence, sayNumber } from '../../../core/target/evidence';
 import type { Shape } from '../../kit/shapes';
 import SeverityMark from '../../margin/SeverityMark.vue';
 import KeyPainter from './KeyPainter.vue';
@@ -61,8 +62,16 @@ const endsInBlock = computed(() => {
     typeof last === 'object' && ['lines', 'named-keys', 'format-files'].includes(last.kind ?? '')
   );
 });
-const isLearnt = computed(() =>
-  pathsOf(props.sentence).some((p) => page?.learnt.value.has(`${props.under ?? ''}${p}`)),
+const learntPaths = computed(() =>
+  pathsOf(props.sentence).filter((p) => page?.learnt.value.has(`${props.under ?? ''}${p}`)),
+);
+const isLearnt = computed(() => learntPaths.value.length > 0);
+/** What the numbers of it rest on, as long as nobody has set them. */
+const rests = computed(() =>
+  learntPaths.value.flatMap((path) => {
+    const evidence = page?.evidence.value.get(`${props.under ?? ''}${path}`);
+    return evidence ? [{ path, evidence, value: Number(valueAt(props.data, path)) }] : [];
+  }),
 );
 /** Of a range one end may be left open; a field alone, and what goes as a whole, may not. */
 const isNeeded = computed(
@@ -113,7 +122,27 @@ const isNeeded = computed(
           @paint="painting = painting === p.path ? null : p.path"
           @wrong="(says) => (wrong = says)" /></template
       ><template v-if="!endsInBlock">.</template>
-      <span v-if="isLearnt" class="from-file">learnt</span>
+      <button
+        v-if="isLearnt"
+        class="from-file"
+        type="button"
+        title="Learnt from files. Press it to confirm it as it is"
+        @click="page?.confirm(learntPaths.map((p) => `${under ?? ''}${p}`))"
+      >
+        learnt
+      </button>
+      <span v-for="r in rests" :key="r.path" class="rests">
+        {{ sayNumber(r.value) }}: {{ sayEvidence(r.evidence) }}
+        <button
+          v-if="r.evidence.round !== null"
+          class="link"
+          type="button"
+          :title="`Say ${sayNumber(r.evidence.round)}: all of the files are taken as well`"
+          @click="emit('set', r.path, r.evidence.round)"
+        >
+          {{ sayNumber(r.evidence.round) }}?
+        </button>
+      </span>
       <span v-if="wrong ?? problem" class="wrong" role="alert">{{ wrong ?? problem }}</span>
     </p>
     <KeyPainter
@@ -199,7 +228,19 @@ const isNeeded = computed(
   border: 1px solid var(--ochre);
   border-radius: 4px;
   color: var(--ochre-text);
+  background: none;
   font: 12px var(--sans);
+  cursor: pointer;
+}
+
+.rests {
+  display: block;
+  color: var(--ink-2);
+  font: 12px/1.5 var(--sans);
+}
+
+.rests .link {
+  padding: 0 4px;
 }
 
 .wrong {

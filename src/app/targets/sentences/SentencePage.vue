@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, provide, ref, toRef } from 'vue';
+import type { Evidence } from '../../../core/target/evidence';
 import { SUBJECTS, type Data, type Subject } from '../../../core/target/sentences';
 import { parseTarget } from '../../../core/target/parse';
 import { targetShape } from '../schema-fields';
@@ -11,11 +12,16 @@ import { PAGE } from './page';
 const props = defineProps<{
   data: Data;
   learnt: ReadonlySet<string>;
+  /** What bounds among the learnt rest on. */
+  evidence?: readonly Evidence[];
   problems: ReadonlyMap<string, string>;
   /** Only these subjects, where not the whole is asked for. */
   only?: readonly string[];
 }>();
-const emit = defineEmits<{ change: [next: Data, path: string] }>();
+const emit = defineEmits<{
+  change: [next: Data, path: string];
+  confirm: [paths: readonly string[]];
+}>();
 const shown = computed(() =>
   SUBJECTS.filter((s) => props.only === undefined || props.only.includes(s.id)),
 );
@@ -36,6 +42,8 @@ provide(PAGE, {
   formats,
   target: toRef(() => props.data),
   learnt: toRef(() => props.learnt),
+  confirm: (paths) => emit('confirm', paths),
+  evidence: computed(() => new Map(props.evidence?.map((e) => [e.path, e]))),
 });
 
 /** What a change would break is told under its sentence, and nothing is changed. */

@@ -1,5 +1,6 @@
 import { BEND, CONTROL, type Curve } from '../../reading/curves';
 import type { CurveBlock } from '../../target/curve-schema';
+import type { Target } from '../../target/schema';
 import type { Wanted } from '../../steps/curves/change';
 
 /** Whether a curve is one that a block of the target speaks of. */
@@ -20,6 +21,10 @@ export function* ofBlocks(
     if (own.length > 0) yield { block, index, own };
   }
 }
+
+/** What is moved away from the very start comes when the target is ready, where it says when that is. */
+export const notBefore = ({ start }: Target): { startMs?: number } =>
+  start?.quietMs === undefined ? {} : { startMs: start.quietMs };
 
 /** The curves that break something, as a step names them. */
 export function wantedOf(curves: Iterable<Pick<Curve, 'kind' | 'number'>>): Wanted {

@@ -2,7 +2,7 @@ import { spaceCurve } from '../../steps/curves/space';
 import { count, plain } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
 import { spansOf } from '../events/spans';
-import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './block-curves';
+import { CurvePlaces, notBefore, ofBlocks, sayCurves, wantedOf } from './block-curves';
 
 export const curveSpacing = defineRule({
   id: 'curve-spacing',
@@ -28,7 +28,7 @@ export const curveSpacing = defineRule({
       then: (_, w) => `${w.Target} misses the second of them.`,
     }),
   },
-  check({ curves, block, maps, report }) {
+  check({ curves, target, block, maps, report }) {
     const of = ofBlocks(block.list, curves, (b) => b.apartMs !== undefined);
     for (const { block: b, index, own } of of) {
       const apartMs = b.apartMs!;
@@ -64,6 +64,7 @@ export const curveSpacing = defineRule({
           mend(`Space them ${plain(apartMs)} ms apart`, spaceCurve, {
             ...wantedOf(close.own),
             apartMs,
+            ...notBefore(target),
           }),
         ],
       });

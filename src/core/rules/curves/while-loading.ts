@@ -4,7 +4,7 @@ import { spaceCurve } from '../../steps/curves/space';
 import { count, plain } from '../../target/words';
 import { defineRule, HAIR, mend, says } from '../define-rule';
 import { spansOf } from '../events/spans';
-import { CurvePlaces, ofBlocks, sayCurves, wantedOf } from './block-curves';
+import { CurvePlaces, notBefore, ofBlocks, sayCurves, wantedOf } from './block-curves';
 
 export const whileLoading = defineRule({
   id: 'while-loading',
@@ -60,6 +60,7 @@ export const whileLoading = defineRule({
             ...wantedOf(missed.own),
             afterPresetMs: loadMs,
             ...(b.apartMs === undefined ? {} : { apartMs: b.apartMs }),
+            ...notBefore(target),
           }),
         ],
       });

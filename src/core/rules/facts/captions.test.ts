@@ -38,6 +38,19 @@ testRule(captionRule, {
       measured: 0,
     },
     {
+      name: 'none, and words that are none',
+      code: 'captions-none',
+      target: board,
+      source: sung(
+        [0],
+        [
+          [0, '/'],
+          [BAR, ' \r\n'],
+        ],
+      ),
+      measured: 0,
+    },
+    {
       name: 'one advance too few',
       code: 'captions-count',
       target: board,

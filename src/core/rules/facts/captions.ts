@@ -1,8 +1,7 @@
-import { META } from '../../smf/file';
 import { SpanList, defineRule, mend, mendBy, says, spanAt } from '../define-rule';
 import { advanceEach } from '../../steps/advance-each';
 import { callStep } from '../../steps/define-step';
-import { captions as captionStep, wrap } from '../../steps/facts';
+import { captions as captionStep, captionsFrom, wrap } from '../../steps/facts';
 import { count, plain, sayMs } from '../../target/words';
 import { isIn } from '../../score/score';
 import { turnInTime } from '../../steps/advances';
@@ -41,7 +40,7 @@ export const captionRule = defineRule({
         `${w.Target} needs each ${f.lowest} to ${f.highest} ms before its first word.`,
     }),
   },
-  check({ block, piece, maps, report }) {
+  check({ block, target, piece, maps, report }) {
     const list = piece.captions ?? [];
     const starts: { tick: number; part: number; index: number }[] = [];
     const parts = piece.score.parts.filter(isIn);
@@ -52,17 +51,20 @@ export const captionRule = defineRule({
     });
     starts.sort((a, b) => a.tick - b.tick);
     const notes = `${count(starts.length, 'advance')}`;
+    const apart = target.spacing?.apartMs === undefined ? {} : { apartMs: target.spacing.apartMs };
     const each = callStep(advanceEach, {
       noteNumber: block.noteNumber,
       withinMs: block.leadMostMs ?? 2000,
+      ...apart,
     });
     if (list.length === 0) {
       if (starts.length === 0) return;
-      const lyrics = piece.score.tracks.some((t) =>
-        t.events.some((e) => e.status === META && e.type === 5),
-      );
-      const marks = piece.score.conductor.markers.length > 0;
-      const from = lyrics ? 'lyrics' : marks ? 'markers' : null;
+      const from = captionsFrom(piece);
+      const made = {
+        longestLine: block.longestLine,
+        mostLines: block.mostLines,
+        ...apart,
+      };
       report({
         code: 'captions-none',
         data: { notes },
@@ -72,18 +74,10 @@ export const captionRule = defineRule({
               mends: [
                 mendBy(
                   `Make them from the ${from}, with an advance for each`,
-                  callStep(captionStep, {
-                    from,
-                    longestLine: block.longestLine,
-                    mostLines: block.mostLines,
-                  }),
+                  callStep(captionStep, { from, ...made }),
                   each,
                 ),
-                mend(`Make them from the ${from}`, captionStep, {
-                  from,
-                  longestLine: block.longestLine,
-                  mostLines: block.mostLines,
-                }),
+                mend(`Make them from the ${from}`, captionStep, { from, ...made }),
               ],
             }
           : { noMend: 'Paste them as a list in the step “Captions”.' }),

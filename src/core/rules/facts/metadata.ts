@@ -4,7 +4,7 @@ import { META, META_COPYRIGHT, META_TEXT, META_TRACK_NAME } from '../../smf/file
 import { bpmOf, firstInForce } from '../../time/tempo-map';
 import { defineRule, mend, says } from '../define-rule';
 import { metadata as metadataStep } from '../../steps/facts';
-import { isFileName, stemOf } from '../../smf/name';
+import { besideDevices, isFileName, plainName, stemOf } from '../../smf/name';
 import { factWords } from '../../target/facts';
 import { textOf, type TrackEvent } from '../../score/score';
 import { toAscii } from '../../smf/text';
@@ -105,11 +105,13 @@ export function nameIn(notice: string): string | null {
 const isKnownKey = (key: string) => (METADATA_KEYS as readonly string[]).includes(key);
 
 /** A text as the field takes it; null where nothing is left of it. */
-function fit(text: string, { longest = 200, letters }: Field): string | null {
+function fit(text: string, { longest = 200, letters, kind }: Field): string | null {
   const outside = lettersOutside(letters);
   const spelt = outside ? toAscii(text).replace(outside, '') : text;
   const short = [...spelt.trim()].slice(0, longest).join('').trim();
-  return short === '' ? null : short;
+  if (kind !== 'file-name') return short === '' ? null : short;
+  const named = plainName([...besideDevices(short)].slice(0, longest).join(''));
+  return named === '' || !isFileName(named) ? null : named;
 }
 
 export const metadata = defineRule({
@@ -177,6 +179,8 @@ export const metadata = defineRule({
         continue;
       }
       const fault = faultOf(value, field);
+      const fitted = fit(value, field);
+      const mends = fitted === null ? {} : { mends: [set(fitted)] };
       if (fault !== null)
         report({
           code: 'metadata-kind',
@@ -184,11 +188,11 @@ export const metadata = defineRule({
           data: { field: words, value, fault },
           ...(field.choices
             ? { mends: field.choices.slice(0, 4).map(set) }
-            : { noMend: `Give another ${words} with the step “Metadata”.` }),
+            : fitted !== null && faultOf(fitted, field) === null
+              ? mends
+              : { noMend: `Give another ${words} with the step “Metadata”.` }),
         });
       const length = [...value].length;
-      const fitted = fit(value, field);
-      const mends = fitted === null ? {} : { mends: [set(fitted)] };
       if (field.longest !== undefined && length > field.longest)
         report({
           code: 'metadata-long',

@@ -1,7 +1,7 @@
 import type { Target } from '../../target/schema';
 import { defineRule, mend, says } from '../define-rule';
 import { nameFile } from '../../steps/delivery';
-import { stemOf } from '../../smf/name';
+import { besideDevices, plainName, stemOf } from '../../smf/name';
 
 type Naming = NonNullable<Target['naming']>;
 
@@ -14,7 +14,13 @@ export function nameAllowed(naming: Naming, name: string): boolean {
   const stem = name.slice(0, -naming.ending.length);
   if (naming.prefixes && !naming.prefixes.some((p) => stem.startsWith(p) && stem.length > p.length))
     return false;
-  return stem.length > 0 && stem.length <= naming.longest && !outside(naming).test(stem);
+  return (
+    stem.length > 0 &&
+    [...stem].length <= naming.longest &&
+    !outside(naming).test(stem) &&
+    // Another one would be written.
+    plainName(name) === name
+  );
 }
 
 /** A name that the target lists, as close to the given one as it can be. */
@@ -31,11 +37,17 @@ export function fitName(naming: Naming, name: string): string {
   const lead = naming.prefixes?.some((p) => cased.startsWith(p))
     ? ''
     : (naming.prefixes?.[0] ?? '');
-  const fitted = (lead + cased.replace(outside(naming), '')).slice(0, naming.longest);
-  const bare = fitted === lead ? '' : fitted;
+  const plain = plainName(besideDevices(cased.replace(outside(naming), '')));
+  const fitted = besideDevices(cut(lead + plain, naming.longest));
+  const bare = fitted === lead ? '' : shortened(fitted, naming.longest);
   const fallback = naming.letters === 'A-Z0-9' ? 'SONG' : 'song';
-  return (bare || (lead + fallback).slice(0, naming.longest)) + naming.ending;
+  return (bare || cut(lead + fallback, naming.longest)) + naming.ending;
 }
+
+/** As long as it may be; the number that tells it from a device stays. */
+const shortened = (name: string, longest: number) =>
+  [...name].length <= longest ? name : `${cut(name, longest - 1)}1`;
+const cut = (name: string, longest: number) => [...name].slice(0, longest).join('');
 
 export const fileName = defineRule({
   id: 'file-name',

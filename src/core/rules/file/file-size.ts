@@ -51,7 +51,7 @@ export const fileSize = defineRule({
   },
   block: 'file',
   reads: ['mostBytes'],
-  phase: 'end',
+  phase: 'size',
   codes: {
     'file-large': says<{ bytes: string; most: string }>({
       title: 'File too large',

@@ -1,14 +1,15 @@
-import { importanceOf, type Importance } from '../../reading/importance/importance';
+import { importanceOf } from '../../reading/importance/importance';
 import type { Mend } from '../finding';
 import type { Part } from '../../score/score';
 import type { Target } from '../../target/schema';
 import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
-import { allowedKeys, limitsFor } from '../../target/limits';
+import { allowedKeys, limitsFor, type Limits } from '../../target/limits';
 import { count, noteName } from '../../target/words';
 import { foldKey, foldOctaves, transpose } from '../../steps/pitch';
 import { lanes } from '../../steps/keys';
 import { bringIntoReach } from '../../steps/reach';
 import { leaveOut } from '../../steps/routing';
+import { alike, sayMoves, transpositionFor, type Common } from './transposition';
 
 /** The whole octaves by which all notes of a part come into reach, fewest first; null where none. */
 function octavesForAll(part: Part, allowed: readonly boolean[]): number | null {
@@ -121,25 +122,31 @@ export const noteRange = defineRule({
           mend('Leave these notes out', leaveOut, { keys: list }, [part]),
         ];
       };
-      /** All pitched parts alike, where that brings many more into reach. */
+      /** All pitched parts alike, each in its octave, where that brings many more into reach. */
       const together = (list: readonly number[]): Mend[] => {
-        if (!common || common.semitones === 0) return [];
-        const { semitones: by, share, now } = common;
-        const step = mend('', transpose, { semitones: by }, common.parts);
-        const all = share > 0.9999;
-        const rest = mend('', bringIntoReach, { ...limits, ...(all ? {} : { nearest: true }) }, [
-          part,
-        ]);
-        const way = `Everything ${by > 0 ? 'up' : 'down'} ${count(Math.abs(by), 'semitone')}`;
-        return list.length === 0
-          ? []
-          : [
-              mendBy(
-                `${way}${all ? '' : ', the rest to the nearest key'}: ${percent(share)} fit (now ${percent(now)})`,
-                ...step.steps,
-                ...rest.steps,
-              ),
-            ];
+        if (!common || list.length === 0 || common.moves.every((m) => m.by === 0)) return [];
+        const { share, now, moves } = common;
+        const nearest = share > 0.9999 ? {} : { nearest: true };
+        const steps = [
+          ...alike(moves, (m) => m.by).flatMap(([by, parts]) =>
+            by === 0 ? [] : mend('', transpose, { semitones: by }, parts).steps,
+          ),
+          ...alike(
+            moves.filter((m) => m.limits !== null),
+            (m) => JSON.stringify(m.limits),
+          ).flatMap(
+            ([said, parts]) =>
+              mend('', bringIntoReach, { ...(JSON.parse(said) as Limits), ...nearest }, parts)
+                .steps,
+          ),
+        ];
+        const rest = share > 0.9999 ? '' : ', the rest to the nearest key';
+        return [
+          mendBy(
+            `${sayMoves(common)}${rest}: ${percent(share)} fit (now ${percent(now)})`,
+            ...steps,
+          ),
+        ];
       };
       const byPhrase = (keys: readonly number[]): Mend => {
         const rest = keys.filter((key) => foldKey(key, allowed) < 0);
@@ -192,7 +199,8 @@ export const noteRange = defineRule({
           ...told(beyond),
           data: facts(beyond, beyondKeys),
           measured: { value: far, unit: 'note number' },
-          ranked: common?.gains ?? false,
+          // Whole phrases before single notes: a line keeps its contour, though more of it is moved.
+          ranked: true,
           mends: mends(beyondKeys),
         });
       }
@@ -202,7 +210,8 @@ export const noteRange = defineRule({
           ...told(missing),
           data: facts(missing, missingKeys),
           measured: { value: [...missingKeys][0]!, unit: 'note number' },
-          ranked: common?.gains ?? false,
+          // Whole phrases before single notes: a line keeps its contour, though more of it is moved.
+          ranked: true,
           mends: mends(missingKeys),
         });
       }
@@ -214,95 +223,6 @@ export const noteRange = defineRule({
 });
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;
-
-interface Common {
-  readonly semitones: number;
-  readonly parts: readonly Part[];
-  /** Shares of their notes that the target has, after and now; an octave away counts as having it. */
-  readonly share: number;
-  readonly now: number;
-  /** Some of the music has no key in any octave now, and has one after. */
-  readonly gains: boolean;
-}
-
-/** So much of the music is worth that all of it is transposed before anything else is done. */
-const GAIN = 0.01;
-const worthAt = ({ direct, folded }: { direct: number; folded: number }) => direct + folded;
-
-/**
- * The one transposition of everything that sounds together, drums excepted, under which most of the
- * music has a key or one of its octaves, the tune and the bass before the rest; fewer semitones of two
- * that are as good.
- */
-function transpositionFor(
-  parts: readonly Part[],
-  target: Target,
-  { weight }: Importance,
-): Common | null {
-  const pitched = parts.filter(
-    (p) => p.channel !== 10 && target.seats.find((s) => s.id === p.seat)?.kind !== 'laneGroup',
-  );
-  const limited = pitched.flatMap((part) => {
-    const limits = limitsFor(target, part);
-    if (!limits || limits.only?.length === 1) return [];
-    const keys = new Uint32Array(128);
-    const weights = new Float64Array(128);
-    for (let i = 0; i < part.notes.count; i++) {
-      const key = part.notes.noteNumber[i]!;
-      keys[key]!++;
-      weights[key]! += weight[part.notes.origin[i]!] || 1;
-    }
-    return [{ keys, weights, allowed: allowedKeys(limits) }];
-  });
-  if (limited.length === 0) return null;
-  const sum = (of: 'keys' | 'weights') => {
-    let all = 0;
-    for (const { [of]: counted } of limited) for (const n of counted) all += n;
-    return all;
-  };
-  const total = sum('weights');
-  const fits = (by: number, of: 'keys' | 'weights') => {
-    let direct = 0;
-    let folded = 0;
-    for (const { [of]: counted, allowed } of limited)
-      for (let key = 0; key < 128; key++) {
-        if (counted[key] === 0) continue;
-        if (allowed[key + by]) direct += counted[key]!;
-        else if (key + by >= 0 && key + by < 128 && foldKey(key + by, allowed) >= 0)
-          folded += counted[key]!;
-      }
-    return { direct, folded };
-  };
-  const reaches = (by: number) =>
-    pitched.every((p) => {
-      for (let i = 0; i < p.notes.count; i++) {
-        const key = p.notes.noteNumber[i]! + by;
-        if (key < 0 || key > 127) return false;
-      }
-      return true;
-    });
-  const now = fits(0, 'weights');
-  let best = 0;
-  let most = now.direct + now.folded * 0.9;
-  for (let n = 1; n <= 36; n++)
-    for (const by of [n, -n]) {
-      const { direct, folded } = fits(by, 'weights');
-      // Octaves are preferred; another key must bring more than a few notes.
-      const worth = (direct + folded * 0.9) * (by % 12 === 0 ? 1 : 0.985) - total * 0.0004 * n;
-      if (worth <= most || !reaches(by)) continue;
-      most = worth;
-      best = by;
-    }
-  const after = fits(best, 'keys');
-  const notes = sum('keys');
-  return {
-    semitones: best,
-    parts: pitched,
-    share: (after.direct + after.folded) / notes,
-    now: fits(0, 'keys').direct / notes,
-    gains: worthAt(fits(best, 'weights')) - worthAt(now) > total * GAIN,
-  };
-}
 
 /** On a chart notes are laid on lanes; where it has rungs, on those of one. */
 function layingOut(target: Target, part: Part): Mend[] {

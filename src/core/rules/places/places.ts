@@ -5,6 +5,20 @@ import { carveAtMarkers, type Carved } from '../../target/carving';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { placeOfPiece, placesOf, takes } from '../../reading/places';
+import type { Maps } from '../../score/inventory';
+import type { Piece } from '../../score/piece';
+import { isIn } from '../../score/score';
+
+/** Whether a note begins in a stretch of bars. */
+function beginIn({ score }: Piece, { bars }: Maps): (fromBar: number, bars: number) => boolean {
+  const begun = new Set<number>();
+  for (const { notes } of score.parts.filter(isIn))
+    for (let i = 0; i < notes.count; i++) begun.add(bars.barAt(notes.start[i]!) + 1);
+  return (fromBar, count) => {
+    for (let bar = fromBar; bar < fromBar + count; bar++) if (begun.has(bar)) return true;
+    return false;
+  };
+}
 
 const barsOf = (places: readonly Carved[]) => places.reduce((n, p) => n + p.bars, 0);
 
@@ -36,7 +50,13 @@ export const places = defineRule({
       const end = deliveredEnd(piece);
       const cuts =
         pieces.length === 1
-          ? carveAtMarkers(piece.score.conductor.markers, maps.bars, end, seats)
+          ? carveAtMarkers(
+              piece.score.conductor.markers,
+              maps.bars,
+              end,
+              seats,
+              beginIn(piece, maps),
+            )
           : [];
       const sections = pieces.length === 1 ? carveBySections(piece, seats) : null;
       const stretches =

@@ -39,15 +39,19 @@ export function stretches(score: Score) {
   }));
 }
 
-/** The first tempo in range, else the longest-sounding in range, else the nearest limit. */
+/**
+ * The first tempo in range, unless another sounds more than twice as long (a bar of set-up stands
+ * before it); else the longest-sounding in range, else the nearest limit.
+ */
 export function tempoToHold(score: Score, block: NonNullable<Target['tempo']>): number {
   const all = stretches(score);
   const fits = within(block);
   const first = all.find((t) => t.ms > 0) ?? all[0]!;
-  if (fits(first.us)) return first.us;
   const longest = new Map<number, number>();
   for (const t of all) if (fits(t.us)) longest.set(t.us, (longest.get(t.us) ?? 0) + t.ms);
   const best = [...longest].sort((a, b) => b[1] - a[1])[0];
+  const own = longest.get(first.us);
+  if (own !== undefined && own * 2 >= best![1]) return first.us;
   if (best) return best[0];
   return bpmOf(first.us) < (block.lowestBpm ?? 0)
     ? Math.floor(60_000_000 / block.lowestBpm!)

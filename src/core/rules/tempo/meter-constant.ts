@@ -1,14 +1,28 @@
+import { endTickOf } from '../../score/score';
 import { sayTimes } from '../../target/words';
+import type { MeterEvent } from '../../time/meter-map';
 import { defineRule, mend, says, spanAt } from '../define-rule';
 import { meterParams, sayMeter } from './meters';
 import { setMeter } from '../../steps/timing/set-meter';
+
+/** The first meter, unless another is in force more than twice as long: a bar of set-up before it. */
+function heldLongest(meters: readonly MeterEvent[], endTick: number): MeterEvent {
+  const held = new Map<string, number>();
+  meters.forEach((m, i) => {
+    const ticks = Math.max(0, (meters[i + 1]?.tick ?? endTick) - m.tick);
+    held.set(sayMeter(m), (held.get(sayMeter(m)) ?? 0) + ticks);
+  });
+  const of = (m: MeterEvent) => held.get(sayMeter(m))!;
+  const longest = meters.reduce((a, b) => (of(b) > of(a) ? b : a));
+  return of(longest) > 2 * of(meters[0]!) ? longest : meters[0]!;
+}
 
 export const meterConstant = defineRule({
   id: 'meter-constant',
   summary: 'One meter for the whole piece.',
   story: {
     why: 'A bar was cut short by hand, or a pick-up was written as a meter of its own.',
-    mends: 'All is counted in the first meter; the notes stay where they are.',
+    mends: 'All is counted in the meter that most of it has; the notes stay where they are.',
   },
   block: 'meter',
   reads: ['constant'],
@@ -43,6 +57,7 @@ export const meterConstant = defineRule({
       return;
     }
     const said = [...new Set(meters.map(sayMeter))];
+    const held = heldLongest(meters, endTickOf(piece.score));
     report({
       code: 'meter-changes',
       spans: meters.slice(1).map((m) => spanAt(m.tick)),
@@ -53,7 +68,7 @@ export const meterConstant = defineRule({
       },
       measured: { value: meters.length, unit: 'meters' },
       allowed: { meters: 1 },
-      mends: [mend(`Count it all in ${sayMeter(first)}`, setMeter, meterParams(first))],
+      mends: [mend(`Count it all in ${sayMeter(held)}`, setMeter, meterParams(held))],
     });
   },
 });

@@ -25,6 +25,26 @@ testRule(sameInAll, {
       measured: 2,
     },
     {
+      name: 'most of it runs as bed 2 does, behind a bar of set-up',
+      code: 'tempos-differ',
+      target: crate,
+      source: song([conductor().tempo(BAR, 140), drums([0, 36], [BAR, 36], [4 * BAR, 36])], {
+        endTick: 5 * BAR,
+      }),
+      steps: carved(['b1', 'b1.mid', 1, 1], ['b2', 'b2.mid', 2, 4]),
+      measured: 2,
+    },
+    {
+      name: 'most of it is in 3/4',
+      code: 'meters-differ',
+      target: crate,
+      source: song([conductor().meter(BAR, 3, 4), drums([0, 36], [BAR, 36], [BAR + 4320, 36])], {
+        endTick: BAR + 5760,
+      }),
+      steps: carved(['b1', 'b1.mid', 1, 1], ['b2', 'b2.mid', 2, 4]),
+      measured: 2,
+    },
+    {
       name: 'bed 2 is in 3/4',
       code: 'meters-differ',
       target: crate,

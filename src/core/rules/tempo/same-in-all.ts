@@ -1,4 +1,5 @@
 import { firstInForce } from '../../time/tempo-map';
+import type { Piece } from '../../score/piece';
 import type { Score } from '../../score/score';
 import { bpm, stretches } from './holding';
 import { meterParams, sayMeter } from './meters';
@@ -6,12 +7,22 @@ import { defineRule, mend, says } from '../define-rule';
 import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
 import { setMeter } from '../../steps/timing/set-meter';
 
+/** The value of the pieces that sound longest together; the first of equals. */
+function mostOf<T>(pieces: readonly Piece[], of: (piece: Piece) => T): T {
+  const ms = new Map<T, number>();
+  for (const p of pieces) {
+    const own = stretches(p.score).reduce((sum, s) => sum + s.ms, 0);
+    ms.set(of(p), (ms.get(of(p)) ?? 0) + own);
+  }
+  return [...ms].reduce((a, b) => (b[1] > a[1] ? b : a))[0];
+}
+
 export const sameInAll = defineRule({
   id: 'same-in-all',
   summary: 'One tempo and one meter, the same in all files of a delivery.',
   story: {
     why: 'Files of one song were exported on different days, or carved out of a song that changes its tempo.',
-    mends: 'All take the tempo or the meter of the first file.',
+    mends: 'All take the tempo or the meter that most of the music has.',
   },
   block: 'tempo',
   reads: ['constant'],
@@ -39,7 +50,8 @@ export const sameInAll = defineRule({
       first: first.delivery.fileName,
     });
     if (tempos.length > 1) {
-      const us = stretches(first.score)[0]!.us;
+      // A bar of set-up stands first as often as not: what most of the music runs at is meant.
+      const us = mostOf(pieces, ({ score }) => stretches(score)[0]!.us);
       report({
         code: 'tempos-differ',
         data: data(tempos),
@@ -51,12 +63,15 @@ export const sameInAll = defineRule({
     const meterOf = (s: Score) =>
       firstInForce(s.conductor.meters) ?? { numerator: 4, denominator: 4 };
     const meters = values((s) => sayMeter(meterOf(s)));
-    if (meters.length > 1)
+    if (meters.length > 1) {
+      const meter = mostOf(pieces, ({ score }) => sayMeter(meterOf(score)));
+      const found = pieces.map((p) => meterOf(p.score)).find((m) => sayMeter(m) === meter)!;
       report({
         code: 'meters-differ',
         data: data(meters),
         measured: { value: meters.length, unit: 'meters' },
-        mends: [mend(`Count all in ${meters[0]}`, setMeter, meterParams(meterOf(first.score)))],
+        mends: [mend(`Count all in ${meter}`, setMeter, meterParams(found))],
       });
+    }
   },
 });

@@ -102,9 +102,8 @@ function add(
   ramp: number,
   { rate, between }: MixOptions,
 ): void {
-  const { frames: mono, right: second } = v.sample;
   const step = v.frequency / rate;
-  if (mono.length === 0 || step <= 0) return;
+  if (v.sample.frames.length === 0 || step <= 0) return;
   const cubic = between === 'cubic';
   let at = from;
   const rampEnd = from + ramp;
@@ -113,6 +112,7 @@ function add(
   let gl = gains.left;
   let gr = gains.right;
   while (at < to && !v.ended) {
+    const { frames: mono, right: second } = v.sample;
     const loop = v.loop;
     const limit = loop ? loop.to : mono.length;
     const low = loop ? loop.from : 0;
@@ -134,7 +134,8 @@ function add(
     }
     v.position = p;
     if (!v.backwards && p >= limit) {
-      if (!loop) v.ended = true;
+      if (v.after) v.turn(p - limit);
+      else if (!loop) v.ended = true;
       else if (loop.pingPong) {
         v.backwards = true;
         v.position = Math.max(low, limit - (p - limit));

@@ -209,6 +209,7 @@ export class Player implements PlayerState {
         if (format === 'xm' && sample.pan !== null && (isKey || c.voice)) c.pan = sample.pan;
         const other = format === 'it' && !isKey && c.voice && number !== c.sample && c.key >= 0;
         if (other) this.#strike(c, c.key, number);
+        if (format === 'mod' && (!isKey || slides)) this.#goOnWith(c, number);
       } else if (format === 'xm' && isKey) {
         if (c.voice) c.voice.ended = true;
       }
@@ -233,6 +234,22 @@ export class Player implements PlayerState {
       if (format === 'xm' && c.cellInstrument > 0) c.volume = volume;
     } else if (c.note === NOTE_FADE && c.voice) c.voice.fading = true;
     volumeOnRow(this, c);
+  }
+
+  /** MOD: a number without a note is the sample that goes on where the one that sounds goes round. */
+  #goOnWith(c: Channel, number: number): void {
+    const sample = this.module.samples[number]!;
+    if (!c.voice) return;
+    if (!c.voice.ended) {
+      c.voice.after = number === c.voice.sampleNumber ? null : { number, sample };
+      return;
+    }
+    // What has come to its end waits at the end for what goes round.
+    if (!sample.loop) return;
+    const { pitch } = c;
+    this.#strike(c, c.key, number);
+    c.pitch = pitch;
+    c.voice.position = sample.loop.from;
   }
 
   /** Note off on a channel. */

@@ -3,12 +3,14 @@ import type { TuneCell } from '../../../../demo/modules/tune';
 import { writeMod } from '../../../../demo/modules/write-mod';
 import {
   EEL_TRAPS,
+  knownOf,
   moduleOf,
   moduleWriters,
   openedModule,
   patternOf,
   sine,
 } from '../../../../testing/modules';
+import { mix } from './mix';
 import { perform } from './strikes';
 
 /** What only somebody who knows one of the machines would expect. */
@@ -43,6 +45,59 @@ describe('S3M', () => {
     const levels = of('s3m', up)[0]!.levels.map((l) => Math.round(l.value * 64));
     expect(levels).toEqual([1, 16, 31, 46, 61, 64]);
     expect(Math.round(of('s3m', up)[0]!.levels[1]!.at / TICK)).toBe(6);
+  });
+});
+
+describe('MOD', () => {
+  const horn = { name: 'horn', frames: sine(1600, 16), loop: [400, 1600] } as const;
+  const pip = { name: 'pip', frames: sine(400, 16), volume: 40 } as const;
+  const played = (cells: Cells) =>
+    perform(moduleOf('mod', [cells], { samples: [reed, horn, pip] })).strikes.map((s) => [
+      s.sample,
+      Math.round(s.at / TICK),
+      Math.round(s.levels[0]!.value * 64),
+      Math.round(s.offset),
+    ]);
+  it('a number without a note goes on in its loop where the sample that sounds goes round', () => {
+    // 3,200 frames of the middle C are .386 s: the 20th tick sounds the other.
+    const first = played({ 0: [note], 1: [{ sample: 2 }] });
+    expect(first.map(([sample, at, level]) => [sample, at, level])).toEqual([
+      [1, 0, 64],
+      [2, 20, 64],
+    ]);
+    expect(first[1]![3]).toBeGreaterThanOrEqual(400);
+    // What does not go round is silent; the same number changes nothing; the first again takes it back.
+    expect(played({ 0: [note], 1: [{ sample: 3 }] })).toEqual([[1, 0, 64, 0]]);
+    expect(played({ 0: [note], 1: [{ sample: 1 }] })).toEqual([[1, 0, 64, 0]]);
+    expect(played({ 0: [note], 1: [{ sample: 2 }], 2: [{ sample: 1 }] })).toHaveLength(1);
+  });
+  it('behind one that has come to its end it sounds at once, at the pitch that was', () => {
+    const strikes = perform(
+      moduleOf('mod', [{ 0: [{ note: 67, sample: 3 }], 5: [{ sample: 2 }] }], {
+        samples: [reed, horn, pip],
+      }),
+    ).strikes;
+    expect(strikes.map((s) => [s.sample, s.key, Math.round(s.at / TICK), s.offset])).toEqual([
+      [3, 67, 0, 0],
+      [2, 67, 30, 400],
+    ]);
+    expect(strikes[1]!.bends[0]).toMatchObject({ value: strikes[0]!.bends[0]!.value });
+    expect(played({ 3: [{ sample: 2 }] })).toEqual([]);
+  });
+  it('its sound goes on in the other sample too', () => {
+    const loud = (cells: Cells) => {
+      const module = moduleOf('mod', [cells], { samples: [pip, horn] });
+      const { channels, rate } = mix(knownOf(module), {
+        rate: 44_100,
+        between: 'linear',
+        softened: 0,
+      });
+      const from = Math.round(0.2 * rate);
+      return channels[0]!.slice(from, from + 4410).reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+    };
+    const short = { note: 60, sample: 1 };
+    expect(loud({ 0: [short] })).toBe(0);
+    expect(loud({ 0: [short], 1: [{ sample: 2 }] })).toBeGreaterThan(0.5);
   });
 });
 

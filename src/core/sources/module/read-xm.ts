@@ -171,7 +171,7 @@ function readInstrument(b: Bytes, samples: (Sample | null)[]) {
   const name = b.text(from + 4, 22);
   // A size that lies would lead nowhere.
   const next = from + (size >= 29 && size < 0x10000 ? size : 263);
-  const headSize = b.u32(from + 29);
+  const headSize = count > 0 ? b.u32(from + 29) : 0;
   const first = samples.length;
   const sampleOf = new Uint16Array(120);
   for (let k = 0; k < 96 && count > 0; k++) {
@@ -183,12 +183,16 @@ function readInstrument(b: Bytes, samples: (Sample | null)[]) {
     count === 0
       ? null
       : envelopeOf(b, at + points, b.u8(at + kinds), b.u8(at + counts), at + places);
-  const vibrato = {
-    wave: b.u8(at + 106),
-    sweep: b.u8(at + 107),
-    depth: b.u8(at + 108),
-    speed: b.u8(at + 109),
-  };
+  // Without samples there is no more of it than its name: the file may end there.
+  const vibrato =
+    count > 0 && b.u8(at + 108) > 0
+      ? {
+          wave: b.u8(at + 106),
+          sweep: b.u8(at + 107),
+          depth: b.u8(at + 108),
+          speed: b.u8(at + 109),
+        }
+      : null;
   const volume = envelope(0, 104, 96, 98);
   const pan = envelope(48, 105, 97, 101);
   const instrument: Instrument = {
@@ -247,7 +251,7 @@ function readInstrument(b: Bytes, samples: (Sample | null)[]) {
         pan: b.u8(head + 15) / 255,
         loop: loop === 0 ? null : loopOf(begin, begin + round, frames.length, loop === 2),
         sustain: null,
-        vibrato: vibrato.depth > 0 ? { ...vibrato, depth: vibrato.depth } : null,
+        vibrato,
       };
     });
   }

@@ -142,6 +142,26 @@ describe('samples', () => {
       expect(Math.max(...read.map((v, i) => Math.abs(v - frames[i]!)))).toBeLessThan(1.01 / 32768);
     }
   });
+  it('instruments of XM without samples may end with their name, the last with the file', () => {
+    const bytes = writeXm(PLAIN);
+    const head = (size: number) => {
+      const out = new Uint8Array(size);
+      out[0] = size;
+      out.set(new TextEncoder().encode('greetings'), 4);
+      return out;
+    };
+    const whole = Uint8Array.from([...bytes, ...head(33), ...head(29)]);
+    whole[72] = 4;
+    const { module, doubts } = opened(whole);
+    expect(doubts).toEqual([]);
+    expect(module.instruments!.map((i) => i?.name)).toEqual([
+      undefined,
+      'reed',
+      'tick',
+      'greetings',
+      'greetings',
+    ]);
+  });
   it('what is cut off is silent, and said', () => {
     const bytes = writeXm(PLAIN);
     const { module, doubts } = opened(bytes.slice(0, bytes.length - 300));

@@ -35,6 +35,7 @@ export function samplesIn(
     const keys = own.map((s) => s.soundingKey).sort((a, b) => a - b);
     const held = own.map((s) => s.end - s.at).sort((a, b) => a - b);
     const heard = hear(sample, {
+      instrument: instrumentOf(module, own),
       strikes: own.length,
       keys: [...new Set(keys)],
       middleKey: keys[keys.length >> 1] ?? 60,
@@ -43,6 +44,14 @@ export function samplesIn(
     out.push({ number, heard, role: heard.role, strikes: own, splits: splitsOf(own) });
   });
   return out;
+}
+
+/** The name of the instrument that strikes it most. */
+export function instrumentOf({ instruments }: Module, strikes: readonly Strike[]): string {
+  const counts = new Map<number, number>();
+  for (const s of strikes) counts.set(s.instrument, (counts.get(s.instrument) ?? 0) + 1);
+  const [most] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a), [0, 0]);
+  return instruments?.[most]?.name ?? '';
 }
 
 /** Channels of a sample in groups, where they play two roles: far apart in loudness, or in register. */

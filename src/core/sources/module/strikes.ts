@@ -53,6 +53,7 @@ export interface Performance {
 
 interface Open {
   voice: Voice;
+  sample: number;
   row: number;
   at: number;
   offset: number;
@@ -73,7 +74,7 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
     strikes.push({
       id: v.id,
       channel: v.channel,
-      sample: v.sampleNumber,
+      sample: o.sample,
       instrument: module.instruments ? v.instrumentNumber : 0,
       key: v.key,
       soundingKey: v.soundingKey,
@@ -96,9 +97,15 @@ export function perform(module: Module, checkpoint?: Checkpoint): Performance {
     for (const v of player.voices()) {
       sounding.add(v);
       let o = open.get(v);
+      // MOD: another sample has come up in it.
+      if (o && o.sample !== v.sampleNumber) {
+        close(o, at, 'next');
+        o = undefined;
+      }
       if (!o) {
         o = {
           voice: v,
+          sample: v.sampleNumber,
           row: player.rows.length - 1,
           at,
           offset: v.position,

@@ -13,9 +13,10 @@ import { channelsOf } from './channels';
 import { DEFAULT_CHOICES, type ModuleChoices } from './choices';
 import type { Module } from './module';
 import { PITCHED } from './samples/pitch';
+import { roleByName } from './samples/role';
 import { DRUM_ROLES, type SampleRole } from './samples/roles';
 import type { KnownModule } from './known';
-import type { SampleReading } from './samples-in';
+import { instrumentOf, type SampleReading } from './samples-in';
 import type { Strike } from './strikes';
 import { PPQ, timeLine, type TimeLine } from './time-line';
 import { drumKeys, Lost, notesOf, type ModuleNote } from './to-notes';
@@ -31,6 +32,16 @@ export interface ModuleReading {
 
 /** What is off by less is in tune. */
 const LEAST_CENTS = 8;
+/** A name without what people draw around it (“>>> Tide <<<”); empty where there is nothing else. */
+const bareName = (name: string) =>
+  name.replace(/^[^\p{L}\p{N}([]+|[^\p{L}\p{N})\]!?.]+$/gu, '').trim();
+
+/** Names of samples are often lines of a letter: of two names the one that says what it is. */
+function nameOf(sample: string, instrument: string): string {
+  const [own, other] = [bareName(sample), bareName(instrument)];
+  return roleByName(own) === null && roleByName(other) !== null ? other : own || other;
+}
+
 /** Programs of General MIDI Level 1, from 0, that stand for what a sample is. */
 const PROGRAMS: Partial<Record<SampleRole, number>> = {
   bass: 33,
@@ -91,7 +102,7 @@ function partsOf(
   for (const { number, role, strikes, heard, splits } of samples) {
     const chosen = choices.samples?.[number] ?? {};
     const sample = module.samples[number]!;
-    const label = sample.name.trim() || `Sample ${number}`;
+    const label = nameOf(sample.name, instrumentOf(module, strikes)) || `Sample ${number}`;
     if (role === 'silence') {
       lost.add('strikes of silent samples', strikes.length);
       continue;
@@ -134,7 +145,7 @@ function partsOf(
           : how.parts === 'instrument' && strike.instrument > 0
             ? [
                 `instrument ${strike.instrument} ${drum}`,
-                module.instruments?.[strike.instrument]?.name.trim() || label,
+                bareName(module.instruments?.[strike.instrument]?.name ?? '') || label,
               ]
             : [
                 `sample ${number} ${group}`,

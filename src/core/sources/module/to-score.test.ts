@@ -41,6 +41,28 @@ const fx = (letter: string, param: number, more: TuneCell = {}): TuneCell => ({
   fx: [letter, param],
 });
 
+it('a part has the name of its sample, without what is drawn around it', () => {
+  const names = ['>>>  Tide by   <<<', '----------', 'reed #2 (soft)', '.o.O.', ' eel! '];
+  const cells = Object.fromEntries(names.map((_, n) => [n * 4, [{ note: 60, sample: n + 1 }]]));
+  const samples = names.map((name, n) => ({ name, frames: sine(3200, 20 + n) }));
+  const { score } = scoreOf(moduleOf('xm', [cells], { samples }));
+  const named = score.parts.filter((p) => p.notes.count > 0).map((p) => p.name);
+  expect(named).toEqual(['Tide by', 'Sample 2', 'reed #2 (soft)', 'o.O.', 'eel!']);
+});
+
+it('of the names of a sample and its instrument it has the one that says what it is', () => {
+  const plain = moduleOf('xm', [{ 0: [{ note: 60, sample: 1 }], 4: [{ note: 60, sample: 2 }] }]);
+  const letters = ['written by the reeve', 'low reed'];
+  const own = ['high-strings:eel', 'quay'];
+  const module: Module = {
+    ...plain,
+    samples: plain.samples.map((s, i) => s && { ...s, name: letters[i - 1]! }),
+    instruments: plain.instruments!.map((ins, i) => ins && { ...ins, name: own[i - 1]! }),
+  };
+  const named = scoreOf(module).score.parts.filter((p) => p.notes.count > 0);
+  expect(named.map((p) => p.name)).toEqual(['high-strings:eel', 'low reed']);
+});
+
 describe('time', () => {
   it('every strike is a note at its time, whatever tempos, speeds, breaks and loops do', () => {
     const cell = fc.record({

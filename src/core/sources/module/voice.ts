@@ -54,6 +54,8 @@ export class Voice {
   volume = 64;
   channelGain = 1;
   pitch = 0;
+  /** MOD: what plays on where this comes to its end, or its loop goes round. */
+  after: { readonly number: number; readonly sample: Sample } | null = null;
   readonly volumeRun: EnvelopeRun | null;
   readonly panRun: EnvelopeRun | null;
   readonly pitchRun: EnvelopeRun | null;
@@ -61,8 +63,8 @@ export class Voice {
   constructor(
     readonly id: number,
     readonly channel: number,
-    readonly sampleNumber: number,
-    readonly sample: Sample,
+    public sampleNumber: number,
+    public sample: Sample,
     readonly instrumentNumber: number,
     readonly instrument: Instrument | null,
     /** As written, and as the instrument’s map has it sound. */
@@ -140,10 +142,14 @@ export class Voice {
     const { length } = this.sample.frames;
     if (length === 0 || this.frequency <= 0) return 0;
     const loop = this.loop;
+    const over = this.position + go - (loop?.to ?? length);
+    if (this.after && over >= 0) {
+      this.turn(over);
+      return this.ended ? over / this.frequency : 0;
+    }
     if (!loop) {
       this.position += go;
-      if (this.position < length) return 0;
-      const over = this.position - length;
+      if (over < 0) return 0;
       this.ended = true;
       return over / this.frequency;
     }
@@ -172,6 +178,16 @@ export class Voice {
       this.position = loop.from + rest;
     } else this.position = loop.to - (rest - span);
     return 0;
+  }
+
+  /** The sample behind it plays on, in its loop; what has none is not heard. */
+  turn(over: number): void {
+    if (!this.after) return;
+    ({ number: this.sampleNumber, sample: this.sample } = this.after);
+    this.after = null;
+    const { loop } = this.sample;
+    if (loop) this.position = loop.from + (over % (loop.to - loop.from));
+    else this.ended = true;
   }
 
   #pingPong(loop: Loop, go: number, span: number): void {

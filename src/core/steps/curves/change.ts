@@ -17,6 +17,8 @@ export interface Course extends Pick<Curve, 'channel' | 'kind' | 'number'> {
   /** Programs of its channel, in order. */
   readonly presets: readonly Preset[];
   readonly usAt: (tick: number) => number;
+  /** As the rules count it: not rounded. */
+  readonly exactUs: (tick: number) => number;
   readonly tickAt: (us: number) => number;
 }
 
@@ -66,7 +68,8 @@ export function changeCurves(
   const { piece, select, maps } = input;
   const parts = chosenParts(input);
   const presets = presetsIn(parts);
-  const usAt = (tick: number) => Math.round(maps.clock.msAt(tick) * 1000);
+  const exactUs = (tick: number) => maps.clock.msAt(tick) * 1000;
+  const usAt = (tick: number) => Math.round(exactUs(tick));
   const tickAt = (us: number) => maps.clock.tickAt(us / 1000);
   const edits = new Map<Part, { gone: Set<number>; added: [tick: number, event: Raw][] }>();
   const editOf = (part: Part) => {
@@ -85,7 +88,16 @@ export function changeCurves(
       else if (points.length === 0) before = curve.value[i]!;
     const own = presets.filter((p) => p.channel === curve.channel);
     const { channel, kind, number } = curve;
-    const next = change(points, { channel, kind, number, before, presets: own, usAt, tickAt });
+    const next = change(points, {
+      channel,
+      kind,
+      number,
+      before,
+      presets: own,
+      usAt,
+      exactUs,
+      tickAt,
+    });
     if (next === null) continue;
     const kept = new Set<number>();
     const fresh: { point: Point; part: Part }[] = [];

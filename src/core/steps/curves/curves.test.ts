@@ -106,6 +106,31 @@ testStep('space-curve', [
     params: { ...c11, afterPresetMs: 35, startMs: 500 },
     expect: become(['0:5', '480:6', '984:8']),
   },
+  {
+    name: 'what a preset at the very start would swallow comes when the target is ready',
+    source: turned([[0, 5]], { programs: [0] }),
+    params: { ...c11, afterPresetMs: 35, startMs: 500 },
+    expect: become(['480:5']),
+  },
+  {
+    name: 'no tick is taken that is half a microsecond too soon',
+    // At 140 BPM tick 560 is at 499.9995 ms.
+    source: song([
+      new Track('').tempo(0, 140),
+      new Track('Foot').program(0, 1, 3).control(0, 1, 11, 5).note(1, 4000, 100, 60, 90),
+    ]),
+    params: { ...c11, afterPresetMs: 35, startMs: 500 },
+    expect: become(['561:5']),
+  },
+  {
+    name: 'of two at the very start the second waits for it too',
+    source: turned([
+      [0, 5],
+      [0, 6],
+    ]),
+    params: { ...c11, apartMs: 25, startMs: 500 },
+    expect: become(['0:5', '480:6']),
+  },
 ]);
 testStep('settle-curve', [
   {

@@ -29,7 +29,7 @@ export const spaceCurve = defineStep({
     const changed = changeCurves(
       input,
       wants(input.params),
-      (points, { presets, usAt, tickAt }) => {
+      (points, { presets, exactUs: usAt, tickAt }) => {
         const loads = presets.map((p) => ({
           from: usAt(p.tick),
           to: usAt(p.tick) + afterPresetMs * 1000,
@@ -44,17 +44,17 @@ export const spaceCurve = defineStep({
             out[out.length - 1] = { ...p, tick: waiting.tick };
             continue;
           }
-          let us = usAt(p.tick);
-          if (p.tick > 0) us = Math.max(us, startMs * 1000);
-          us = Math.max(us, free);
+          let us = Math.max(usAt(p.tick), free);
+          // What leaves the very start comes when the target is ready, not before.
+          if (p.tick > 0 || us > 0) us = Math.max(us, startMs * 1000);
           for (;;) {
-            while (load < loads.length && loads[load]!.to <= us) load++;
+            while (load < loads.length && loads[load]!.to <= us + HAIR_US) load++;
             const own = loads[load];
             if (!own || us < own.from) break;
-            us = own.to;
+            us = Math.max(own.to, startMs * 1000);
           }
           const was = usAt(p.tick);
-          if (us <= was) {
+          if (us <= was + HAIR_US) {
             out.push(p);
             free = was + apartMs * 1000;
             continue;
@@ -80,6 +80,9 @@ export const spaceCurve = defineStep({
   },
 });
 
+/** What a clock that is not rounded may be off by, in µs; rules allow a thousandth of a µs. */
+const HAIR_US = 1e-4;
+
 /** The first whole tick at which the clock is there. */
 export function firstAt(
   us: number,
@@ -87,6 +90,6 @@ export function firstAt(
   usAt: (tick: number) => number,
 ): number {
   let tick = Math.max(0, Math.floor(tickAt(us)) - 1);
-  while (usAt(tick) < us) tick++;
+  while (usAt(tick) < us - HAIR_US) tick++;
   return tick;
 }

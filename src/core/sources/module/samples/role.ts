@@ -7,6 +7,8 @@ import { soundingPitch, PITCHED, type SoundingPitch } from './pitch';
 
 /** How a sample is used in its module. */
 export interface SampleUse {
+  /** Of the instrument that it is struck by most; empty where there is none. */
+  readonly instrument: string;
   readonly strikes: number;
   /** Keys that are struck, and the one that lies in the middle of all strikes. */
   readonly keys: readonly number[];
@@ -103,7 +105,7 @@ export function hear(sample: Sample, use: SampleUse): SampleSound {
   const pitch = soundingPitch(sample);
   const pitched = (pitch?.strength ?? 0) >= PITCHED;
   const beat = sample.loop && f.seconds < 1.5 ? null : beatIn(sample);
-  const named = roleByName(sample.name);
+  const named = roleByName(sample.name) ?? roleByName(use.instrument);
   const chord = chordIn(sample);
   const hz = (pitch?.hz ?? 0) * scale;
   const scores = new Map<SampleRole, { score: number; because: string[] }>();
@@ -111,7 +113,10 @@ export function hear(sample: Sample, use: SampleUse): SampleSound {
     const s = scores.get(role) ?? { score: 0, because: [] };
     scores.set(role, { score: s.score + score, because: [...s.because, because] });
   };
-  if (named) says(named, 1.3, 'so its name says');
+  // “Bass” is a drum too: what falls at once, without a pitch, and is struck on one key.
+  const bassDrum =
+    named === 'bass' && !pitched && use.keys.length <= 2 && f.low > 0.35 && f.fall < 0.5;
+  if (named) says(bassDrum ? 'bass drum' : named, 1.3, 'so its name says');
   drums(f, pitched, hz, use, says);
   if (beat && !pitched)
     says('beat', 1.6, `${beat.hits.length} hits on a grid of ${beat.beats} beats`);
@@ -158,6 +163,8 @@ function drums(
   use: SampleUse,
   says: (role: SampleRole, score: number, because: string) => void,
 ): void {
+  const bright = f.high > 0.6 && !pitched && use.keys.length <= 2;
+  if (f.fall === Infinity && bright) says('cymbal', 0.8, 'goes on above 4 kHz');
   if (f.fall > 2.5) return;
   const melodic = use.keys.length > 5 ? -0.8 : use.keys.length > 3 ? -0.3 : 0;
   const falls = `falls within ${secs(f.fall)}`;
@@ -174,7 +181,7 @@ function drums(
     );
   if (short && f.high > 0.4 && f.fall < 0.35)
     says('hat', 0.7 + 0.7 * f.high + melodic, `${falls}; ${percent(f.high)} of it above 4 kHz`);
-  if (f.high > 0.3 && f.fall >= 0.35 && f.noise > 0.1)
+  if (f.high > 0.3 && f.fall >= 0.35 && (f.noise > 0.1 || bright))
     says('cymbal', 0.6 + 0.8 * f.high + melodic, `rings for ${secs(f.fall)} above 4 kHz`);
   if (short && f.noise > 0.06 && f.centre > 500 && f.centre < 6500 && f.high < 0.6 && !pitched)
     says(

@@ -32,6 +32,7 @@ const sampleOf = (frames: Float32Array, more: Partial<Sample> = {}): Sample => (
   ...more,
 });
 const use = (more: Partial<SampleUse> = {}): SampleUse => ({
+  instrument: '',
   strikes: 20,
   keys: [60],
   middleKey: 60,
@@ -112,6 +113,27 @@ describe('what a sample is', () => {
   ] as const)('%s', (role, sample, how) => {
     expect(hear(sample, use(how)).role).toBe(role);
   }); // prettier-ignore
+  it('“bass” is a drum where it falls at once, without a pitch, on one key', () => {
+    expect(hear(made(0.3, kick, { name: 'bass:*' }), use()).role).toBe('bass drum');
+    expect(hear(made(0.3, kick), use({ instrument: 'Bass' })).role).toBe('bass drum');
+    const low = made(0.8, (t) => 0.7 * SHAPES.saw!(65 * t) * Math.exp(-t), { name: 'bass' });
+    expect(hear(low, use()).role).toBe('bass');
+    const many = use({ keys: [48, 50, 53, 55] });
+    expect(hear(made(0.3, kick, { name: 'bass' }), many).role).toBe('bass');
+  });
+  it('the name of its instrument tells where its own says nothing', () => {
+    const thud = made(0.3, (t) => Math.sin(2 * Math.PI * 330 * t) * Math.exp(-t * 20), {
+      name: 'NoName',
+    });
+    expect(hear(thud, use({ instrument: 'snare' })).role).toBe('snare');
+    expect(hear({ ...thud, name: 'floor tom' }, use({ instrument: 'snare' })).role).toBe('tom');
+  });
+  it('what goes round above 4 kHz on one key is a cymbal', () => {
+    const crash = made(1.2, () => 0.6 * highNoise(), {
+      loop: { from: 4000, to: 8000, pingPong: false },
+    });
+    expect(hear(crash, use()).role).toBe('cymbal');
+  });
   it('a beat inside a sample, with its tempo and its hits on their drums', () => {
     const beat = made(2, (t) => {
       const step = Math.floor(t / 0.125);
