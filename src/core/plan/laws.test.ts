@@ -121,6 +121,23 @@ describe('limits that random scores seldom meet', () => {
     expect(brokenLaw1(mended)).toEqual([]);
   });
 
+  it('fog-pier: a microsecond more than its steam lasts', () => {
+    const target = builtIn('fog-pier');
+    expect(target.spacing).toMatchObject({ mostOpenMs: 1200 });
+    const blown = (perQuarter: number) => {
+      const horn = new Track('Horn').note(1, 480, 240, 40, 90).note(1, 960, 240, 40, 90);
+      const head = new Track('Head').tempo(0, 60_000_000 / perQuarter).meter(0, 4, 4);
+      return deliver(song([head, horn]), target, { steps: toldSteps(target) });
+    };
+    const over = blown(1_200_001);
+    expect(over.findings.map((f) => f.code)).toContain('open-too-long');
+    expect(over.played.dropped.map((d) => d.block)).toEqual(['spacing']);
+    expect(brokenLaw2(over)).toEqual([]);
+    const just = blown(1_200_000);
+    expect(just.findings.map((f) => f.code)).not.toContain('open-too-long');
+    expect(just.played.dropped.filter((d) => d.block === 'spacing')).toEqual([]);
+  });
+
   it('song-board: advances too close, a caption too large, one turned late', () => {
     const target = builtIn('song-board');
     const track = new Track('Advance');

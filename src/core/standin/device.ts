@@ -24,6 +24,9 @@ export interface DeviceNote {
 export const keeps = (block: { readonly severity?: string | undefined } | undefined): boolean =>
   block !== undefined && (block.severity ?? 'stop') === 'stop';
 
+/** Microseconds. Moments are exact here as in the rules: what a limit allows is allowed to its edge. */
+export const HAIR_US = 1e-3;
+
 /** Passes notes from limit to limit; what one drops the next does not see. */
 export class Device {
   constructor(
@@ -114,7 +117,7 @@ export class Device {
     const { start } = this.target;
     if (!keeps(start) || start?.leadInMs === undefined) return;
     const ready = start.leadInMs * 1000;
-    this.sift('start', (n) => (n.writtenUs < ready - 1 ? 'it is not ready yet' : null));
+    this.sift('start', (n) => (n.writtenUs < ready - HAIR_US ? 'it is not ready yet' : null));
   }
 
   velocity() {
@@ -139,7 +142,7 @@ export class Device {
       for (const n of group) {
         if (sameKeyApartMs !== undefined) {
           const last = onKey.get(n.key);
-          if (last !== undefined && n.writtenUs - last < sameKeyApartMs * 1000 - 1) {
+          if (last !== undefined && n.writtenUs - last < sameKeyApartMs * 1000 - HAIR_US) {
             this.drop(n, `the key was moved less than ${sameKeyApartMs} ms before`, 'spacing');
             gone.add(n);
             continue;
@@ -147,7 +150,7 @@ export class Device {
           onKey.set(n.key, n.writtenUs);
         }
         if (apartMs !== undefined && before && !(polyphony && before.tick === n.tick)) {
-          if (n.writtenUs - before.writtenUs < apartMs * 1000 - 1) {
+          if (n.writtenUs - before.writtenUs < apartMs * 1000 - HAIR_US) {
             this.drop(n, `it follows less than ${apartMs} ms behind another`, 'spacing');
             gone.add(n);
             continue;
@@ -156,7 +159,8 @@ export class Device {
         before = n;
         if (strikesASecond === undefined) continue;
         if (strikes.at(-1) !== n.writtenUs) {
-          while (strikes.length > 0 && n.writtenUs - strikes[0]! >= 1_000_000 - 1) strikes.shift();
+          while (strikes.length > 0 && n.writtenUs - strikes[0]! >= 1_000_000 - HAIR_US)
+            strikes.shift();
           if (strikes.length >= strikesASecond) {
             this.drop(n, `it keeps up with ${strikesASecond} in a second`, 'spacing');
             gone.add(n);
@@ -178,7 +182,7 @@ export class Device {
     );
     if (longestMs === undefined) return;
     for (const n of this.notes) {
-      if (n.endUs - n.atUs <= longestMs * 1000 + 1) continue;
+      if (n.endUs - n.atUs <= longestMs * 1000 + HAIR_US) continue;
       this.drop(n, `it cannot hold longer than ${longestMs} ms`, 'length', 'altered');
       n.endUs = n.atUs + longestMs * 1000;
     }
@@ -251,7 +255,10 @@ export class Device {
           return sum + until - Math.max(from, until - within);
         };
         while (first < open.length && open[first]!.to <= from - within) first++;
-        if (used(n.endUs) <= most + 1 && !crosses(open, first, from, n.endUs, within, used, most)) {
+        if (
+          used(n.endUs) <= most + HAIR_US &&
+          !crosses(open, first, from, n.endUs, within, used, most)
+        ) {
           open.push({ from, to: n.endUs });
           continue;
         }
@@ -283,7 +290,7 @@ function crosses(
 ): boolean {
   for (let k = first; k < open.length; k++)
     for (const edge of [open[k]!.from + within, open[k]!.to + within])
-      if (edge > from && edge < end && used(edge) > most + 1) return true;
+      if (edge > from && edge < end && used(edge) > most + HAIR_US) return true;
   return false;
 }
 

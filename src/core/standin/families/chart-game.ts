@@ -2,7 +2,7 @@ import { chartFormat, type Chart, type ChartLine } from '../../formats/chart';
 import type { FormatDefinition } from '../../formats/define-format';
 import type { Seat, Target } from '../../target/schema';
 import { count } from '../../target/words';
-import { keeps, Device, type DeviceNote } from '../device';
+import { keeps, Device, HAIR_US, type DeviceNote } from '../device';
 import { Gathering, type DeliveredFile, type Played } from '../played';
 import { companion } from '../companion';
 import { loadJson } from '../strict-json';
@@ -261,7 +261,7 @@ function rungs(
     const last = onLane.get(n.key);
     onLane.set(n.key, n);
     if (gap === undefined || !last || holds.get(last) === 0) continue;
-    if (n.atUs - (last.atUs + holds.get(last)!) < gap * 1000 - 1)
+    if (n.atUs - (last.atUs + holds.get(last)!) < gap * 1000 - HAIR_US)
       device.drop(last, 'there is no time to let go of it', 'chart', 'altered');
   }
   if (!rung) return;
@@ -270,7 +270,7 @@ function rungs(
   let held: DeviceNote[] = [];
   for (const n of device.notes) {
     if (strikes.at(-1) !== n.atUs) {
-      while (strikes.length > 0 && n.atUs - strikes[0]! >= 1_000_000 - 1) strikes.shift();
+      while (strikes.length > 0 && n.atUs - strikes[0]! >= 1_000_000 - HAIR_US) strikes.shift();
       if (strikes.length >= rung.strikesASecond) {
         device.drop(
           n,

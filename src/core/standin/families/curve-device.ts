@@ -1,6 +1,6 @@
 import type { CurveBlock } from '../../target/curve-schema';
 import type { Target } from '../../target/schema';
-import { keeps, seatOf } from '../device';
+import { HAIR_US, keeps, seatOf } from '../device';
 import type { Gathering } from '../played';
 import type { StrictFile, StrictSetting } from '../strict-smf';
 
@@ -149,12 +149,12 @@ class Unit {
     const strict = keeps(presets);
     const { bankWithinMs, apartMs, loadMs = 0, firstAtStart, list } = presets;
     if (this.isBankNew && strict && bankWithinMs !== undefined)
-      if (us - this.bankUs > bankWithinMs * 1000 + 1)
+      if (us - this.bankUs > bankWithinMs * 1000 + HAIR_US)
         this.say(us, data1, 'it has forgotten the bank', 'presets', 'altered');
     this.isBankNew = false;
     const preset = list.find((p) => p.bank === this.bank && p.program === data1);
     if (strict && !preset) return this.say(us, data1, 'it has no such preset', 'presets');
-    if (strict && apartMs !== undefined && us - this.presetUs < apartMs * 1000 - 1)
+    if (strict && apartMs !== undefined && us - this.presetUs < apartMs * 1000 - HAIR_US)
       return this.say(us, data1, 'it is still loading the one before', 'presets');
     if (strict && firstAtStart && this.presetUs === -Infinity && tick > 0)
       this.say(us, data1, 'it began with what was left there', 'presets', 'altered');
@@ -239,7 +239,7 @@ class Unit {
         this.say(us, number, 'it stops at its bound', 'curves', 'altered');
       if (whileLoading === 'missed' && us < this.loadedUs - 1)
         return silent('it is loading a preset');
-      if (apartMs !== undefined && us - knob.heardUs < apartMs * 1000 - 1)
+      if (apartMs !== undefined && us - knob.heardUs < apartMs * 1000 - HAIR_US)
         return silent('it follows too soon');
       if (block.perSecond !== undefined && !room(knob.times, us, block.perSecond))
         return silent('it comes too fast');
