@@ -72,7 +72,7 @@ export async function drop(page: Page, files: { name: string; bytes: Uint8Array 
   await page.dispatchEvent('body', 'drop', { dataTransfer: transfer });
 }
 
-const week: { jobs: { id: string; title: string }[] } = JSON.parse(
+export const week: { jobs: { id: string; title: string }[] } = JSON.parse(
   readFileSync('demo/lantern-week/week.json', 'utf8'),
 );
 

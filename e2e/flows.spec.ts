@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { alone, drop, note, openAt, openDemo, settled, stage, stands, test } from './desk';
+import { alone, drop, note, openAt, openDemo, settled, stage, stands, test, week } from './desk';
 import { smf, Track } from '../demo/song';
 
 test('the margin: filters hide and give way; the table lists what a note names', async ({

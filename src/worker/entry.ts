@@ -1,3 +1,4 @@
+import '../core/target/no-eval';
 import * as Comlink from 'comlink';
 import { makeEngine } from './engine';
 
