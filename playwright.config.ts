@@ -15,7 +15,8 @@ export default defineConfig({
   // A machine of two slow cores takes its time; what is never so fails all the same.
   expect: { timeout: 12_000 },
   workers: 2,
-  retries: 0,
+  // One that came only at the second try is named at the end of the whole test.
+  retries: 1,
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },

@@ -56,6 +56,16 @@ async function sideBySide(checks) {
   await Promise.all(Array.from({ length: Math.max(2, availableParallelism()) }, lane));
 }
 
+/** Titles of browser tests that failed once and then passed: each is looked into. */
+function unsteady(suites) {
+  return suites.flatMap(({ file, specs = [], suites: inner = [] }) => [
+    ...specs
+      .filter((s) => s.tests.some((t) => t.status === 'flaky'))
+      .map((s) => `${file}: ${s.title}`),
+    ...unsteady(inner),
+  ]);
+}
+
 /** Debian's Chromium: as given, as found, or installed where that is permitted. */
 async function chromium() {
   const found = () => onPath('chromium') ?? onPath('chromium-browser');
@@ -120,9 +130,9 @@ if (!browser) {
   process.env.PLAYWRIGHT_JSON_OUTPUT_NAME = browserFile;
   check('browser', bin('playwright'), ['test', '--reporter=list,json']);
   if (existsSync(browserFile)) {
-    const { expected, unexpected, flaky, skipped } = JSON.parse(
-      readFileSync(browserFile, 'utf8'),
-    ).stats;
+    const { stats, suites } = JSON.parse(readFileSync(browserFile, 'utf8'));
+    const { expected, unexpected, flaky, skipped } = stats;
+    for (const title of unsteady(suites)) console.log(`came at the second try only: ${title}`);
     sums.passed += expected + flaky;
     sums.failed += unexpected;
     sums.skipped += skipped;
