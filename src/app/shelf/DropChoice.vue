@@ -2,6 +2,8 @@
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { findTarget } from '../../core/target/index';
+import { listed } from '../../core/target/words';
+import { bringBeside } from '../stores/bring-beside';
 import { useJob } from '../stores/job';
 import { useSettings } from '../stores/settings';
 import { readJob } from '../storage/jobs';
@@ -9,6 +11,7 @@ import { useSets } from '../stores/sets';
 import { useShelf } from '../stores/shelf';
 import DialogCard from '../kit/DialogCard.vue';
 import { useLeadOn } from '../kit/use-lead-on';
+import { ONE_BESIDE } from './sort-dropped';
 import type { AskedDrop } from './use-drops';
 
 /**
@@ -70,30 +73,36 @@ const further = async () => {
   if (job.record) await lead(`/job/${job.record.id}/intake`);
 };
 
+/** Recordings of the same names go beside their songs; what has none here is said. */
+async function besides(made: readonly { id: string; sound: File | null }[]) {
+  const { recording } = props.drop.answer;
+  if (recording && !toJob.value)
+    shelf.problems.push(`${recording.name}: open the job that it belongs to, and drop it there.`);
+  await bringBeside(made.flatMap(({ id, sound }) => (sound ? [{ id, file: sound }] : [])));
+}
+
+/** A job of each that can be read, and the recording that came with it. */
+const madeOfEach = () =>
+  shelf.gathered(async () => {
+    const made: { id: string; sound: File | null }[] = [];
+    for (const file of files.value) {
+      const [id] = await shelf.dropFiles([file]);
+      const sound = toJob.value ? null : (props.drop.answer.pairs.get(file) ?? null);
+      if (id) made.push({ id, sound });
+    }
+    return made;
+  });
+
 async function newJobs() {
   if (busy.value) return;
   busy.value = true;
-  let lead = leadOn();
-  const { pairs, recording } = props.drop.answer;
-  const made: { id: string; sound: File | null }[] = [];
-  await shelf.gathered(async () => {
-    for (const file of files.value) {
-      const [id] = await shelf.dropFiles([file]);
-      if (id) made.push({ id, sound: toJob.value ? null : (pairs.get(file) ?? null) });
-    }
-  });
+  const lead = leadOn();
+  const made = await madeOfEach();
   emit('close');
-  if (recording && !toJob.value)
-    shelf.problems.push(`${recording.name}: open the job that it belongs to, and drop it there.`);
-  // Recordings of the same names go beside their jobs, one after the other.
-  for (const { id, sound } of made)
-    if (sound) {
-      await props.openWith(id, sound);
-      lead = leadOn();
-    }
   const [only] = made;
-  if (only && (made.length === 1 || toJob.value)) await lead(`/job/${only.id}/intake`);
-  else await lead('/');
+  if (made.length === 1 && only!.sound) return props.openWith(only!.id, only!.sound);
+  await lead(only && (made.length === 1 || toJob.value) ? `/job/${only.id}/intake` : '/');
+  await besides(made);
 }
 
 /** A job each, and all of them in one set. */
@@ -101,11 +110,12 @@ async function asSet() {
   if (busy.value) return;
   busy.value = true;
   const lead = leadOn();
-  const ids = await shelf.gathered(() => shelf.dropFiles(files.value));
-  const jobs = (await Promise.all(ids.map(readJob))).flatMap((j) => j ?? []);
+  const made = await madeOfEach();
+  const jobs = (await Promise.all(made.map(({ id }) => readJob(id)))).flatMap((j) => j ?? []);
   const id = await sets.make(`${jobs[0]?.title ?? 'New set'} and others`, jobs);
   emit('close');
   await lead(`/sets/${id}`);
+  await besides(made);
 }
 
 async function together(as: 'together' | 'file') {
@@ -115,7 +125,8 @@ async function together(as: 'together' | 'file') {
   const id = await shelf.dropTogether(files.value, as);
   emit('close');
   const { recording, pairs } = props.drop.answer;
-  const sound = recording ?? [...pairs.values()][0];
+  const [sound = null, ...others] = recording ? [recording] : [...pairs.values()];
+  if (others.length > 0) shelf.problems.push(`${listed(others.map((f) => f.name))}: ${ONE_BESIDE}`);
   if (id && sound) await props.openWith(id, sound);
   else if (id) await lead(`/job/${id}/intake`);
 }

@@ -117,6 +117,9 @@ export interface DropAnswer<F> {
   readonly says: readonly string[];
 }
 
+/** What is said of further recordings for one job. */
+export const ONE_BESIDE = 'a job has one recording beside it. Drop the one that is meant.';
+
 const soundStem = (name: string) => name.replace(/\.[^.]+$/, '').toLowerCase();
 export function answerFor<F>(
   sorted: Sorted<F>,
@@ -130,13 +133,12 @@ export function answerFor<F>(
   const leave = (files: readonly F[], why: string) => {
     if (files.length > 0) says.push(`${list(files.map(nameOf))}: ${why}`);
   };
-  const several = 'a job has one recording beside it. Drop the one that is meant.';
   if (page === 'job') {
     if (readOnly)
       leave(recordings, 'this job is open in another tab. Bring the recording in there.');
     else {
       recording = recordings[0] ?? null;
-      leave(recordings.slice(1), several);
+      leave(recordings.slice(1), ONE_BESIDE);
     }
   } else if (page === 'fit' || page === 'recipes' || page === 'set')
     leave(recordings, 'a recording goes beside a job. Open the job, and drop it there.');
@@ -147,7 +149,7 @@ export function answerFor<F>(
     );
   else if (scores.length === 1) {
     recording = recordings[0] ?? null;
-    leave(recordings.slice(1), several);
+    leave(recordings.slice(1), ONE_BESIDE);
   } else {
     const free = new Map(scores.map((s) => [stemOf(nameOf(s)).toLowerCase(), s]));
     const alone: F[] = [];

@@ -1,5 +1,4 @@
 import { until } from '@vueuse/core';
-import * as Comlink from 'comlink';
 import { computed, markRaw, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import { layoutOf, type SoundLayout } from '../../core/sound/edits';
 import type { SoundFacts } from '../../core/sound/facts';
@@ -9,9 +8,9 @@ import type { RunningCall } from '../../worker/client';
 import type { ListenReply } from '../../worker/protocol';
 import { bytesOf, db, storageProblem } from '../storage/db';
 import { changeJob, forgetBytes } from '../storage/jobs';
-import { soundEngine } from './engine';
 import { useJob } from './job';
 import { defineJobPart } from './job/job-part';
+import { LARGEST_SOUND_BYTES, listenTo, sayTooLarge } from './listening';
 import { useLooking } from './looking';
 import { useShelf } from './shelf';
 
@@ -29,21 +28,6 @@ export interface Listened {
 export const SOUND_TYPES = 'audio/*,.wav,.flac,.mp3,.ogg,.opus,.m4a,.aac';
 /** The desk can be worked at meanwhile: it is said only where it takes longer. */
 const SILENT_MS = 1500;
-const LARGEST_BYTES = 512 * 1024 * 1024;
-
-/** What only the browser can decode: at its own rate, which is then that of the recording here. */
-async function decodedByBrowser(bytes: ArrayBuffer): Promise<Samples | null> {
-  try {
-    const rate = 48_000;
-    const buffer = await new OfflineAudioContext(2, 1, rate).decodeAudioData(bytes);
-    const channels = Array.from({ length: buffer.numberOfChannels }, (_, c) =>
-      buffer.getChannelData(c),
-    );
-    return { rate: buffer.sampleRate, channels };
-  } catch {
-    return null;
-  }
-}
 
 /** Until nothing goes on and what was answered last has been taken up. */
 async function quiet(job: ReturnType<typeof useJob>): Promise<void> {
@@ -81,25 +65,18 @@ export const useRecording = defineJobPart(() => {
     read: () => Promise<ArrayBuffer>,
   ): Promise<ListenReply | null> {
     running?.cancel();
-    const ask = (bytes: ArrayBuffer, samples?: Samples) => {
-      const request = samples ? { bytes, samples } : { bytes };
-      const given = Comlink.transfer(request, [bytes]);
-      return soundEngine().ask('listen', given, (done, total) => {
-        // What takes no time needs no words.
-        if (performance.now() - begun > SILENT_MS)
-          goesOn({ says: `Listening to ${name}`, done, total, cancel });
-      });
-    };
     const begun = performance.now();
     const cancel = () => running?.cancel();
     try {
-      running = ask(await read());
-      const reply = await running.result;
-      if (!reply || reply.ok) return reply;
-      const samples = await decodedByBrowser(await read());
-      if (!samples) return reply;
-      running = ask(await read(), samples);
-      return await running.result;
+      return await listenTo(
+        read,
+        (call) => (running = call),
+        (done, total) => {
+          // What takes no time needs no words.
+          if (performance.now() - begun > SILENT_MS)
+            goesOn({ says: `Listening to ${name}`, done, total, cancel });
+        },
+      );
     } finally {
       running = null;
       goesOn(null);
@@ -121,8 +98,8 @@ export const useRecording = defineJobPart(() => {
       refuse(`${file.name}: this job is open in another tab. Bring the recording in there.`);
       return false;
     }
-    if (file.size > LARGEST_BYTES) {
-      refuse(`${file.name}: the file is larger than 512 MB. Cut the recording into pieces.`);
+    if (file.size > LARGEST_SOUND_BYTES) {
+      refuse(sayTooLarge(file.name));
       return false;
     }
     bringing = true;

@@ -99,8 +99,7 @@ export const NEEDS: Readonly<Record<Need, CodeText>> = {
 
 /** How each is given. */
 export const GIVE: Readonly<Record<Need, string>> = {
-  recording:
-    'Bring in the recording (--sound on the command line), or say how long it is in a step “Metadata”.',
+  recording: 'Bring in the recording, or say how long it is in a step “Metadata”.',
   declared: 'Say it in a step “Metadata”.',
 };
 
