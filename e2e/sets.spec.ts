@@ -1,4 +1,5 @@
 import { expect, type Page } from '@playwright/test';
+import { recordingOf } from '../demo/recordings';
 import { saltBellRound, turnOfTheTide } from '../demo/tunes';
 import { alone, drop, openAt, settled, stage, test, within } from './desk';
 
@@ -135,10 +136,14 @@ test('files dropped together are a set; newer exports find their songs', async (
   await drop(page, [
     { name: 'tide.mid', bytes: turnOfTheTide() },
     { name: 'bells.mid', bytes: saltBellRound() },
+    { name: 'bells.wav', bytes: recordingOf(saltBellRound(), {}) },
   ]);
   await page.getByRole('button', { name: 'A set, a song each' }).click();
   await expect(page.getByRole('heading', { name: 'tide and others' })).toBeVisible();
   await known(page);
+  // The recording lies beside its song, and nobody was led there.
+  const bells = page.getByRole('row', { name: /bells/ });
+  await expect(bells.getByRole('img', { name: 'with bells.wav' })).toBeVisible();
   await drop(page, [{ name: 'take 4.mid', bytes: turnOfTheTide() }]);
   const files = page.getByRole('region', { name: 'Files for this set' });
   await expect(files.getByRole('row', { name: /take 4.mid/ })).toContainText('its music');

@@ -8,6 +8,7 @@ import { sayBytes } from '../../core/sets/write-card';
 import { count } from '../../core/target/words';
 import { sayClock } from '../../core/time/meter-map';
 import { useByAndBy } from '../kit/use-by-and-by';
+import WithSound from '../kit/WithSound.vue';
 import TallyDots from '../margin/TallyDots.vue';
 import JobPicture from '../shelf/JobPicture.vue';
 import { usePictures } from '../stores/pictures';
@@ -114,6 +115,7 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
               >{{ lineOf(row.key).title }}</a
             >
             <span v-else class="title gone by-letter">{{ lineOf(row.key).title }}</span>
+            <WithSound v-if="lineOf(row.key).job?.sound" :name="lineOf(row.key).job!.sound!.name" />
             <span v-if="row.name !== undefined" class="soft small as by-letter"
               >as {{ row.name }}</span
             >
@@ -227,7 +229,6 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
 }
 
 .title {
-  display: block;
   color: var(--ink);
   font: 600 16px/1.25 var(--serif);
   text-decoration: none;
@@ -237,7 +238,8 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
   color: var(--ink-2);
 }
 
-.as {
+.as,
+.problem {
   display: block;
 }
 

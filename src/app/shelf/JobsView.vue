@@ -16,6 +16,7 @@ import EmptyDesk from './EmptyDesk.vue';
 import JobPicture from './JobPicture.vue';
 import TallyDots from '../margin/TallyDots.vue';
 import { useByAndBy } from '../kit/use-by-and-by';
+import WithSound from '../kit/WithSound.vue';
 import { useFiles } from '../kit/use-files';
 
 const emit = defineEmits<{ files: [files: File[]] }>();
@@ -154,6 +155,7 @@ async function save(job: JobRecord) {
         <tr v-for="job in shown.slice(0, setUp)" :key="job.id" @click="open(job)">
           <th scope="row">
             <RouterLink :to="`/job/${job.id}/proof`" @click.stop>{{ job.title }}</RouterLink>
+            <WithSound v-if="job.sound" :name="job.sound.name" />
           </th>
           <td class="drawn">
             <JobPicture
