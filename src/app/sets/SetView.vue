@@ -129,6 +129,10 @@ async function play() {
   await router.push({ path: `/job/${first.job.id}/rehearsal`, query });
 }
 const stops = computed(() => open.lines.some((l) => (l.facts?.tally.stops ?? 0) > 0 || l.problem));
+/** What is done next, most likely: songs without a target are asked for theirs first. */
+const next = computed(() =>
+  open.unsaid.length > 0 ? 'target' : stops.value ? 'mending' : 'handover',
+);
 useEventListener(window, 'keydown', (event) => {
   const typing = (event.target as HTMLElement).closest('input, textarea, [role="dialog"]');
   if (typing || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
@@ -186,7 +190,7 @@ useEventListener(window, 'keydown', (event) => {
       >
       <NButton
         size="small"
-        type="primary"
+        :type="next === 'handover' ? 'primary' : 'default'"
         :disabled="open.lines.length === 0"
         @click="handing = true"
       >
@@ -229,7 +233,12 @@ useEventListener(window, 'keydown', (event) => {
         @update:value="chooseRecipe"
       />
       <span class="room"></span>
-      <NButton size="small" :disabled="open.lines.length === 0" @click="mendingAll = true">
+      <NButton
+        size="small"
+        :type="next === 'mending' ? 'primary' : 'default'"
+        :disabled="open.lines.length === 0"
+        @click="mendingAll = true"
+      >
         Mend every song
       </NButton>
       <NButton size="small" :disabled="!stops" @click="nextStop">Next with a stop</NButton>
