@@ -39,7 +39,7 @@ export default defineConfig({
   plugins: [vue()],
   test: {
     testTimeout: 30_000,
-    setupFiles: ['testing/seeded.ts'],
+    setupFiles: ['./testing/seeded.ts'],
     // As many as the least machine has cores; one fewer would be taken where nothing is said.
     maxWorkers: 2,
     environment: 'node',

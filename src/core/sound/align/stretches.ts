@@ -1,6 +1,7 @@
 import type { MatchedPair } from './refine';
 import type { Stretch, Warp } from './warp';
 import { type Put, lineOf } from './put';
+import type { Alike } from './steady';
 
 /** Places beside a jump that tell how far apart both are there. */
 export const NEAR_JUMP = 11;
@@ -61,13 +62,6 @@ interface Stretches {
 const AS_GOOD = 0.97;
 
 const LINES_TRIED = 6;
-
-/** How alike frames of the score are to frames of the sound: `n × m`. */
-interface Alike {
-  readonly alike: Float32Array;
-  readonly n: number;
-  readonly m: number;
-}
 
 const alikeAlong = ({ alike, m }: Alike, { score, sound }: Stretch): number =>
   score.reduce((sum, i, k) => sum + alike[i * m + sound[k]!]!, 0);
