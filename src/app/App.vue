@@ -129,7 +129,7 @@ useEventListener(window, 'keydown', (event) => {
     </div>
     <DropChoice
       v-if="drops.asked.value"
-      :key="drops.asked.value.files[0]!.name"
+      :key="drops.asked.value.nth"
       :drop="drops.asked.value"
       :open-with="drops.openWith"
       @close="drops.answered"

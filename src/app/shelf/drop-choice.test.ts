@@ -21,7 +21,7 @@ function dropped(files: readonly File[]): AskedDrop {
   const sorted = sortDropped(files, ({ name }) => ({ name, type: '', json: null }));
   const where = { page: 'other' as const, readOnly: false, recipe: false };
   const answer = answerFor(sorted, where, (f) => f.name);
-  return { ask: 'ask-many', files: sorted.scores, answer };
+  return { nth: 1, ask: 'ask-many', files: sorted.scores, answer };
 }
 
 async function answered(drop: AskedDrop, way: string) {

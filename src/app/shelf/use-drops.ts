@@ -16,6 +16,8 @@ import { answerFor, sortDropped, type DropAnswer, type Page } from './sort-dropp
 
 /** Scores that wait for an answer: what they are to the open job, or what several are. */
 export interface AskedDrop {
+  /** Tells it from others, also of the same files. */
+  readonly nth: number;
   readonly ask: 'ask-job' | 'ask-many';
   readonly files: readonly File[];
   readonly answer: DropAnswer<File>;
@@ -36,7 +38,9 @@ export function useDrops() {
   const leadOn = useLeadOn();
   const waiting = shallowRef<readonly AskedDrop[]>([]);
   const asked = computed(() => waiting.value[0] ?? null);
-  const ask = (drop: AskedDrop) => (waiting.value = [...waiting.value, drop]);
+  let asks = 0;
+  const ask = (drop: Omit<AskedDrop, 'nth'>) =>
+    (waiting.value = [...waiting.value, { ...drop, nth: ++asks }]);
   const answered = () => (waiting.value = waiting.value.slice(1));
 
   const page = (): Page => {

@@ -2,7 +2,7 @@ import { listed } from '../../core/target/words';
 import type { RunningCall } from '../../worker/client';
 import type { ListenReply } from '../../worker/protocol';
 import { db, storageProblem } from '../storage/db';
-import { changeJob } from '../storage/jobs';
+import { changeJob, forgetBytes } from '../storage/jobs';
 import { useJob } from './job';
 import { LARGEST_SOUND_BYTES, listenTo, sayTooLarge } from './listening';
 import { useShelf } from './shelf';
@@ -79,5 +79,7 @@ async function beside(
   // Somebody opened it meanwhile: the desk has it, and saves it.
   if (job.record?.id === id && !job.readOnly) await job.setSound(sound);
   else await changeJob(id, (was) => ({ ...was, sound, changedAt: Date.now() }));
+  // A job that was removed meanwhile leaves no bytes behind.
+  await forgetBytes(sha256);
   return true;
 }
