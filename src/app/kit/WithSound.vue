@@ -13,6 +13,7 @@ defineProps<{ name: string }>();
 
 <style scoped>
 .with-sound {
+  display: inline-flex;
   margin-left: 6px;
   color: var(--ink-2);
   vertical-align: -2px;

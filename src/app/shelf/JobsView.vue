@@ -154,8 +154,10 @@ async function save(job: JobRecord) {
       <tbody>
         <tr v-for="job in shown.slice(0, setUp)" :key="job.id" @click="open(job)">
           <th scope="row">
-            <RouterLink :to="`/job/${job.id}/proof`" @click.stop>{{ job.title }}</RouterLink>
-            <WithSound v-if="job.sound" :name="job.sound.name" />
+            <span class="called">
+              <RouterLink :to="`/job/${job.id}/proof`" @click.stop>{{ job.title }}</RouterLink>
+              <WithSound v-if="job.sound" :name="job.sound.name" />
+            </span>
           </th>
           <td class="drawn">
             <JobPicture
@@ -394,5 +396,11 @@ async function save(job: JobRecord) {
   .list .drawn {
     display: none;
   }
+}
+
+/* The sign stays beside the title, on however many lines it is. */
+.called {
+  display: inline-flex;
+  align-items: center;
 }
 </style>
