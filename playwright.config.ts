@@ -13,7 +13,7 @@ export default defineConfig({
   testDir: 'e2e',
   timeout: 60_000,
   // A machine of two slow cores takes its time; what is never so fails all the same.
-  expect: { timeout: 12_000 },
+  expect: { timeout: 20_000 },
   workers: 2,
   // One that came only at the second try is named at the end of the whole test.
   retries: 1,

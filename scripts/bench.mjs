@@ -21,6 +21,7 @@ const named = {
   'sample-roles': 'bench/sample-roles.ts',
   scenes: 'bench/scenes.ts',
   sound: 'bench/sound.ts',
+  watch: 'bench/watch.ts',
 }[process.argv[2]];
 await bundle(named ?? 'bench/engine.ts', '.cache/bench.mjs', {
   packages: 'external',

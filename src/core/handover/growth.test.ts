@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { grows } from '../../../testing/grows';
 import { conductor, smf, song, sourceFromBytes, Track } from '../../../testing/score-builder';
 import { comparePieces } from '../compare/by-id';
 import { writeOutputs } from '../outputs/index';
@@ -12,37 +13,6 @@ import { openSource, type SourceScore } from '../sources/source';
 import { rehearse } from '../standin/index';
 import { builtInTargets } from '../target/index';
 import { rehearsalOf } from './rehearsal';
-
-/*
- * Eight times the input may take some ten times the time. What takes the square of it takes sixty-four
- * times: that is told apart on any machine, however busy it is.
- */
-const TIMES = 8;
-const MOST = 28;
-/** What is measured below this is the clock, and the warming of the compiler. */
-const FLOOR_MS = 12;
-
-/** Once: what was disturbed is timed again by who asks. */
-function timed(work: () => unknown): number {
-  const begun = performance.now();
-  work();
-  return performance.now() - begun;
-}
-
-/** @param make prepares an input of some size; what it gives back is what is timed */
-function grows(make: (size: number) => () => unknown, size: number) {
-  const small = make(size);
-  small();
-  const large = make(size * TIMES);
-  let said = '';
-  // What grows too fast does so every time; what was only disturbed does not.
-  for (let i = 0; i < 4; i++) {
-    const [a, b] = [timed(small), timed(large)];
-    if (b < Math.max(a, FLOOR_MS) * MOST) return;
-    said = `${size} in ${a.toFixed(1)} ms, ${size * TIMES} in ${b.toFixed(1)} ms`;
-  }
-  expect.fail(said);
-}
 
 type Shape = (n: number) => SourceScore;
 /** Songs that are hard in a way of their own. */
