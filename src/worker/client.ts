@@ -42,6 +42,7 @@ type Asked =
   | 'moduleSound'
   | 'moduleWave'
   | 'song'
+  | 'songFacts'
   | 'matchSongs'
   | 'cardSongs';
 

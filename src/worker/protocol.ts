@@ -28,6 +28,7 @@ import type { FileBeside } from '../core/handover/file-beside';
 import type { FileLines } from '../core/handover/file-lines';
 import type { MendReach } from '../core/plan/mend';
 import type { Receipt } from '../core/handover/receipt';
+import type { SongFacts } from '../core/sets/song-facts';
 import type { Rehearsal } from '../core/handover/rehearsal';
 import type { Fit } from '../core/plan/fit';
 import type { Plan } from '../core/plan/plan';
@@ -295,7 +296,9 @@ export interface Engine {
     request: ModuleWaveRequest,
     progress: Progress,
   ): Promise<Answer<ModuleWaveReply>>;
-  /** A song of a set: its files, and what is known of it. */
+  /** What is known of a song of a set. */
+  songFacts(call: Call, request: SongRequest, progress: Progress): Promise<Answer<SongFacts>>;
+  /** A song of a set as it goes out: its files and its receipt, and what is known of it. */
   song(call: Call, request: SongRequest, progress: Progress): Promise<Answer<SongReply>>;
   /** What the devices do with songs that lie on a card. */
   cardSongs(

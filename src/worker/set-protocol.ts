@@ -3,12 +3,10 @@ import type { Receipt } from '../core/handover/receipt';
 import type { SongFacts } from '../core/sets/song-facts';
 import type { HandoverRequest, SourceRef } from './run-protocol';
 
-/** A song of a set as it goes out, or what is known of it. */
+/** A song of a set: to be known, or to go out. */
 export interface SongRequest extends Omit<HandoverRequest, 'handover'> {
   /** What its files are called in the set. */
   readonly name?: string;
-  /** Without them only what is known of it comes back. */
-  readonly withFiles: boolean;
 }
 
 export interface SongReply {

@@ -2,10 +2,9 @@
 import { NButton, NCheckbox } from 'naive-ui';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import type { MendReach } from '../../core/plan/mend';
-import { sayFigures } from '../../core/compare/say-figures';
-import { count } from '../../core/target/words';
 import type { MendAllReply } from '../../worker/protocol';
 import DialogCard from '../kit/DialogCard.vue';
+import { sayReach } from '../kit/say-reach';
 import HearWays from '../margin/HearWays.vue';
 import { useJob } from '../stores/job';
 
@@ -59,31 +58,7 @@ const ways = computed(() => {
   });
 });
 
-const keeps = ({ seated, kept, out }: MendAllReply) =>
-  seated === 0
-    ? job.target?.notes?.none
-      ? ''
-      : 'nothing plays'
-    : kept === seated
-      ? `all ${out.parts > 0 ? 'other ' : ''}${count(seated, 'note')} kept`
-      : `drops ${(seated - kept).toLocaleString('en-GB')} of ${count(seated, 'note')}`;
-function comesTo(r: MendAllReply): string {
-  const { stops, cautions } = r.remaining;
-  return [
-    count(r.applied.length, 'mend'),
-    r.out.parts > 0
-      ? `leaves out ${count(r.out.parts, 'part')} (${count(r.out.notes, 'note')})`
-      : '',
-    keeps(r),
-    sayFigures(r.figures),
-    stops === 0 ? 'no stop left' : `${count(stops, 'stop')} left`,
-    cautions > 0 ? count(cautions, 'caution') : '',
-    r.open > 0 ? `${count(r.open, 'choice')} open` : '',
-    r.chosen > 0 ? `${count(r.chosen, 'choice')} taken` : '',
-  ]
-    .filter(Boolean)
-    .join(' · ');
-}
+const comesTo = (r: MendAllReply) => sayReach(r, job.target?.notes?.none ?? false);
 /** A button that does nothing is not the first one. */
 const isNothing = computed(() => {
   const all = found.value;

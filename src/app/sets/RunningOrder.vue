@@ -140,7 +140,7 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
           <td>
             <TallyDots v-if="lineOf(row.key).facts" :tally="lineOf(row.key).facts!.tally" />
             <span v-else-if="!lineOf(row.key).problem && !row.aside" class="soft">…</span>
-            <span v-if="lineOf(row.key).facts?.choices" class="soft small">
+            <span v-if="lineOf(row.key).facts?.choices" class="soft small whole">
               {{ ' ' }}{{ count(lineOf(row.key).facts!.choices, 'choice') }}
             </span>
           </td>
@@ -294,9 +294,18 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
   white-space: nowrap;
 }
 
+/* The foot of a long order is seen while it is looked at. */
 .totals {
-  padding: 12px 8px;
+  position: sticky;
+  bottom: 0;
+  margin: 0;
+  padding: 12px 8px 18px;
+  background: var(--paper);
   font: 600 14px var(--serif);
+}
+
+.whole {
+  white-space: nowrap;
 }
 
 .totals .soft {

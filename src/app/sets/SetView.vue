@@ -273,7 +273,7 @@ useEventListener(window, 'keydown', (event) => {
       :cancel="newer.cancel"
     />
     <AddSongs v-if="adding" @close="adding = false" />
-    <MendSet v-if="mendingAll" @close="mendingAll = false" />
+    <MendSet v-if="mendingAll" @close="mendingAll = false" @open="openSong" />
     <HandOverSet v-if="handing" @close="handing = false" @open="openSong" />
   </section>
   <div v-else></div>
@@ -362,7 +362,7 @@ input.title {
 
 .page {
   overflow: auto;
-  padding: 14px 20px 30px;
+  padding: 14px 20px 0;
 }
 
 .missing {

@@ -56,6 +56,15 @@ export async function changeJob(id: string, change: (job: JobRecord) => JobRecor
   });
 }
 
+/** Several jobs in one transaction: who lists jobs is told once. */
+export const changeJobs = (
+  ids: readonly string[],
+  change: (job: JobRecord) => JobRecord,
+): Promise<void> =>
+  db.transaction('rw', db.jobs, db.histories, async () => {
+    for (const id of ids) await changeJob(id, change);
+  });
+
 const hashesOf = (job: JobRecord): string[] => [
   ...job.sources.map((s) => s.sha256),
   ...(job.sound ? [job.sound.sha256] : []),

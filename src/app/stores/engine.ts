@@ -7,12 +7,12 @@ const sourceBytes = async (sha256: string) => {
 };
 
 let front: EngineClient | null = null;
-let side: EngineClient | null = null;
+const sides: EngineClient[] = [];
 let ear: EngineClient | null = null;
 
 /** A source that nobody needs any more goes from every worker that knows it. */
 export function forgetSource(sha256: string): void {
-  for (const client of [front, side, ear]) client?.plain.forget(sha256).catch(() => undefined);
+  for (const client of [front, ...sides, ear]) client?.plain.forget(sha256).catch(() => undefined);
 }
 
 /** The worker that the screen waits for; sources come back from the database when it is new. */
@@ -22,4 +22,14 @@ export const engine = (): EngineClient => (front ??= new EngineClient(sourceByte
 export const soundEngine = (): EngineClient => (ear ??= new EngineClient(sourceBytes));
 
 /** A second one for what may wait: what mends would do, and songs that are tried on targets. */
-export const sideEngine = (): EngineClient => (side ??= new EngineClient(sourceBytes));
+export const sideEngine = (): EngineClient => (sides[0] ??= new EngineClient(sourceBytes));
+
+/** Each knows its songs: more of them than that take more memory than they spare time. */
+const MOST_SIDES = 4;
+/** As many as there are cores beside the one of the screen, for many songs at once. */
+export function sideEngines(): readonly EngineClient[] {
+  const cores = globalThis.navigator?.hardwareConcurrency ?? 2;
+  while (sides.length < Math.max(1, Math.min(MOST_SIDES, cores - 1)))
+    sides.push(new EngineClient(sourceBytes));
+  return sides;
+}

@@ -4,7 +4,6 @@ import { computed, ref, shallowReactive, shallowRef } from 'vue';
 import type { Fit } from '../../core/plan/fit';
 import type { Plan } from '../../core/plan/plan';
 import type { Target } from '../../core/target/schema';
-import type { RunningCall } from '../../worker/client';
 import type { SourceRef } from '../../worker/run-protocol';
 import { stemOf } from '../../core/smf/name';
 import { whileFree } from '../storage/locks';
@@ -18,8 +17,8 @@ import {
   type PlanState,
 } from '../storage/job';
 import { changeJob, readJob } from '../storage/jobs';
-import { sideEngine } from './engine';
 import { useShelf } from './shelf';
+import { sideBySide } from './side-by-side';
 import { useTargets } from './targets';
 
 /** A song to be tried: a job, or a file that was dropped here and is no job yet. */
@@ -95,12 +94,12 @@ export const useFit = defineStore('fit', () => {
     return job ? activePlan(withTarget(job, target)).now : EMPTY_STATE;
   };
 
-  let call: RunningCall<Fit> | null = null;
+  let trying: { cancel(): void } | null = null;
   let round = 0;
 
   async function run() {
     const mine = ++round;
-    call?.cancel();
+    trying?.cancel();
     running.value = true;
     const asked = rows.value.flatMap((song) =>
       columns.value.map((target) => ({ song, target, key: keyOf(song, target) })),
@@ -111,13 +110,11 @@ export const useFit = defineStore('fit', () => {
     const open = asked.filter(({ key }) => !cells.has(key));
     total.value = asked.length;
     done.value = asked.length - open.length;
-    for (const { song, target, key } of open) {
-      if (mine !== round) return;
+    const all = sideBySide(open, async ({ song, target, key }, { engine, answer }) => {
       const plan = planOf(stateOf(song, target));
-      call = sideEngine().ask('fit', { sources: song.sources, target, plan });
       let fit: Fit | null = null;
       try {
-        fit = await call.result;
+        fit = await answer(engine.ask('fit', { sources: song.sources, target, plan }));
       } catch (error) {
         // One cell that fails is one cell; the others are still tried.
         shelf.problems.push(`${song.title} on ${target.name}: ${(error as Error).message}`);
@@ -125,13 +122,15 @@ export const useFit = defineStore('fit', () => {
       if (mine !== round) return;
       cells.set(key, fit ?? 'unread');
       done.value++;
-    }
-    running.value = false;
+    });
+    trying = all;
+    await all.done;
+    if (mine === round) running.value = false;
   }
 
   function cancel() {
     round++;
-    call?.cancel();
+    trying?.cancel();
     running.value = false;
   }
 

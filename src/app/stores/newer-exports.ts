@@ -120,12 +120,11 @@ export const useNewerExports = defineStore('newer-exports', () => {
   async function factsOf(id: string, key: string): Promise<SongFacts | null> {
     const job = await readJob(id);
     const row = open.lineOf.get(key)?.row;
-    const request = job && row && (await songRequest(job, row, false));
+    const request = job && row && (await songRequest(job, row));
     if (!request) return null;
     return sideEngine()
-      .ask('song', request)
-      .result.then((r) => r?.facts ?? null)
-      .catch(() => null);
+      .ask('songFacts', request)
+      .result.catch(() => null);
   }
 
   /** The file becomes a song of its own, by the recipe of the set. */

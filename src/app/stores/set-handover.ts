@@ -9,7 +9,6 @@ import { songsOnCard } from '../../core/sets/on-card';
 import { makeSetReceipt } from '../../core/sets/set-receipt';
 import { readCard, sayBytes, writeCard, type CardWritten } from '../../core/sets/write-card';
 import { count } from '../../core/target/words';
-import type { RunningCall } from '../../worker/client';
 import type { CardSongReply, SongReply } from '../../worker/protocol';
 import { BrowserCard } from '../storage/browser-card';
 import { db, storageProblem, type CardRow } from '../storage/db';
@@ -19,11 +18,12 @@ import { readJob } from '../storage/jobs';
 import { saveFile } from '../storage/save-file';
 import { engine, sideEngine } from './engine';
 import { fileStem } from './handover';
-import { bytesWord, useSet } from './set';
+import { bytesWord, type SongLine, useSet } from './set';
 import { useSets } from './sets';
 import { useShelf } from './shelf';
 import { useTargets } from './targets';
 import { planFor, songRequest } from './set/song-request';
+import { sideBySide } from './side-by-side';
 
 const sha256 = async (bytes: Uint8Array): Promise<string> => {
   const hash = await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>);
@@ -70,11 +70,11 @@ export const useSetHandover = defineStore('set-handover', () => {
   const removeGone = ref(false);
   const overTheirs = ref<readonly string[]>([]);
   let givenUp = false;
-  let call: RunningCall<SongReply> | null = null;
+  let making: { cancel(): void } | null = null;
 
   function cancel() {
     givenUp = true;
-    call?.cancel();
+    making?.cancel();
   }
 
   const blocked = computed(
@@ -97,23 +97,29 @@ export const useSetHandover = defineStore('set-handover', () => {
     const songs = new Map<string, SongReply>();
     const notHandedOver: { title: string; because: string }[] = [];
     const lines = open.lines.filter((l) => !l.row.aside);
-    for (const [n, line] of lines.entries()) {
-      busy.value = { says: `Making ${line.title}`, done: n, total: lines.length };
-      const request = line.job && (await songRequest(line.job, line.row, true));
-      if (givenUp) return null;
-      if (!request) {
-        notHandedOver.push({ title: line.title, because: line.problem ?? 'Its job is gone' });
-        continue;
-      }
-      call = sideEngine().ask('song', request);
-      try {
-        const reply = await call.result;
-        if (!reply || givenUp) return null;
-        songs.set(line.row.key, reply);
-      } catch (error) {
-        notHandedOver.push({ title: line.title, because: (error as Error).message });
-      }
-    }
+    let done = 0;
+    const because = new Map<SongLine, string>();
+    const all = sideBySide(lines, async (line, { engine, answer }) => {
+      busy.value = { says: `Making ${line.title}`, done, total: lines.length };
+      const request = line.job && (await songRequest(line.job, line.row));
+      if (givenUp) return;
+      if (!request) because.set(line, line.problem ?? 'Its job is gone');
+      else
+        try {
+          const reply = await answer(engine.ask('song', request));
+          if (reply) songs.set(line.row.key, reply);
+          // The worker cannot be given its source any more.
+          else if (!givenUp) because.set(line, 'Its file is not kept any more');
+        } catch (error) {
+          because.set(line, (error as Error).message);
+        }
+      done++;
+    });
+    making = all;
+    await all.done;
+    if (givenUp) return null;
+    for (const line of lines)
+      if (because.has(line)) notHandedOver.push({ title: line.title, because: because.get(line)! });
     const known = new Map(
       lines.flatMap((l) => {
         const reply = songs.get(l.row.key);

@@ -8,17 +8,15 @@ import { songsOf, type SongRow } from '../../core/sets/set';
 import { isUnsaid } from '../../core/target/unsaid';
 import type { Target } from '../../core/target/schema';
 import type { SongFacts } from '../../core/sets/song-facts';
-import type { RunningCall } from '../../worker/client';
-import type { SongReply } from '../../worker/protocol';
 import { db, type SetHandoverRow, type SetRow } from '../storage/db';
 import { activePlan, forTarget, type JobRecord } from '../storage/job';
-import { changeJob } from '../storage/jobs';
-import { whileFree } from '../storage/locks';
-import { sideEngine } from './engine';
+import { changeJob, changeJobs } from '../storage/jobs';
+import { whileAllFree, whileFree } from '../storage/locks';
 import { useJob } from './job';
 import { songRow, useSets } from './sets';
 import { planFor, songRequest, stateOf } from './set/song-request';
 import { useShelf } from './shelf';
+import { sideBySide } from './side-by-side';
 
 /** How many states of a set can be gone back to. */
 const MOST_PAST = 100;
@@ -136,35 +134,36 @@ export const useSet = defineStore('set', () => {
   }));
 
   let round = 0;
-  let call: RunningCall<SongReply> | null = null;
+  let lookingAt: { cancel(): void } | null = null;
   /** Looks at songs of which nothing is known in the state that they are in. */
   async function look() {
     const mine = ++round;
-    call?.cancel();
+    lookingAt?.cancel();
     const open = lines.value.filter(
       (l) => l.job && !l.row.aside && planFor(l.job, l.row) && !known.has(stateOf(l.job, l.row)),
     );
     if (open.length === 0) return void (looking.value = null);
     looking.value = { done: 0, total: open.length };
-    for (const [n, { job, row: song }] of open.entries()) {
-      const request = await songRequest(job!, song, false);
+    let done = 0;
+    const all = sideBySide(open, async ({ job, row: song }, { engine, answer }) => {
+      const request = await songRequest(job!, song);
       if (mine !== round) return;
       if (request) {
-        call = sideEngine().ask('song', request);
-        const found = await call.result.then(
-          (r) => r?.facts ?? null,
+        const found = await answer(engine.ask('songFacts', request)).catch(
           (error: unknown) => (error as Error).message,
         );
         if (mine !== round) return;
-        if (found !== null) known.set(stateOf(job!, song), found);
+        known.set(stateOf(job!, song), found ?? 'Its file is not kept any more');
       }
-      looking.value = { done: n + 1, total: open.length };
-    }
-    looking.value = null;
+      looking.value = { done: ++done, total: open.length };
+    });
+    lookingAt = all;
+    await all.done;
+    if (mine === round) looking.value = null;
   }
   function stop() {
     round++;
-    call?.cancel();
+    lookingAt?.cancel();
     looking.value = null;
   }
 
@@ -231,18 +230,18 @@ export const useSet = defineStore('set', () => {
   );
   /** Says it of all of them: their jobs keep what was done to the music. */
   async function sayTarget(target: Target) {
-    const keys: string[] = [];
-    for (const { job, row: song } of unsaid.value) {
-      const free = await whileFree(job!.id, () =>
-        changeJob(job!.id, (j) => ({
-          ...forTarget(j, target),
-          tally: null,
-          changedAt: Date.now(),
-        })),
-      );
-      if (free) keys.push(song.key);
-      else shelf.problems.push(`${job!.title} is open in another tab: choose its target there.`);
+    const songs = unsaid.value;
+    // The same job may stand in a set twice.
+    const ids = [...new Set(songs.map((l) => l.job!.id))];
+    const taken = await whileAllFree(ids, (free) =>
+      changeJobs(free, (j) => ({ ...forTarget(j, target), tally: null, changedAt: Date.now() })),
+    );
+    const said = songs.filter((l) => !taken.has(l.job!.id));
+    for (const id of taken) {
+      const { title } = songs.find((l) => l.job!.id === id)!;
+      shelf.problems.push(`${title} is open in another tab: choose its target there.`);
     }
+    const keys = said.map((l) => l.row.key);
     await change({ is: 'target', keys, target: target.id }, `For ${target.name}`);
   }
 

@@ -9,8 +9,8 @@ import { slugOf } from '../../core/target/words';
 import type { ExampleResult } from '../../core/handover/target-pack';
 import { engine } from './engine';
 import { db, storageProblem, type TargetRow } from '../storage/db';
-import { changeJob } from '../storage/jobs';
-import { whileFree } from '../storage/locks';
+import { changeJobs } from '../storage/jobs';
+import { whileAllFree } from '../storage/locks';
 import { saveFile } from '../storage/save-file';
 import type { JobRecord } from '../storage/job';
 
@@ -173,19 +173,19 @@ export const useTargets = defineStore('targets', () => {
 
   /** Jobs pin a target as it was; this gives them the one that is on the shelf now. */
   async function giveToJobs(target: Target, jobs: readonly JobRecord[]) {
-    const open: string[] = [];
-    for (const job of jobsOf(target.id, jobs)) {
-      const free = await whileFree(job.id, () =>
-        changeJob(job.id, (now) => ({
+    const of = jobsOf(target.id, jobs);
+    const taken = await whileAllFree(
+      of.map((j) => j.id),
+      (free) =>
+        changeJobs(free, (now) => ({
           ...now,
           plans: now.plans.map((p) =>
             p.targetId === target.id ? { ...p, target, version: target.version } : p,
           ),
           tally: null,
         })),
-      );
-      if (!free) open.push(job.title);
-    }
+    );
+    const open = of.filter((j) => taken.has(j.id)).map((j) => j.title);
     if (open.length > 0) problem.value = `Not updated (open in another tab): ${open.join(', ')}.`;
   }
 

@@ -1,8 +1,11 @@
+import { figuresOf } from '../compare/figures';
+import { inThousandths, type Figures } from '../compare/say-figures';
 import type { Checkpoint } from '../diagnostic/checkpoint';
 import { handOver, type Handover } from '../handover/hand-over';
 import type { TriedInReceipt } from '../handover/receipt';
 import type { CompanionSound, OutputFile } from '../outputs/define-writer';
 import type { LeftAsIs, Plan } from '../plan/plan';
+import { writeOutputs } from '../outputs/index';
 import { runPlan } from '../plan/run';
 import { proof, tallyOf } from '../rules/proof';
 import type { HeardSound } from '../sound/beside';
@@ -36,9 +39,9 @@ export interface SongDelivery extends Handover {
 
 const OF_RECEIPT = new Set(['receipt.json', 'receipt.html']);
 
-/** One song of a set as it goes out: written, read back, rehearsed, and what is known of it. */
-export async function handOverSong(order: SongOrder): Promise<SongDelivery> {
-  const { base, target, leftAsIs, sha256, checkpoint } = order;
+/** The song as its plan makes it, under the names that the set gives its files, and what is found. */
+function proofed(order: SongOrder) {
+  const { base, target } = order;
   let plan = order.plan;
   let run = runPlan({ base, target, plan });
   const named = nameSteps(order.name, target, run.rendition.pieces.length);
@@ -52,6 +55,44 @@ export async function handOverSong(order: SongOrder): Promise<SongDelivery> {
     ...(order.heard ? { heard: order.heard } : {}),
   };
   const findings = proof({ rendition: run.rendition, target, base, ...beside });
+  return { plan, run, findings, beside };
+}
+
+function factsOf(
+  { base, target, leftAsIs, sound = null, sha256 }: SongOrder,
+  { run, findings }: Pick<ReturnType<typeof proofed>, 'run' | 'findings'>,
+  files: readonly OutputFile[],
+  figures: Figures,
+): Promise<SongFacts> {
+  const left = new Set(leftAsIs.map((l) => l.key));
+  return songFacts({
+    base,
+    run,
+    target,
+    tally: tallyOf(findings, leftAsIs),
+    choices: findings.filter((f) => f.choice !== undefined && !left.has(f.key)).length,
+    figures,
+    files,
+    sound,
+    sha256,
+  });
+}
+
+/** What is known of a song of a set: written, and neither read back nor rehearsed. */
+export async function knowSong(order: SongOrder): Promise<SongFacts> {
+  const { base, target, checkpoint, sound = null } = order;
+  checkpoint?.(0, 2);
+  const made = proofed(order);
+  checkpoint?.(1, 2);
+  const { files } = writeOutputs(made.run.rendition, target, sound);
+  const figures = figuresOf(base.rendition, made.run.rendition, target);
+  return factsOf(order, made, files, inThousandths(figures));
+}
+
+/** One song of a set as it goes out: written, read back, rehearsed, and what is known of it. */
+export async function handOverSong(order: SongOrder): Promise<SongDelivery> {
+  const { base, target, leftAsIs, sha256, checkpoint } = order;
+  const { plan, run, findings, beside } = proofed(order);
   const done = await handOver({
     job: order.title,
     handover: null,
@@ -68,17 +109,6 @@ export async function handOverSong(order: SongOrder): Promise<SongDelivery> {
     ...(checkpoint ? { checkpoint } : {}),
   });
   const music = done.files.filter((f) => !OF_RECEIPT.has(f.path));
-  const left = new Set(leftAsIs.map((l) => l.key));
-  const facts = await songFacts({
-    base,
-    run,
-    target,
-    tally: tallyOf(findings, leftAsIs),
-    choices: findings.filter((f) => f.choice !== undefined && !left.has(f.key)).length,
-    figures: done.receipt.music,
-    files: music,
-    sound: order.sound ?? null,
-    sha256,
-  });
+  const facts = await factsOf(order, { run, findings }, music, done.receipt.music);
   return { ...done, music, facts };
 }

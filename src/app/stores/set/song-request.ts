@@ -14,11 +14,7 @@ export function stateOf(job: JobRecord, row: SongRow): string {
 }
 
 /** A song as the engine is asked for it; null where its job has no plan for its target any more. */
-export async function songRequest(
-  job: JobRecord,
-  row: SongRow,
-  withFiles: boolean,
-): Promise<SongRequest | null> {
+export async function songRequest(job: JobRecord, row: SongRow): Promise<SongRequest | null> {
   const plan = planFor(job, row);
   if (!plan) return null;
   const { now, target } = plan;
@@ -37,6 +33,5 @@ export async function songRequest(
     ...beside,
     ...(kept && job.sound ? { sound: { name: job.sound.name, bytes: await bytesOf(kept) } } : {}),
     ...(row.name === undefined ? {} : { name: row.name }),
-    withFiles,
   };
 }
