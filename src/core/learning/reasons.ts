@@ -11,7 +11,8 @@ export interface Trial {
 }
 
 export const low = (values: readonly number[]) => values.reduce((a, b) => Math.min(a, b), Infinity);
-const high = (values: readonly number[]) => values.reduce((a, b) => Math.max(a, b), -Infinity);
+export const high = (values: readonly number[]) =>
+  values.reduce((a, b) => Math.max(a, b), -Infinity);
 
 export const numbersOf = (t: Trial, of: string): readonly number[] =>
   t.observed.numbers.get(of) ?? [];

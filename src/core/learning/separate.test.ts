@@ -94,6 +94,35 @@ describe('what was taken and what was refused', () => {
     expect(parseTarget(given).target?.start).toEqual({ leadInMs: 2000 });
   });
 
+  it('a list that every further file adds to says little, though all refused go beyond it', () => {
+    // As songs do: many keys each, and some that no other has.
+    const keys = (n: number) => [
+      40,
+      43,
+      47,
+      50,
+      53,
+      57,
+      60,
+      62,
+      65,
+      69,
+      72,
+      41 + n,
+      55 + n,
+      75 - n,
+    ];
+    const taken = Array.from({ length: 6 }, (_, n) =>
+      trial(`t${n}`, true, { keys: keys(n), bpm: 96 + n * 7, start: 1920 + n * 480 }),
+    );
+    const refused = Array.from({ length: 5 }, (_, n) =>
+      trial(`r${n}`, false, { keys: [...keys(n).slice(2), 46, 64], bpm: 100.5 + n, start: 2880 }),
+    );
+    const [best, ...others] = separate([...taken, ...refused]).proposals.map((p) => p.claim);
+    expect(best).toBe('odd-bpm');
+    expect(others).toContain('only-keys');
+  });
+
   it('two files that differ in one thing are the best evidence', () => {
     const same = { keys: [60, 62, 64, 65], bpm: 100 };
     const trials = [

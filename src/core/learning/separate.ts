@@ -1,5 +1,5 @@
 import { CLAIMS, controllerClaims, type Claim } from './claims';
-import { low, numbersOf, reasonsOf, sayTaken, type Trial } from './reasons';
+import { high, low, numbersOf, reasonsOf, sayTaken, type Trial } from './reasons';
 import { FACTS, sharedNotes } from './prints';
 import { parseTarget } from '../target/parse';
 import type { Data } from '../target/sentences';
@@ -57,7 +57,11 @@ export function separate(trials: readonly Trial[], amiss: Amiss = 'refused'): Se
   for (const claim of [...CLAIMS, ...controllerClaims([...controllers])]) {
     const one = proposalOf(claim, taken, refused, amiss);
     if (one && canBeSaid(one))
-      found.push({ claim, proposal: one, weight: weightOf(claim, one, taken.length) });
+      found.push({
+        claim,
+        proposal: one,
+        weight: weightOf(claim, one, taken.length, newIn(claim, taken)),
+      });
   }
   const marker = markerOf(taken, refused, amiss);
   if (marker) found.push(marker);
@@ -94,19 +98,42 @@ const EXPLAINS = 12;
 const AGAIN = 4;
 
 /**
- * How usual such a rule is, and how unlikely it would be without it that all taken files keep it and
- * these refused ones break it: the more, the more seldom, or the more common, songs are that keep it.
- * Songs have much in common, so that this counts half.
+ * How usual such a rule is, and how unlikely these files would be without it. A bound is learnt from
+ * the taken files and fits them by itself: only the refused speak for it, and the more so, the seldomer
+ * the next song would go beyond it anyway, which is estimated by how many taken ones go beyond all
+ * others (Good and Turing). Of what songs have or have not it counts how common that is. Songs have
+ * much in common, so that this counts half.
  */
 function weightOf(
   { usual, ordinary }: Pick<Claim, 'usual' | 'ordinary'>,
   { broken, twins }: Proposal,
   taken: number,
+  beyond: number | null,
 ): number {
+  const refused = Math.min(8, broken.length);
   const chance = Math.min(0.95, Math.max(0.05, ordinary));
   const evidence =
-    Math.min(8, taken) * -Math.log2(chance) + Math.min(8, broken.length) * -Math.log2(1 - chance);
+    beyond === null
+      ? Math.min(8, taken) * -Math.log2(chance) + refused * -Math.log2(1 - chance)
+      : refused * -Math.log2((beyond + 0.5) / (taken + 1));
   return Math.log2(usual) * 1.5 + evidence / 2 + (twins ? TWINS : 0);
+}
+
+/** Several that end at one number end at a limit, or by chance: many songs are as loud as can be. */
+const SEVERAL = 0.5;
+
+/** How many taken files would break it, had it been learnt from the others; null of what is no bound. */
+function newIn({ bounds, of }: Claim, taken: readonly Trial[]): number | null {
+  if (bounds === 'none' || bounds === 'has' || taken.length < 2) return null;
+  const all = taken.map((t) => numbersOf(t, of)).filter((values) => values.length > 0);
+  if (bounds === 'least' || bounds === 'most') {
+    const ends = all.map(bounds === 'least' ? low : high);
+    const end = bounds === 'least' ? low(ends) : high(ends);
+    return ends.filter((e) => e === end).length === 1 ? 1 : SEVERAL;
+  }
+  const files = new Map<number, number>();
+  for (const values of all) for (const v of new Set(values)) files.set(v, (files.get(v) ?? 0) + 1);
+  return all.filter((values) => values.some((v) => files.get(v) === 1)).length;
 }
 
 /** The best first; then whatever explains best what it leaves; of one kind one, while others wait. */
@@ -205,7 +232,7 @@ function markerOf(taken: readonly Trial[], refused: readonly Trial[], amiss: Ami
     sets: [{ path: 'end.loopMarker', value: best.text }],
     path: 'end.loopMarker',
   };
-  return { claim, proposal, weight: weightOf(claim, proposal, taken.length) };
+  return { claim, proposal, weight: weightOf(claim, proposal, taken.length, null) };
 }
 
 /** Two files whose notes stand elsewhere are one song where they share at least so many. */

@@ -59,7 +59,7 @@ export const TIME: readonly Claim[] = [
       kind: 'start',
     },
   ),
-  claim('first-bar', 'least', 'bars of rest first', 'start.leadInBars', 7, 0.4, ['start', 'end'], {
+  claim('first-bar', 'least', 'bars of rest first', 'start.leadInBars', 5, 0.4, ['start', 'end'], {
     kind: 'start',
   }),
   claim('in-bar-1', 'none', 'bars of rest first', 'start.inBar1', 4, 0.6, ['start', 'end'], {
