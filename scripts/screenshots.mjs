@@ -174,7 +174,10 @@ try {
   await shot('set');
   await page.getByRole('button', { name: 'Paper light' }).click();
   await at('/');
+  // The pictures of jobs are drawn one after the other.
   await page.waitForTimeout(600);
+  await page.getByText('not looked at yet').first().waitFor({ state: 'detached' });
+  await page.waitForTimeout(200);
   await shot('jobs');
   // The device of each job, mended, on one sheet.
   const scenes = [];

@@ -22,6 +22,7 @@ onMounted(async () => {
   if (fit.tried) void fit.run();
 });
 
+const says = (n: number) => n.toLocaleString('en-GB');
 const songOptions = computed(() => fit.songs.map((s) => ({ label: s.title, value: s.key })));
 const targetOptions = computed(() => targets.all.map((t) => ({ label: t.name, value: t.id })));
 const choose = useFiles(SCORE_FILES, picked);
@@ -79,10 +80,12 @@ async function picked(files: File[]) {
         {{
           fit.rows.length * fit.columns.length === 1
             ? 'it'
-            : `all ${fit.rows.length * fit.columns.length}`
+            : `all ${says(fit.rows.length * fit.columns.length)}`
         }}
       </NButton>
-      <NButton v-else @click="fit.cancel()"> Stop at {{ fit.done }} of {{ fit.total }} </NButton>
+      <NButton v-else @click="fit.cancel()">
+        Stop at {{ says(fit.done) }} of {{ says(fit.total) }}
+      </NButton>
     </div>
 
     <div v-if="fit.rows.length > 0 && fit.columns.length > 0" class="scroll">

@@ -294,6 +294,10 @@ const sayKept = (kept: number) => (kept >= 100 ? 'all' : `${kept} %`);
   white-space: nowrap;
 }
 
+.more > * {
+  vertical-align: middle;
+}
+
 /* The foot of a long order is seen while it is looked at. */
 .totals {
   position: sticky;

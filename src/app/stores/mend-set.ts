@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import type { MendReach } from '../../core/plan/mend';
@@ -43,11 +44,15 @@ export const useMendSet = defineStore('mend-set', () => {
     const found: MendedSong[] = [];
     let done = 0;
     busy.value = { done, total: lines.length };
-    const all = sideBySide(lines, async (line, side) => {
-      const came = await mendOne(line, { reach, accept }, side);
-      if (typeof came === 'string') problems.set(line, `${line.title}: ${came}.`);
-      else if (came) found.push(came);
-      busy.value = { done: ++done, total: lines.length };
+    // Songs of one job follow each other: they are written into one row.
+    const ofJobs = [...group(lines, (l) => l.job!.id).values()];
+    const all = sideBySide(ofJobs, async (ofJob, side) => {
+      for (const line of ofJob) {
+        const came = givenUp ? null : await mendOne(line, { reach, accept }, side);
+        if (typeof came === 'string') problems.set(line, `${line.title}: ${came}.`);
+        else if (came) found.push(came);
+        busy.value = { done: ++done, total: lines.length };
+      }
     });
     mending = all;
     await all.done;

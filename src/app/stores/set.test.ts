@@ -6,7 +6,8 @@ import { droppedFile, emptyBase, songFile } from '../../../testing/open-job';
 import { builtIn, conductor, smf, Track } from '../../../testing/score-builder';
 import { WebLocks } from '../../../testing/web-locks';
 import { lockName } from '../storage/locks';
-import { readJob } from '../storage/jobs';
+import { withTarget } from '../storage/job';
+import { changeJob, readJob } from '../storage/jobs';
 import { useMendSet } from './mend-set';
 import { useSet } from './set';
 import { useSets } from './sets';
@@ -86,5 +87,24 @@ describe('songs of a set', () => {
     );
     await mending.run('drop', true);
     expect(mending.notDone).toEqual(['neap: its job is not for this target any more.']);
+  });
+
+  it('a job that stands in it more than once is mended for each of its targets, one by one', async () => {
+    const files = [songFile('demo-turn-of-the-tide'), line('neap.mid')];
+    const { open, ids } = await setOf(files);
+    await open.sayTarget(builtIn('lantern-rail'));
+    await eventually(() => expect(open.unsaid).toEqual([]));
+    await changeJob(ids[0]!, (j) => withTarget(j, builtIn('bell-loft')));
+    await eventually(() => expect(open.lines[0]!.job!.plans).toHaveLength(2));
+    const job = open.lines[0]!.job!;
+    await open.addJobs([job, { ...job, activeTarget: 'lantern-rail' }]);
+    await eventually(() => expect(open.lines).toHaveLength(4));
+    const mending = useMendSet();
+    await mending.run('drop', true);
+    expect(mending.notDone).toEqual([]);
+    expect(mending.rows).toHaveLength(4);
+    const { plans } = (await readJob(ids[0]!))!;
+    expect(plans.map((p) => p.targetId).sort()).toEqual(['bell-loft', 'lantern-rail']);
+    expect(plans.every((p) => p.past.length === 1)).toBe(true);
   });
 });
