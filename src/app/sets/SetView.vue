@@ -8,6 +8,7 @@ import BusyBar from '../shelf/BusyBar.vue';
 import { useNewerExports } from '../stores/newer-exports';
 import { usePictures } from '../stores/pictures';
 import { useRecipes } from '../stores/recipes';
+import { useMendSet } from '../stores/mend-set';
 import { useSet } from '../stores/set';
 import { useTargets } from '../stores/targets';
 import { count } from '../../core/target/words';
@@ -21,6 +22,7 @@ import SetMargin from './SetMargin.vue';
 
 /** A set: its running order, what is wrong with its songs beside each other, and how it goes out. */
 const open = useSet();
+const mending = useMendSet();
 const newer = useNewerExports();
 const recipes = useRecipes();
 const targets = useTargets();
@@ -129,10 +131,15 @@ async function play() {
   await router.push({ path: `/job/${first.job.id}/rehearsal`, query });
 }
 const stops = computed(() => open.lines.some((l) => (l.facts?.tally.stops ?? 0) > 0 || l.problem));
+/** Songs whose stops mending has left: somebody has to look at them. */
+const left = computed(() => new Set(mending.rows.map((r) => r.key)));
 /** What is done next, most likely: songs without a target are asked for theirs first. */
-const next = computed(() =>
-  open.unsaid.length > 0 ? 'target' : stops.value ? 'mending' : 'handover',
-);
+const next = computed(() => {
+  if (open.unsaid.length > 0) return 'target';
+  if (!stops.value) return 'handover';
+  const stopped = open.lines.filter((l) => (l.facts?.tally.stops ?? 0) > 0);
+  return stopped.length > 0 && stopped.every((l) => left.value.has(l.row.key)) ? 'stop' : 'mending';
+});
 useEventListener(window, 'keydown', (event) => {
   const typing = (event.target as HTMLElement).closest('input, textarea, [role="dialog"]');
   if (typing || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
@@ -241,7 +248,14 @@ useEventListener(window, 'keydown', (event) => {
       >
         Mend every song
       </NButton>
-      <NButton size="small" :disabled="!stops" @click="nextStop">Next with a stop</NButton>
+      <NButton
+        size="small"
+        :type="next === 'stop' ? 'primary' : 'default'"
+        :disabled="!stops"
+        @click="nextStop"
+      >
+        Next with a stop
+      </NButton>
       <NButton size="small" :disabled="open.lines.length === 0" @click="play">
         Rehearse in order
       </NButton>
