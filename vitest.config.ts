@@ -72,6 +72,7 @@ export default defineConfig({
         test: {
           name: 'app',
           include: ['src/app/**/*.test.ts', 'src/worker/**/*.test.ts'],
+          setupFiles: ['./testing/come-to-rest.ts'],
           environment: 'happy-dom',
           sequence: { groupOrder: 2 },
         },

@@ -47,7 +47,8 @@ const client = () => ({
 /** What the application's engine module gives; all of them compute at once here. */
 export { client as engine, client as sideEngine, client as soundEngine };
 /** Three, as on a machine of four cores. */
-export const sideEngines = () => [client(), client(), client()];
+export const sideEngines = (songs: number) =>
+  Array.from({ length: Math.max(1, Math.min(3, songs)) }, client);
 /** What was let go of, by its hash; a test may look. */
 export const forgotten: string[] = [];
 export const forgetSource = (sha256: string): void => void forgotten.push(sha256);

@@ -26,10 +26,10 @@ export const sideEngine = (): EngineClient => (sides[0] ??= new EngineClient(sou
 
 /** Each knows its songs: more of them than that take more memory than they spare time. */
 const MOST_SIDES = 4;
-/** As many as there are cores beside the one of the screen, for many songs at once. */
-export function sideEngines(): readonly EngineClient[] {
+/** For so many songs at once: as many as there are cores beside the one of the screen. */
+export function sideEngines(songs: number): readonly EngineClient[] {
   const cores = globalThis.navigator?.hardwareConcurrency ?? 2;
-  while (sides.length < Math.max(1, Math.min(MOST_SIDES, cores - 1)))
-    sides.push(new EngineClient(sourceBytes));
-  return sides;
+  const wanted = Math.max(1, Math.min(MOST_SIDES, cores - 1, songs));
+  while (sides.length < wanted) sides.push(new EngineClient(sourceBytes));
+  return sides.slice(0, wanted);
 }

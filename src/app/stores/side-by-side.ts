@@ -34,9 +34,8 @@ export function sideBySide<T>(
     };
     while (!givenUp && at < items.length) await work(items[at++]!, side);
   };
-  const engines = sideEngines().slice(0, Math.max(1, items.length));
   return {
-    done: Promise.all(engines.map(through)).then(() => {}),
+    done: Promise.all(sideEngines(items.length).map(through)).then(() => {}),
     cancel: () => {
       givenUp = true;
       for (const call of running) call.cancel();
