@@ -9,6 +9,11 @@ const plainSha = (bytes: Uint8Array) => createHash('sha256').update(bytes).diges
 /** The card was pulled: nothing that is done after it reaches the card. */
 export class Pulled extends Error {}
 
+/** Files that are staged at once are staged in another order than they were begun in. */
+export async function someTurns(n: number): Promise<void> {
+  for (let turns = (n * 7) % 5; turns > 0; turns--) await null;
+}
+
 /**
  * A card in memory that can be pulled: each operation that changes it counts, writing a file counts
  * twice, and pulled between the two it has half of the file.
@@ -37,8 +42,10 @@ export class MemoryCard implements CardFolder {
   }
   async stage(path: string, bytes: Uint8Array, n: number) {
     const part = path.replace(/[^/]*$/, `quill-${n}.part`);
+    await someTurns(n);
     this.step();
     this.files.set(part, bytes.slice(0, bytes.length >> 1));
+    await someTurns(n);
     this.step();
     this.files.set(part, bytes);
     return {

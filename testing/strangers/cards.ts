@@ -1,5 +1,5 @@
 import { CardProblem, type CardFolder, type Staged } from '../../src/core/sets/card-folder';
-import { Pulled } from '../card';
+import { Pulled, someTurns } from '../card';
 
 /** What a card is like that nobody of the desk has chosen. */
 export interface CardKind {
@@ -64,9 +64,11 @@ export class StrangeCard implements CardFolder {
   async stage(path: string, bytes: Uint8Array, n: number): Promise<Staged> {
     this.inTheWay(path);
     const part = path.replace(/[^/]*$/, `quill-${n}.part`);
+    await someTurns(n);
     this.step();
     if (!this.kind.hollow) {
       this.put(part, bytes.slice(0, bytes.length >> 1));
+      await someTurns(n);
       this.step();
       this.put(part, bytes);
     } else if (!this.at(path)) this.put(path, new Uint8Array(0));

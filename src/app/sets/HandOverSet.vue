@@ -6,6 +6,7 @@ import { MANIFEST } from '../../core/sets/manifest';
 import { sayBytes } from '../../core/sets/write-card';
 import { count, listed } from '../../core/target/words';
 import DialogCard from '../kit/DialogCard.vue';
+import HandOverProgress from './HandOverProgress.vue';
 import { targetOf, useSet } from '../stores/set';
 import { useSetHandover } from '../stores/set-handover';
 import { useLeadOn } from '../kit/use-lead-on';
@@ -15,6 +16,8 @@ const emit = defineEmits<{ close: []; open: [key: string] }>();
 const open = useSet();
 const out = useSetHandover();
 const leadOn = useLeadOn();
+/** How far it is changes with every file, and is drawn by itself. */
+const busy = computed(() => out.busy !== null);
 onMounted(() => {
   out.looked = null;
   out.written = null;
@@ -90,11 +93,7 @@ function tick(key: string, on: boolean) {
             One ZIP: all files in the order of the set, the receipt with that of each song, and
             {{ MANIFEST }}.
           </p>
-          <NButton
-            type="primary"
-            :disabled="out.busy !== null || out.blocked !== null"
-            @click="out.asPack()"
-          >
+          <NButton type="primary" :disabled="busy || out.blocked !== null" @click="out.asPack()">
             Save the pack
           </NButton>
         </section>
@@ -107,13 +106,13 @@ function tick(key: string, on: boolean) {
           <NButton
             v-for="card in out.cards"
             :key="card.id"
-            :disabled="out.busy !== null || out.blocked !== null"
+            :disabled="busy || out.blocked !== null"
             @click="out.lookInto(card)"
           >
             {{ card.name }}, last written {{ when(card.seenAt) }}
           </NButton>
           <NButton
-            :disabled="out.busy !== null || out.blocked !== null || !out.canWrite"
+            :disabled="busy || out.blocked !== null || !out.canWrite"
             @click="out.lookInto(null)"
           >
             {{ out.cards.length > 0 ? 'Another folder' : 'Choose the folder' }}
@@ -162,7 +161,7 @@ function tick(key: string, on: boolean) {
             class="link small"
             type="button"
             title="A job of its own, beside the one of this set"
-            :disabled="out.busy !== null"
+            :disabled="busy"
             @click="bringTheirs(s.key)"
           >
             Open theirs as a job
@@ -205,7 +204,7 @@ function tick(key: string, on: boolean) {
         </li>
       </ul>
       <div class="row">
-        <NButton type="primary" :disabled="out.busy !== null" @click="out.write()">
+        <NButton type="primary" :disabled="busy" @click="out.write()">
           {{
             toWrite.length === 0 && !out.removeGone && out.looked.comparison.stale.length === 0
               ? 'Nothing to write'
@@ -213,19 +212,14 @@ function tick(key: string, on: boolean) {
           }}
         </NButton>
         <template v-if="out.looked.manifest">
-          <NButton :disabled="out.busy !== null" @click="out.rehearseCard()">
-            Rehearse the card
-          </NButton>
-          <NButton :disabled="out.busy !== null" @click="readIn">Read it in as a set</NButton>
+          <NButton :disabled="busy" @click="out.rehearseCard()"> Rehearse the card </NButton>
+          <NButton :disabled="busy" @click="readIn">Read it in as a set</NButton>
         </template>
-        <NButton :disabled="out.busy !== null" @click="out.looked = null">Back</NButton>
+        <NButton :disabled="busy" @click="out.looked = null">Back</NButton>
       </div>
     </template>
 
-    <p v-if="out.busy" class="busy" role="status">
-      {{ out.busy.says }} ({{ out.busy.done }} of {{ out.busy.total }})
-      <button class="link" type="button" @click="out.cancel()">Cancel</button>
-    </p>
+    <HandOverProgress />
     <section v-if="open.handovers.length > 0 && !out.looked" class="before">
       <h3>Handed over before</h3>
       <ul>
@@ -315,7 +309,6 @@ p + p {
   color: var(--wax);
 }
 
-.busy,
 .before {
   margin-top: 14px;
 }

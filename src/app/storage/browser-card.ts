@@ -1,4 +1,5 @@
 import { CardProblem, type CardFolder, type Staged } from '../../core/sets/card-folder';
+import { severalAtOnce } from '../../core/sets/several-at-once';
 
 /** More files than that are no card. */
 const MOST_FILES = 100_000;
@@ -14,6 +15,9 @@ const problem = (path: string, error: unknown) => {
   const { name, message } = error as DOMException;
   return new CardProblem(`${path}: ${SAID[name] ?? message}. What was there before is as it was.`);
 };
+
+/** The folder of so many names that a path lies in. */
+const within = (path: string, depth: number) => path.split('/').slice(0, depth).join('/');
 
 interface Asked {
   requestPermission?: (options: { mode: 'readwrite' }) => Promise<PermissionState>;
@@ -38,39 +42,56 @@ export class BrowserCard implements CardFolder {
       );
   }
 
-  /** The folder of a file; `missing` makes one that is not there. */
-  private async folderOf(
-    path: string,
-    missing?: (
-      above: FileSystemDirectoryHandle,
-      name: string,
-    ) => Promise<FileSystemDirectoryHandle>,
-  ): Promise<FileSystemDirectoryHandle> {
+  /** Folders that were made for files, by path: they go with the last file that is dropped. */
+  private readonly made = new Set<string>();
+
+  /** The folder of a file, which is made with `create`. */
+  private async folderOf(path: string, create = false): Promise<FileSystemDirectoryHandle> {
     let at = this.root;
-    for (const name of path.split('/').slice(0, -1)) {
+    for (const [depth, name] of path.split('/').slice(0, -1).entries()) {
       const above = at;
       at = await above.getDirectoryHandle(name).catch((error: unknown) => {
-        if (!missing || (error as DOMException).name !== 'NotFoundError') throw error;
-        return missing(above, name);
+        if (!create || (error as DOMException).name !== 'NotFoundError') throw error;
+        this.made.add(within(path, depth + 1));
+        return above.getDirectoryHandle(name, { create });
       });
     }
     return at;
   }
+  /** What was made for a file and holds nothing goes. */
+  private async unmake(path: string): Promise<void> {
+    for (let depth = path.split('/').length - 1; depth > 0; depth--) {
+      const folder = within(path, depth);
+      if (!this.made.has(folder)) continue;
+      const gone = await this.folderOf(folder)
+        .then((above) => above.removeEntry(this.nameOf(folder)))
+        .then(
+          () => true,
+          () => false,
+        );
+      if (!gone) return;
+      this.made.delete(folder);
+    }
+  }
   private nameOf = (path: string) => path.split('/').at(-1)!;
 
   async list() {
+    const found: { path: string; handle: FileSystemFileHandle }[] = [];
     const out: { path: string; bytes: number }[] = [];
     const walk = async (folder: FileSystemDirectoryHandle, within: string) => {
       for await (const entry of folder.values()) {
         const path = within === '' ? entry.name : `${within}/${entry.name}`;
         if (entry.kind === 'directory') await walk(entry as FileSystemDirectoryHandle, path);
-        else out.push({ path, bytes: (await (entry as FileSystemFileHandle).getFile()).size });
-        if (out.length > MOST_FILES)
+        else found.push({ path, handle: entry as FileSystemFileHandle });
+        if (found.length > MOST_FILES)
           throw new CardProblem(`${this.name}: more than ${MOST_FILES} files are in it.`);
       }
     };
     try {
       await walk(this.root, '');
+      await severalAtOnce(found, async ({ path, handle }) => {
+        out.push({ path, bytes: (await handle.getFile()).size });
+      });
     } catch (error) {
       throw error instanceof CardProblem ? error : problem(this.name, error);
     }
@@ -88,17 +109,8 @@ export class BrowserCard implements CardFolder {
   }
 
   async stage(path: string, bytes: Uint8Array): Promise<Staged> {
-    const made: { above: FileSystemDirectoryHandle; name: string }[] = [];
-    const unmake = async () => {
-      // One that holds something by now stays.
-      for (const { above, name } of made.reverse())
-        await above.removeEntry(name).catch(() => undefined);
-    };
     try {
-      const folder = await this.folderOf(path, (above, name) => {
-        made.push({ above, name });
-        return above.getDirectoryHandle(name, { create: true });
-      });
+      const folder = await this.folderOf(path, true);
       const handle = await folder.getFileHandle(this.nameOf(path), { create: true });
       const stream = await handle.createWritable();
       await stream.write(bytes as Uint8Array<ArrayBuffer>);
@@ -112,11 +124,11 @@ export class BrowserCard implements CardFolder {
           // A file that was not there before has no bytes yet.
           const left = await handle.getFile().catch(() => null);
           if (left?.size === 0) await folder.removeEntry(handle.name).catch(() => undefined);
-          await unmake();
+          await this.unmake(path);
         },
       };
     } catch (error) {
-      await unmake();
+      await this.unmake(path);
       throw problem(path, error);
     }
   }
@@ -127,8 +139,8 @@ export class BrowserCard implements CardFolder {
       const folder = await this.folderOf(path);
       await folder.removeEntry(this.nameOf(path));
       for (let depth = names.length - 1; depth > 0; depth--) {
-        const above = await this.folderOf(names.slice(0, depth).join('/'));
-        const own = await this.folderOf([...names.slice(0, depth), ''].join('/'));
+        const above = await this.folderOf(within(path, depth));
+        const own = await this.folderOf(`${within(path, depth)}/`);
         for await (const _ of own.values()) return;
         await above.removeEntry(names[depth - 1]!);
       }

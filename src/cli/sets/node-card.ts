@@ -39,6 +39,8 @@ const problem = (path: string, error: unknown) =>
 export class NodeCard implements CardFolder {
   readonly name: string;
   private readonly root: string;
+  /** Folders that were made for files: they go with the last file that is dropped. */
+  private readonly made = new Set<string>();
   constructor(folder: string) {
     this.root = resolve(folder);
     this.name = basename(this.root);
@@ -90,18 +92,18 @@ export class NodeCard implements CardFolder {
   async stage(path: string, bytes: Uint8Array, n: number): Promise<Staged> {
     const file = this.at(path);
     const part = join(dirname(file), partName(n));
-    let made: string | undefined;
     const drop = () => {
       rmSync(part, { force: true });
-      // Folders that were made for it go with it.
-      if (made === undefined) return;
-      for (let at = dirname(file); at.startsWith(made); at = dirname(at)) {
-        if (readdirSync(at).length > 0) break;
+      for (let at = dirname(file); this.made.has(at); at = dirname(at)) {
+        if (!existsSync(at) || readdirSync(at).length > 0) break;
         rmdirSync(at);
+        this.made.delete(at);
       }
     };
     try {
-      made = mkdirSync(dirname(file), { recursive: true });
+      const top = mkdirSync(dirname(file), { recursive: true });
+      if (top !== undefined)
+        for (let at = dirname(file); at.startsWith(top); at = dirname(at)) this.made.add(at);
       // What would only be met when it is renamed is met here, before anything has changed.
       if (lstatSync(file, { throwIfNoEntry: false })?.isDirectory())
         throw new CardProblem(`${path}: a folder of that name lies there.`);

@@ -1,6 +1,7 @@
 import { CardProblem, type CardFolder, type Staged } from './card-folder';
 import { compareCard, pathsToRead, type CardComparison, type FoundFile } from './compare-card';
 import { sameName, type WantedFile, type WantedSong } from './layout';
+import { severalAtOnce } from './several-at-once';
 import { BEGUN, MANIFEST, parseManifest, writeManifest, type Manifest } from './manifest';
 
 type Sha256 = (bytes: Uint8Array) => Promise<string>;
@@ -45,18 +46,19 @@ export async function readCard(
   // A cut may have left this one half: what it would tell is then asked as of a stranger’s file.
   const begun = await manifestAt(folder, BEGUN, names).catch(() => null);
   const wants = new Set(pathsToRead(wanted, [manifest, begun], list));
-  const there: FoundFile[] = [];
+  const there: FoundFile[] = new Array(list.length);
   const spelt = spellings(wanted, [manifest, begun]);
-  for (const [i, { path, bytes }] of list.entries()) {
-    report?.(i, list.length);
+  let done = 0;
+  await severalAtOnce(list, async ({ path, bytes }, at) => {
     const hash = wants.has(path) ? await sha256(await folder.read(path)) : null;
     const also: string[] = [];
     for (const other of hash === null ? [] : (spelt.get(sameName(path)) ?? []))
       // A card that answers to another spelling than it lists does not tell them apart.
       if (!names.has(other) && (await folder.read(other).catch(() => null)) !== null)
         also.push(other);
-    there.push({ path, bytes, sha256: hash, also });
-  }
+    there[at] = { path, bytes, sha256: hash, also };
+    report?.(++done, list.length);
+  });
   const comparison = compareCard(wanted, manifest, begun, there, of);
   return { manifest, begun, there, comparison };
 }
@@ -100,6 +102,31 @@ export interface CardWritten {
   readonly keptTheirs: readonly string[];
 }
 
+interface Task {
+  readonly song: WantedSong;
+  readonly file: WantedFile;
+}
+
+/**
+ * Stages all files.
+ * @param staged what was staged so far, by place in the order of `tasks`: also where it throws
+ * @throws the first problem, once none is under way any more
+ */
+async function stageAll(
+  folder: CardFolder,
+  tasks: readonly Task[],
+  staged: (Staged | undefined)[],
+  { report, givenUp, bytesOf }: CardOrder,
+): Promise<void> {
+  let done = 0;
+  report?.(0, tasks.length);
+  await severalAtOnce(tasks, async ({ song, file }, i) => {
+    if (givenUp?.()) throw new CardProblem('It was given up. Nothing was written.');
+    staged[i] = await folder.stage(file.path, await bytesOf(song, file), i);
+    report?.(++done, tasks.length);
+  });
+}
+
 /**
  * Hands a set over into a folder: writes what is new and changed, leaves the same alone. All files are
  * staged before the first is renamed; then what is about to be written is noted, the files take
@@ -116,7 +143,7 @@ export async function writeCard(folder: CardFolder, order: CardOrder): Promise<C
   });
   const { manifest, begun, there, comparison } = read;
   const bySong = new Map(wanted.map((s) => [s.key, s]));
-  const tasks = comparison.songs.flatMap((song) => {
+  const tasks: Task[] = comparison.songs.flatMap((song) => {
     const over = order.overTheirs.has(song.key) ? song.theirs.map((t) => t.file) : [];
     return [...song.write, ...over].map((file) => ({ song: bySong.get(song.key)!, file }));
   });
@@ -144,24 +171,20 @@ export async function writeCard(folder: CardFolder, order: CardOrder): Promise<C
       `${folder.name} has room for ${sayBytes(free)}, and the songs need ${sayBytes(need)}. ` +
         'Nothing was written. Make room, or put songs aside.',
     );
-  const staged: Staged[] = [];
+  const staged: (Staged | undefined)[] = [];
   // What will lie in the folder is noted before anything changes; so is what lies there already of a
   // handover that was cut: no manifest tells of it yet.
   const noted = { ...next, songs: [...next.songs, ...stillThere(begun, there)] };
   try {
     await (await folder.stage(BEGUN, writeManifest(noted), 0)).commit();
-    for (const [i, { song, file }] of tasks.entries()) {
-      report?.(i, tasks.length);
-      if (order.givenUp?.()) throw new CardProblem('It was given up. Nothing was written.');
-      staged.push(await folder.stage(file.path, await order.bytesOf(song, file), i));
-    }
+    await stageAll(folder, tasks, staged, order);
     staged.push(await folder.stage(MANIFEST, writeManifest(next), tasks.length));
   } catch (error) {
-    for (const s of staged.reverse()) await s.drop();
+    for (const s of staged.reverse()) await s?.drop();
     await putBack(folder, begun).catch(() => undefined);
     throw error;
   }
-  for (const s of staged.slice(0, -1)) await s.commit();
+  for (const s of staged.slice(0, -1)) await s!.commit();
   for (const path of removed)
     if (!tasks.some((t) => t.file.path === path)) await folder.remove(path);
   await staged.at(-1)!.commit();
