@@ -5,7 +5,7 @@ import AskFirst from '../kit/AskFirst.vue';
 import { Download, Trash2 } from '@lucide/vue';
 import { useFileDialog } from '@vueuse/core';
 import { computed, onMounted, shallowRef, watch } from 'vue';
-import { count } from '../../core/target/words';
+import { count, countOf } from '../../core/target/words';
 import TallyDots from '../margin/TallyDots.vue';
 import { engine } from '../stores/engine';
 import { useRecipes, type Outcome } from '../stores/recipes';
@@ -179,7 +179,7 @@ const list = (texts: readonly string[], most = 3) =>
                     {{
                       o.result.leftOut === 0
                         ? '–'
-                        : `${o.result.leftOut} of ${count(o.result.notes, 'note')}`
+                        : countOf(o.result.leftOut, o.result.notes, 'note')
                     }}
                   </td>
                   <td>

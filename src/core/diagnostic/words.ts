@@ -13,6 +13,10 @@ const NUMBERS = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 3 });
 export const count = (n: number, one: string, many = `${one}s`): string =>
   `${NUMBERS.format(n)} ${PLURALS.select(n) === 'one' ? one : many}`;
 
+/** `1,976 of 3,879 notes`. */
+export const countOf = (n: number, of: number, one: string, many = `${one}s`): string =>
+  `${NUMBERS.format(n)} of ${count(of, one, many)}`;
+
 /** Once, twice, 3 times. */
 export const sayTimes = (n: number): string =>
   n === 1 ? 'once' : n === 2 ? 'twice' : count(n, 'time');

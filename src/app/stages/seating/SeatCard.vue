@@ -3,7 +3,7 @@ import { NButton } from 'naive-ui';
 import { ChevronDown, ChevronRight } from '@lucide/vue';
 import { computed } from 'vue';
 import { fitting } from '../../../core/seating/key-use';
-import { count } from '../../../core/target/words';
+import { count, countOf, plain } from '../../../core/target/words';
 import { sayContent } from '../../../core/wire/content';
 import { useJob } from '../../stores/job';
 import { useSeating, type SeatView } from '../../stores/seating';
@@ -65,8 +65,8 @@ const says = computed(() => {
     const all = fits.value === notes.value;
     return `${all ? 'every note fits' : `${percent(fits.value, notes.value)} fit`}, ${together(atOnce.value)}`;
   }
-  const clash = p.clashes > 0 ? `, ${p.clashes} on keys that sound already` : '';
-  return `${p.fits} of ${count(p.notes, 'note')} would fit (${percent(p.fits, p.notes)}), ${together(p.atOnce)}${clash}`;
+  const clash = p.clashes > 0 ? `, ${plain(p.clashes)} on keys that sound already` : '';
+  return `${countOf(p.fits, p.notes, 'note')} would fit (${percent(p.fits, p.notes)}), ${together(p.atOnce)}${clash}`;
 });
 const elsewhere = computed(() => seating.chosen.filter((p) => !props.view.parts.includes(p)));
 </script>

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import { fitting, shifted } from '../../../core/seating/key-use';
 import { rolesParted } from '../../../core/seating/suspect';
 import { hearingOf } from '../../../core/target/hearing';
-import { count, noteName } from '../../../core/target/words';
+import { count, countOf, noteName } from '../../../core/target/words';
 import type { PartView } from '../../../core/wire/view';
 import InkSwatch from '../../parts/InkSwatch.vue';
 import InTurn from '../../kit/InTurn.vue';
@@ -128,7 +128,7 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
       :label="`Keys of ${part.name}`"
     />
     <p v-if="view.allowed" class="says" :class="{ amiss: fits < part.columns.count }">
-      {{ fits }} of {{ count(part.columns.count, 'note') }} fit
+      {{ countOf(fits, part.columns.count, 'note') }} fit
     </p>
     <div class="row">
       <NButton size="small" :disabled="job.readOnly" @click="apply(-12)">Octave down</NButton>
@@ -150,7 +150,7 @@ const ownChannel = computed(() => props.view.seat && 'channel' in props.view.sea
     </div>
     <p v-if="best" class="best">
       <button class="link" type="button" :disabled="job.readOnly" @click="apply(best.by)">
-        {{ way(best.by) }}</button>: {{ best.fits }} of {{ part.columns.count }} would fit.
+        {{ way(best.by) }}</button>: {{ countOf(best.fits, part.columns.count, 'note') }} would fit.
     </p>
     <p v-if="parted && tool !== 'split'" class="best">
       Two roles in one?
