@@ -3,7 +3,7 @@ import { SCORE_FILES } from '../../../core/smf/name';
 import { computed, ref, watch } from 'vue';
 import { NButton } from 'naive-ui';
 import { useFileDialog } from '@vueuse/core';
-import { plain, sayLater } from '../../../core/target/words';
+import { count, plain, sayLater } from '../../../core/target/words';
 import { bpmOf } from '../../../core/time/tempo-map';
 import { sayClock, sayPlace } from '../../../core/time/meter-map';
 import FoldedLine from '../../kit/FoldedLine.vue';
@@ -166,7 +166,7 @@ const factsSay = computed(() => {
   const p = piece.value;
   if (!p) return '';
   const from = first.value ? `first note ${first.value.place}` : 'no note';
-  const tempos = p.tempos.length > 1 ? `, ${p.tempos.length} tempos` : '';
+  const tempos = p.tempos.length > 1 ? `, ${count(p.tempos.length, 'tempo event')}` : '';
   return `${from}, end ${sayPlace(p.bars.placeAt(p.endTick))}, ${plain(bpmOf(p.clock.tempoAt(0)))} BPM${tempos}`;
 });
 const endMs = computed(() => (piece.value ? piece.value.clock.msAt(piece.value.endTick) : 1));
