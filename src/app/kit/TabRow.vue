@@ -1,4 +1,6 @@
 <script setup lang="ts" generic="T extends string">
+import { plain } from '../../core/target/words';
+
 /** A row of tabs: arrows, Home and End walk through them, and the one in view takes the focus. */
 const props = defineProps<{
   label: string;
@@ -30,7 +32,7 @@ function walk(event: KeyboardEvent) {
       :title="t.title"
       @click="here = t.id"
     >
-      {{ t.name }} <span v-if="t.count !== undefined" class="soft">{{ t.count }}</span>
+      {{ t.name }} <span v-if="t.count !== undefined" class="soft">{{ plain(t.count) }}</span>
     </button>
   </div>
 </template>

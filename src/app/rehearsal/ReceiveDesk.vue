@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton, NProgress } from 'naive-ui';
 import { computed, onBeforeUnmount } from 'vue';
+import { plain } from '../../core/target/words';
 import { useReceiving } from '../stores/receiving';
 
 /** Receive by sound: as the far end of the link hears it. */
@@ -45,10 +46,11 @@ onBeforeUnmount(() => receiving.rest());
         </dd>
         <dt>Frames through</dt>
         <dd data-testid="frames-good">
-          {{ receiving.frames.good }}{{ receiving.total === null ? '' : ` of ${receiving.total}` }}
+          {{ plain(receiving.frames.good)
+          }}{{ receiving.total === null ? '' : ` of ${plain(receiving.total)}` }}
         </dd>
         <dt>Frames garbled</dt>
-        <dd data-testid="frames-bad">{{ receiving.frames.bad }}</dd>
+        <dd data-testid="frames-bad">{{ plain(receiving.frames.bad) }}</dd>
         <dt>{{ left === null ? 'Listened' : 'Left' }}</dt>
         <dd>{{ (left ?? receiving.seconds).toFixed(1) }} s</dd>
       </dl>

@@ -114,7 +114,7 @@ function sayLevel({ key, value }: Happening): string {
   const is = block?.values?.length === 2 ? (Number(value) >= 64 ? 'on' : 'off') : `at ${value}`;
   return `${block?.name ?? 'controller'}${number} ${is}`;
 }
-const held = (e: Happening) => (e.lengthUs ? `${Math.round(e.lengthUs / 1000)} ms` : '');
+const held = (e: Happening) => (e.lengthUs ? `${plain(Math.round(e.lengthUs / 1000))} ms` : '');
 
 const lost = computed(() => {
   const groups = new Map<

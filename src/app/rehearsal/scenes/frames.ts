@@ -1,4 +1,5 @@
 import type { Dropped, Happening } from '../../../core/standin/played';
+import { plain } from '../../../core/target/words';
 import { defineScene } from '../scene';
 import { seatNamed, seatsIn } from '../seats';
 import { Timeline } from '../timeline';
@@ -34,8 +35,8 @@ export const frames = defineScene<State>({
       },
       draw(pen, { frame, seen, dropped }) {
         const { w, h, colour } = pen;
-        pen.words(String(frame), w / 2, 44, { size: 46, weight: 600, align: 'center' });
-        pen.words(`of ${total}, ${rate} a second`, w / 2, 76, {
+        pen.words(plain(frame), w / 2, 44, { size: 46, weight: 600, align: 'center' });
+        pen.words(`of ${plain(total)}, ${rate} a second`, w / 2, 76, {
           align: 'center',
           colour: colour.ink2,
         });
@@ -84,7 +85,7 @@ export const frames = defineScene<State>({
       },
       describe: ({ us, frame, seen }) => {
         const now = seen.filter((e) => e.atUs <= us && us < e.atUs + (e.lengthUs ?? 0));
-        return `Frame ${frame} of ${total}. ${now.length === 0 ? 'Nothing is on' : `On: ${now.map((e) => `${seatNamed(target, e.seat)} ${e.key}`).join(', ')}`}.`;
+        return `Frame ${plain(frame)} of ${plain(total)}. ${now.length === 0 ? 'Nothing is on' : `On: ${now.map((e) => `${seatNamed(target, e.seat)} ${e.key}`).join(', ')}`}.`;
       },
     };
   },

@@ -1,5 +1,5 @@
 import type { Dropped, Happening } from '../../../core/standin/played';
-import { noteName } from '../../../core/target/words';
+import { noteName, plain } from '../../../core/target/words';
 import { defineScene } from '../scene';
 import { seatNamed, seatsIn } from '../seats';
 import { Timeline } from '../timeline';
@@ -24,6 +24,7 @@ export const horns = defineScene<State>({
     const seats = seatsIn(line.events, target).slice(0, 8);
     const windowUs = (target.spacing?.openInMs ?? 2000) * 1000;
     const most = target.spacing?.mostOpenMs ?? windowUs / 1000;
+    const openOf = (ms = 0) => `${plain(Math.round(ms))} of ${plain(Math.round(most))} ms`;
     return {
       at(us) {
         const open = new Map<string, number>();
@@ -81,11 +82,7 @@ export const horns = defineScene<State>({
           if (gone) pen.cross(x + 10, quay - 110, 12);
           pen.words(seatNamed(target, seat), x, quay + 20, { weight: 600, align: 'center' });
           pen.words(
-            gone
-              ? gone.because
-              : now
-                ? noteName(now.key)
-                : `${Math.round(open.get(seat) ?? 0)} of ${Math.round(most)} ms`,
+            gone ? gone.because : now ? noteName(now.key) : openOf(open.get(seat)),
             x,
             quay + 38,
             { align: 'center', colour: gone ? colour.wax : colour.ink2, room: step - 10 },
@@ -96,7 +93,7 @@ export const horns = defineScene<State>({
         seats
           .map(
             (s) =>
-              `${seatNamed(target, s)} ${blowing.has(s) ? 'blows' : 'is silent'}, open ${Math.round(open.get(s) ?? 0)} ms of ${Math.round(most)}`,
+              `${seatNamed(target, s)} ${blowing.has(s) ? 'blows' : 'is silent'}, open ${openOf(open.get(s))}`,
           )
           .join('; ') + '.',
     };
