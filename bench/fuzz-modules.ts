@@ -4,8 +4,7 @@ import { writeMod } from '../demo/modules/write-mod';
 import { writeS3m } from '../demo/modules/write-s3m';
 import { writeXm } from '../demo/modules/write-xm';
 import { readModule } from '../src/core/sources/module/index';
-import { perform } from '../src/core/sources/module/strikes';
-import { samplesIn } from '../src/core/sources/module/samples-in';
+import { knownOf } from '../src/core/sources/module/open';
 import { readAsScore } from '../src/core/sources/module/to-file';
 import { scoreFromFile } from '../src/core/score/from-file';
 import { mutator } from './mutator';
@@ -51,13 +50,14 @@ while (Date.now() < end) {
       usable++;
       for (const d of read.doubts)
         if (d.at < 0 || d.says === '') throw new Error(`a doubt without a place: ${d.says}`);
-      const played = perform(read.module);
+      const known = knownOf(read.module);
+      const { played } = known;
       longest = Math.max(longest, played.seconds);
       for (const s of played.strikes)
         if (s.at < 0 || s.end < s.at || s.at > played.seconds + 1e-6)
           throw new Error(`a strike outside of the song: ${s.at} to ${s.end}`);
       const { file } = readAsScore(
-        { module: read.module, played, samples: samplesIn(read.module, played), doubts: [] },
+        known,
         {},
       );
       const score = scoreFromFile(file, { sourceKey: 'main' });

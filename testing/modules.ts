@@ -4,9 +4,6 @@ import { writeMod } from '../demo/modules/write-mod';
 import { writeS3m } from '../demo/modules/write-s3m';
 import { writeXm } from '../demo/modules/write-xm';
 import { readModule } from '../src/core/sources/module/index';
-import type { KnownModule } from '../src/core/sources/module/known';
-import { samplesIn } from '../src/core/sources/module/samples-in';
-import { perform } from '../src/core/sources/module/strikes';
 import type { Module } from '../src/core/sources/module/module';
 
 export const sine = (frames: number, period: number, gain = 0.8): Float32Array =>
@@ -70,9 +67,3 @@ export const moduleOf = (
       ...more,
     }),
   ).module;
-
-/** A module with what is known of it. */
-export function knownOf(module: Module): KnownModule {
-  const played = perform(module);
-  return { module, played, samples: samplesIn(module, played), doubts: [] };
-}

@@ -292,3 +292,12 @@ export function printAsIs({ out, err }: Printed) {
   sink.out(out);
   sink.err(err);
 }
+
+/** Which of several sequences or songs in a file is meant, from 0. */
+export function sequenceOf({ sequence }: { readonly sequence?: string }): number | undefined {
+  if (sequence === undefined) return undefined;
+  const n = Number(sequence);
+  if (!Number.isInteger(n) || n < 1)
+    throw new Unusable(`--sequence ${sequence}: sequences are counted from 1.`);
+  return n - 1;
+}

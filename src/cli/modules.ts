@@ -1,12 +1,12 @@
 import { ModuleChoicesSchema, type ModuleChoices } from '../core/sources/module/choices';
 import { mix, tooLongToMix } from '../core/sources/module/mix';
-import { knowModule } from '../core/sources/module/open';
+import { doubtsOf, knowModule } from '../core/sources/module/open';
 import { writeWave } from '../core/sound/render';
 import { sayIssue } from '../core/diagnostic/say-issue';
 import { count, noteName, plain } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
 import type { ModuleView, SampleView } from '../core/wire/module-view';
-import { complain, print, readInput, Unusable, writeOutput } from './files';
+import { complain, print, readInput, sequenceOf, Unusable, writeOutput } from './files';
 
 /** `pitch=notes`, `rowsPerBeat=8`, `3.beat=out`: what is said of a module, and of its samples. */
 export function readingOf(said: readonly string[] | undefined): ModuleChoices | undefined {
@@ -44,10 +44,11 @@ export const moduleJson = (m: ModuleView) => ({
 });
 
 export function sayModule(m: ModuleView): void {
+  const song = m.songs > 1 ? `; song ${m.song} of ${m.songs}, see --sequence` : '';
   const round = m.roundTo === null ? 'it stops there' : `goes round to order ${m.roundTo}`;
   print(
     `  ${count(m.patterns, 'pattern')}, ${count(m.rows, 'row')} played, ` +
-      `${count(m.channels, 'channel')}, ${sayClock(m.seconds * 1000)}; ${round}`,
+      `${count(m.channels, 'channel')}, ${sayClock(m.seconds * 1000)}; ${round}${song}`,
   );
   print(`  ${m.rowsPerBeat} rows a beat, ${m.beatsPerBar} beats a bar (${m.beatsReason})`);
   for (const s of m.samples) print(`  sample ${String(s.number).padStart(2)}  ${saySample(s)}`);
@@ -81,11 +82,12 @@ export function renderModule(
     between: string;
     softened: string;
     sample?: string;
+    sequence?: string;
     force?: boolean;
   },
 ): 0 | 2 {
   const bytes = readInput(file);
-  const known = knowModule(bytes);
+  const known = knowModule(bytes, { song: sequenceOf(options) });
   if (!known)
     throw new Unusable(`${file}: This is no module of the four formats that can be read.`);
   const rate = Number(options.rate);
@@ -104,7 +106,7 @@ export function renderModule(
     );
   const problem = tooLongToMix(known, rate);
   if (problem !== null) throw new Unusable(`${file}: ${problem}`);
-  for (const d of known.doubts) complain(`${file}: ${d.place}: ${d.says}`);
+  for (const d of doubtsOf(known)) complain(`${file}: ${d.place}: ${d.says}`);
   const made = mix(known, {
     rate,
     between,

@@ -22,6 +22,7 @@ import {
   loadTarget,
   open,
   print,
+  sequenceOf,
   Unusable,
   whyNot,
   type LeftBy,
@@ -84,14 +85,6 @@ function targetOf(options: ProofOptions): Target {
     throw new Unusable('A target is needed: --target with the id of one, or with a target file.');
   return loadTarget(options.target);
 }
-
-const sequenceOf = ({ sequence }: ProofOptions): number | undefined => {
-  if (sequence === undefined) return undefined;
-  const n = Number(sequence);
-  if (!Number.isInteger(n) || n < 1)
-    throw new Unusable(`--sequence ${sequence}: sequences are counted from 1.`);
-  return n - 1;
-};
 
 /**
  * Everything that a call is for, one after the other; what cannot be used is said, and the others

@@ -141,6 +141,8 @@ const ModuleJson = z.strictObject({
   rows: z.int().describe('Played, with repeats'),
   seconds: z.number(),
   roundTo: z.int().nullable().describe('The order that it goes round to'),
+  songs: z.int().describe('In its list of orders'),
+  song: z.int().describe('Which of them this is, from 1'),
   rowsPerBeat: z.int(),
   beatsPerBar: z.int(),
   beatsReason: z.string(),

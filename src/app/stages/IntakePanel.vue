@@ -43,7 +43,7 @@ const looked = computed(
 const sequence = computed(() => (job.source?.sequence ?? 0) + 1);
 const sequences = computed(() =>
   (job.source?.sequences ?? []).map((s, i) => ({
-    label: `${i + 1}: ${s.name ?? 'without a name'}, ${count(s.notes, 'note')}`,
+    label: `${i + 1}: ${s.name ?? 'without a name'}, ${count(s.notes, job.source?.module ? 'strike' : 'note')}`,
     value: i,
   })),
 );
@@ -89,17 +89,22 @@ function chooseSequence(index: number) {
       </dl>
 
       <template v-if="inventory.sequences > 1">
-        <h3>Sequence</h3>
+        <h3>{{ job.source?.module ? 'Song' : 'Sequence' }}</h3>
         <p class="soft">
-          Format 2: each track is a piece of its own. Number {{ sequence }} of
-          {{ inventory.sequences }} is shown; the others stay in the source.
+          {{
+            job.source?.module
+              ? 'Orders that are never reached from the first begin songs of their own.'
+              : 'Format 2: each track is a piece of its own.'
+          }}
+          Number {{ sequence }} of {{ inventory.sequences }} is shown; the others stay in the
+          source.
         </p>
         <NSelect
           size="small"
           :value="sequence - 1"
           :options="sequences"
           :disabled="job.readOnly"
-          aria-label="Sequence"
+          :aria-label="job.source?.module ? 'Song' : 'Sequence'"
           @update:value="chooseSequence"
         />
       </template>

@@ -1,5 +1,6 @@
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue';
 import type { ModuleChoices, SampleChoice } from '../../core/sources/module/choices';
+import type { JobSource } from '../../core/plan/job-file';
 import { stemOf } from '../../core/smf/name';
 import { refOf } from '../../core/sources/which';
 import type { ModuleView, ModuleWay } from '../../core/wire/module-view';
@@ -15,8 +16,11 @@ const RATE = 48_000;
 /** Hard left and right are taken back so far, where nothing else is wished. */
 const SOFTENED = 0.3;
 
-/** What its own sound is called, as a recording. */
-const soundName = (name: string) => `${stemOf(name)}-module.wav`;
+/** What its own sound is called, as a recording; a further song of it by its number too. */
+const soundName = ({ name, sequence = 0 }: JobSource) =>
+  `${stemOf(name)}-module${sequence === 0 ? '' : `-${sequence + 1}`}.wav`;
+const isSame = (a: JobSource, b: JobSource) =>
+  a.sha256 === b.sha256 && soundName(a) === soundName(b);
 
 /** The module that is looked at in Intake: what is in it, how it is read, its own sound. */
 export const useModule = defineJobPart(() => {
@@ -132,10 +136,10 @@ export const useModule = defineJobPart(() => {
     try {
       const made = await call.result;
       if (made && 'problem' in made) problem.value = made.problem;
-      // The job may have been left meanwhile.
-      else if (made && source.value?.sha256 === now.sha256)
+      // The job may have been left meanwhile, or another song chosen.
+      else if (made && source.value && isSame(source.value, now))
         await recording.bring(
-          new File([made.bytes as Uint8Array<ArrayBuffer>], soundName(now.name), {
+          new File([made.bytes as Uint8Array<ArrayBuffer>], soundName(now), {
             type: 'audio/wav',
           }),
         );
@@ -147,7 +151,7 @@ export const useModule = defineJobPart(() => {
   }
   /** The recording beside the score is its own sound. */
   const hasOwnSound = computed(
-    () => source.value !== null && job.record?.sound?.name === soundName(source.value.name),
+    () => source.value !== null && job.record?.sound?.name === soundName(source.value),
   );
 
   return {

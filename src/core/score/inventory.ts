@@ -31,7 +31,7 @@ export interface Inventory {
   readonly sysex: number;
   readonly unknownMeta: number;
   readonly extraChunks: readonly { type: string; bytes: number }[];
-  /** Format 2: how many sequences there are, of which one is shown. */
+  /** How many sequences (format 2) or songs (a module) there are, of which one is shown. */
   readonly sequences: number;
   readonly emptyTracks: readonly { track: number; name: string | null }[];
   readonly parts: readonly PartInventory[];
@@ -135,7 +135,7 @@ export function inventoryOf(head: SmfHead, score: Score): Inventory {
     sysex: plain.filter((e) => e.status !== META).length,
     unknownMeta: plain.filter((e) => e.status === META && !isKnownMeta(e.type)).length,
     extraChunks: head.extraChunks,
-    sequences: head.format === 2 ? head.tracks : 1,
+    sequences: head.sequences?.length ?? (head.format === 2 ? head.tracks : 1),
     emptyTracks: score.tracks.flatMap((track, index) =>
       played.has(index) ? [] : [{ track: index, name: track.name }],
     ),

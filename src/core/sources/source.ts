@@ -5,12 +5,12 @@ import { scoreFromFile } from '../score/from-file';
 import { readScore } from '../score/read-score';
 import type { Score } from '../score/score';
 import { isModuleName } from '../smf/name';
-import { headOf, type SmfHead } from '../smf/file';
+import { headOf, type SmfFile, type SmfHead } from '../smf/file';
 import type { ShiftJis } from '../smf/text';
 import type { OwnFormats } from './readers/own';
 import type { ModuleChoices } from './module/choices';
 import type { KnownModule } from './module/known';
-import { knowModule, moduleAsSource } from './module/open';
+import { knowModule, moduleAsSource, songOf } from './module/open';
 import { toDamage } from './readers/define-reader';
 import { readOwnText, readText, type SourceExtras } from './readers/index';
 
@@ -20,7 +20,7 @@ export interface SourceScore {
   readonly key: string;
   readonly name: string;
   readonly sha256: string;
-  /** Format 2: which sequence was read, from 0. */
+  /** Of several sequences (format 2) or songs (a module) the one that was read, from 0. */
   readonly sequence?: number;
   /** How it was read, where it is a module and something was said. */
   readonly reading?: ModuleChoices;
@@ -35,7 +35,7 @@ export interface OpenOptions {
   readonly key: string;
   readonly name: string;
   readonly sha256: string;
-  /** Format 2: the sequence that is meant, from 0; the first that holds notes where not said. */
+  /** The sequence or song that is meant, from 0; the first that holds notes where not said. */
   readonly sequence?: number;
   /** How a module is read; as its samples are suspected to be where not said. */
   readonly reading?: ModuleChoices | undefined;
@@ -76,7 +76,7 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   const made = own?.made ?? readText(bytes, name) ?? readModule(bytes, options);
   if (made && 'damage' in made) return { damage: made.damage, ...readBy };
   const read = made
-    ? { head: headOf(made.file), score: scoreFromFile(made.file, scoreOptions), damage: [] }
+    ? { head: madeHead(made), score: scoreFromFile(made.file, scoreOptions), damage: [] }
     : readScore(bytes, scoreOptions, options.checkpoint);
   const { head, score } = read;
   if (!head && !made && isModuleName(name) && !startsAsMidi(bytes))
@@ -103,10 +103,20 @@ export function openSource(bytes: Uint8Array, options: OpenOptions): Opened {
   };
 }
 
-function readModule(bytes: Uint8Array, { module, reading, checkpoint }: OpenOptions) {
+function readModule(bytes: Uint8Array, { module, sequence, ...options }: OpenOptions) {
   if (startsAsMidi(bytes)) return null;
-  const known = module ?? knowModule(bytes, checkpoint);
-  return known && moduleAsSource(known, reading);
+  const how = { song: sequence, checkpoint: options.checkpoint };
+  const known = module ? songOf(module, how) : knowModule(bytes, how);
+  return known && moduleAsSource(known, options.reading);
+}
+
+/** A module of several songs is as a file of several sequences: one is taken, the others are named. */
+function madeHead(made: { readonly file: SmfFile; readonly extras: SourceExtras }): SmfHead {
+  const { songs = [], song = 0 } = made.extras.module ?? {};
+  const head = headOf(made.file);
+  if (songs.length < 2) return head;
+  const sequences = songs.map((s) => ({ name: `order ${s.order}`, notes: s.strikes }));
+  return { ...head, sequences, sequence: song };
 }
 
 function readByOwn(bytes: Uint8Array, own: readonly OwnFormats[]) {

@@ -13,6 +13,9 @@ export interface ModuleView {
   readonly seconds: number;
   /** The order that it goes round to; null where it stops. */
   readonly roundTo: number | null;
+  /** How many songs it holds, and which of them this is, from 1. */
+  readonly songs: number;
+  readonly song: number;
   readonly rowsPerBeat: number;
   readonly beatsPerBar: number;
   readonly beatsReason: string;

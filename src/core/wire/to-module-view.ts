@@ -15,7 +15,7 @@ import {
 } from './module-view';
 
 export function moduleView(known: KnownModule, choices: ModuleChoices): ModuleView {
-  const { module, played, samples } = known;
+  const { module, played, samples, songs, song } = known;
   const reading = readAsScore(known, choices);
   const score = scoreFromFile(reading.file, { sourceKey: 'main' });
   const { bars } = mapsOf(score);
@@ -30,6 +30,8 @@ export function moduleView(known: KnownModule, choices: ModuleChoices): ModuleVi
     rows: played.rows.length,
     seconds: played.seconds,
     roundTo: played.roundTo,
+    songs: songs.length,
+    song: song + 1,
     rowsPerBeat: reading.beats.rowsPerBeat,
     beatsPerBar: reading.beats.beatsPerBar,
     beatsReason: reading.beats.reason,

@@ -178,18 +178,16 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     const now = doc.sourcesNow.value;
     const old = now.find((f) => f.key === key) ?? now[0];
     if (!old) return;
-    const which = sequence === undefined ? {} : { sequence };
     const next: JobSource = {
       key: old.key,
       kind: 'smf',
       role: 'score',
       sha256,
       name,
-      ...which,
-      ...whichOf({ reading: old.reading }),
+      ...whichOf({ sequence: sequence ?? old.sequence, reading: old.reading }),
     };
     const did =
-      sequence === undefined ? `Newer export: ${name}` : `Sequence ${sequence + 1} of ${name}`;
+      sequence === undefined ? `Newer export: ${name}` : `Number ${sequence + 1} of ${name}`;
     await setSources(
       now.map((f) => (f === old ? next : f)),
       did,
@@ -201,8 +199,8 @@ export function makeChanges(doc: JobDocument, session: JobSession, say: (did: st
     await setSources(
       doc.sourcesNow.value.map((f) => {
         if (f.key !== key) return f;
-        const { kind, role, sha256, name } = f;
-        return { key, kind, role, sha256, name, ...whichOf({ reading }) };
+        const { kind, role, sha256, name, sequence } = f;
+        return { key, kind, role, sha256, name, ...whichOf({ sequence, reading }) };
       }),
       did,
     );

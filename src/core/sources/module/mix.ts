@@ -41,12 +41,12 @@ export function tooLongToMix({ played: { seconds } }: KnownModule, rate: number)
  * A module as its machine sounds it, stereo; as loud as it can be without clipping. The time of each
  * tick is rounded to a frame, never added up. Its length is the caller’s to bound (`tooLongToMix`).
  */
-export function mix({ module, played }: KnownModule, options: MixOptions): Samples {
+export function mix({ module, played, songs, song }: KnownModule, options: MixOptions): Samples {
   const { rate, softened, checkpoint, only } = options;
   const frames = Math.round(played.seconds * rate);
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
-  const player = new Player(module);
+  const player = new Player(module, songs[song]!.order);
   const gains = new Map<Voice, Gains>();
   const ramp = Math.max(1, Math.round(RAMP_SECONDS * rate));
   let from = 0;

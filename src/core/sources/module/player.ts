@@ -69,7 +69,10 @@ export class Player implements PlayerState {
   #strikes = 0;
   #ticks = 0;
 
-  constructor(readonly module: Module) {
+  constructor(
+    readonly module: Module,
+    firstOrder = 0,
+  ) {
     this.scale = new PitchScale(module);
     this.speed = module.speed;
     this.tempo = module.tempo;
@@ -77,7 +80,7 @@ export class Player implements PlayerState {
     this.channels = module.pan.map(
       (pan, c) => new Channel(c, pan, module.channelVolume[c]!, module.muted[c]!),
     );
-    this.song = new SongOrder(module, this.channels);
+    this.song = new SongOrder(module, this.channels, firstOrder);
   }
 
   *voices(): Generator<Voice> {

@@ -3,7 +3,6 @@ import type { TuneCell } from '../../../../demo/modules/tune';
 import { writeMod } from '../../../../demo/modules/write-mod';
 import {
   EEL_TRAPS,
-  knownOf,
   moduleOf,
   moduleWriters,
   openedModule,
@@ -11,6 +10,7 @@ import {
   sine,
 } from '../../../../testing/modules';
 import { mix } from './mix';
+import { knownOf } from './open';
 import { perform } from './strikes';
 
 /** What only somebody who knows one of the machines would expect. */

@@ -24,7 +24,7 @@ export class SongOrder {
   /** Where it goes round to: an order, or null where it stops. */
   goesRoundTo: number | null = null;
 
-  #nextOrder = 0;
+  #nextOrder: number;
   #nextRow = 0;
   /** XM: the row at which the next pattern begins, behind a loop. */
   #behindLoop = 0;
@@ -33,7 +33,10 @@ export class SongOrder {
   constructor(
     private readonly module: Module,
     private readonly loops: readonly RowLoop[],
-  ) {}
+    firstOrder = 0,
+  ) {
+    this.#nextOrder = firstOrder;
+  }
 
   /** Goes to the next row; false where the song has ended. */
   enter(): boolean {

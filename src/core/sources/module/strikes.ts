@@ -64,9 +64,17 @@ interface Open {
   chords: { at: number; end: number; tones: number[] }[];
 }
 
-/** Plays a module to its end and keeps every strike. */
-export function perform(module: Module, checkpoint?: Checkpoint): Performance {
-  const player = new Player(module);
+export interface PerformOptions {
+  readonly order?: number;
+  readonly checkpoint?: Checkpoint | undefined;
+}
+
+/** Plays a module from an order, the first where none is said, to its end and keeps every strike. */
+export function perform(
+  module: Module,
+  { order = 0, checkpoint }: PerformOptions = {},
+): Performance {
+  const player = new Player(module, order);
   const open = new Map<Voice, Open>();
   const strikes: Strike[] = [];
   const close = (o: Open, end: number, ended: Strike['ended']) => {

@@ -8,7 +8,7 @@ import { smfWeek } from '../../../../demo/week';
 import { eelMarket } from '../../../../demo/modules/eel-market';
 import type { TuneCell } from '../../../../demo/modules/tune';
 import { writeXm } from '../../../../demo/modules/write-xm';
-import { knownOf, moduleOf, moduleWriters, patternOf, sine } from '../../../../testing/modules';
+import { moduleOf, moduleWriters, patternOf, sine } from '../../../../testing/modules';
 import { noveltyOf, onsetsOf } from '../../sound/onsets';
 import { scoreFromFile } from '../../score/from-file';
 import { mapsOf } from '../../score/inventory';
@@ -20,7 +20,7 @@ import type { ModuleChoices } from './choices';
 import { readModule } from './index';
 import { mix } from './mix';
 import type { Module } from './module';
-import { knowModule } from './open';
+import { knowModule, knownOf } from './open';
 import type { Strike } from './strikes';
 import { readAsScore } from './to-file';
 
@@ -436,12 +436,14 @@ describe('as a source', () => {
   it('reading tells how far it is, and can be given up', () => {
     const told: number[] = [];
     const bytes = writeXm(eelMarket());
-    knowModule(bytes, (done, total) => told.push(done / total));
+    knowModule(bytes, { checkpoint: (done, total) => told.push(done / total) });
     expect(told.length).toBeGreaterThan(3);
     expect(Math.max(...told)).toBeLessThanOrEqual(1);
     const givesUp = () =>
-      knowModule(bytes, () => {
-        throw new Cancelled();
+      knowModule(bytes, {
+        checkpoint: () => {
+          throw new Cancelled();
+        },
       });
     expect(givesUp).toThrow(Cancelled);
   });
