@@ -1,7 +1,7 @@
 /** The layers: core imports nothing above it, nobody imports app, heavy work goes through the client. */
 const forbid = (name, from, to, comment) => ({ name, severity: 'error', comment, from, to });
 const runtimeCore =
-  '^src/core/(?!(time|score|target|diagnostic|wire|plan/(plan|plan-schema|job-file|use-recipe|made-by|placed)|smf/(text|name|limits)|steps/(call|scope|curves/simplify)|seating/(key-use|drum-kinds|programs|suspect|chart-worth|seat-sound)|sound/(edits|levels?|peaks|samples|port-sender|say-beat|align/(frames|jumps))|reading/(drift|preset-places)|compare/say-figures|outputs/pack|formats/own/(schema|kept)|sets/(set|changes|layout|manifest|compare-card|card-folder|write-card|names|rules|set-file|set-receipt|on-card)|sources/(which|module/(choices|samples/roles)))[/.])';
+  '^src/core/(?!(time|score|target|diagnostic|wire|plan/(plan|plan-schema|job-file|use-recipe|made-by|placed)|smf/(text|name|limits)|steps/(call|scope|curves/simplify)|seating/(key-use|drum-kinds|programs|suspect|chart-worth|seat-sound)|sound/(edits|levels?|peaks|samples|port-sender|say-beat|align/(frames|jumps))|reading/(drift|preset-places)|compare/say-figures|outputs/pack|formats/own/(schema|kept)|sets/(set|changes|layout|manifest|compare-card|card-folder|write-card|names|rules|set-file|set-receipt|on-card|several-at-once)|sources/(which|module/(choices|samples/roles)))[/.])';
 /** The folders of the core, from the ground up: a folder imports only what stands before it. */
 const FOLDERS = [
   'diagnostic',

@@ -56,10 +56,7 @@ while (Date.now() < end) {
       for (const s of played.strikes)
         if (s.at < 0 || s.end < s.at || s.at > played.seconds + 1e-6)
           throw new Error(`a strike outside of the song: ${s.at} to ${s.end}`);
-      const { file } = readAsScore(
-        known,
-        {},
-      );
+      const { file } = readAsScore(known, {});
       const score = scoreFromFile(file, { sourceKey: 'main' });
       for (const p of score.parts)
         for (let i = 0; i < p.notes.count; i++)
