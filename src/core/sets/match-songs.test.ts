@@ -67,3 +67,16 @@ it('the very name is sure, what exports add to it is taken off, and two of one n
   });
   expect(likeness(new Set(), a)).toBe(0);
 });
+
+it('a song that was written anew is known by its name without what exports add to it', () => {
+  const songs = [
+    { key: 'bell', names: ['salt bell round.mid'], print: new Set([1, 2, 3]) },
+    { key: 'wren', names: ['wren.mid'], print: new Set([4, 5, 6]) },
+  ];
+  const file = (name: string) => ({ key: name, names: [name], print: new Set([7, 8, 9]) });
+  const found = matchSongs([file('Salt_bell_round (final) v3.mid'), file('heron v3.mid')], songs);
+  expect(found).toMatchObject([
+    { song: 'bell', by: 'name', sure: 0.6 },
+    { song: null, by: null },
+  ]);
+});

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { builtIn } from '../../../testing/score-builder';
 import type { Target } from '../target/schema';
 import { changeSet } from './changes';
-import { numbered, numberOf, spelt } from './names';
+import { nameSteps, numbered, numberOf, spelt } from './names';
 import { proofSet, refusedName, setRules } from './rules';
 import { newSet, parseSet, songsOf, type SongSet } from './set';
 import type { SongFacts } from './song-facts';
@@ -165,4 +165,48 @@ it('a change of a set is undone by the set before it, and order loses nothing', 
   expect(parseSet(JSON.stringify(set)).set).toEqual(set);
   expect(parseSet('{"schemaVersion":2}').problem).toMatch(/later/i);
   expect(parseSet('{').problem).toMatch(/not whole/);
+});
+
+it('what a card holds is told to the edge: as many are allowed, one more is a stop', () => {
+  const card = { mostFiles: 3, mostFolders: 2, mostBytes: 3000 };
+  const paths = ['one/a.mid', 'two/b.mid', 'two/c.mid', 'three/d.mid'];
+  const says = (n: number, only: Partial<typeof card>) => {
+    const list = paths.slice(0, n).map((path, i) => ({
+      title: `S${i}`,
+      target: { ...rail, card: only },
+      paths: [path],
+    }));
+    return made(list)
+      .look(made(list).set)
+      .filter((f) => f.rule === 'card')
+      .map((f) => [f.severity, f.title, f.says, f.songs.length]);
+  };
+  expect(says(3, card)).toEqual([]);
+  const rails = 'A card for Lantern rail holds';
+  expect(says(4, card)).toEqual([
+    ['stop', '4 files', `${rails} 3 files.`, 4],
+    ['stop', '3 folders', `${rails} 2 folders.`, 4],
+    ['stop', '4.0 kB', `${rails} 3.0 kB.`, 4],
+  ]);
+  expect(says(4, {})).toEqual([]);
+  expect(says(1, { mostFolders: 0 })).toEqual([['stop', '1 folder', `${rails} no folder.`, 1]]);
+});
+
+it('of songs of one name the first keeps its own', () => {
+  const { set, look } = made(cases['same-file']!);
+  const mend = look(set)
+    .flatMap((f) => f.mends)
+    .find((m) => m.change.is === 'names')!;
+  const { names } = mend.change as { names: Record<string, string> };
+  expect(Object.keys(names)).toEqual(['k1']);
+});
+
+it('a file of a song ends as its target says', () => {
+  const steps = (target: Target) => nameSteps('02 tide', target, 1).map((s) => s.params);
+  expect(steps(rail)).toContainEqual({ name: '02 tide.mid' });
+  const { naming } = rail;
+  expect(steps({ ...rail, naming: { ...naming!, ending: '.cue' } })).toContainEqual({
+    name: '02 tide.cue',
+  });
+  expect(nameSteps('02 tide', rail, 2)).toEqual([]);
 });
