@@ -100,6 +100,7 @@ function chooseSequence(index: number) {
           source.
         </p>
         <NSelect
+          class="which"
           size="small"
           :value="sequence - 1"
           :options="sequences"
@@ -196,6 +197,10 @@ function chooseSequence(index: number) {
 </template>
 
 <style scoped>
+.which {
+  margin-top: 6px;
+}
+
 .names {
   overflow-wrap: anywhere;
 }
