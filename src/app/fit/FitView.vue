@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { plain } from '../../core/target/words';
 import { SCORE_FILES } from '../../core/smf/name';
 import { NButton, NSelect } from 'naive-ui';
 import { until } from '@vueuse/core';
@@ -22,7 +23,6 @@ onMounted(async () => {
   if (fit.tried) void fit.run();
 });
 
-const says = (n: number) => n.toLocaleString('en-GB');
 const songOptions = computed(() => fit.songs.map((s) => ({ label: s.title, value: s.key })));
 const targetOptions = computed(() => targets.all.map((t) => ({ label: t.name, value: t.id })));
 const choose = useFiles(SCORE_FILES, picked);
@@ -80,11 +80,11 @@ async function picked(files: File[]) {
         {{
           fit.rows.length * fit.columns.length === 1
             ? 'it'
-            : `all ${says(fit.rows.length * fit.columns.length)}`
+            : `all ${plain(fit.rows.length * fit.columns.length)}`
         }}
       </NButton>
       <NButton v-else @click="fit.cancel()">
-        Stop at {{ says(fit.done) }} of {{ says(fit.total) }}
+        Stop at {{ plain(fit.done) }} of {{ plain(fit.total) }}
       </NButton>
     </div>
 

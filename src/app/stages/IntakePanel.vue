@@ -40,10 +40,24 @@ const tempoMarks = computed(() =>
 const looked = computed(
   () => job.sourcesNow.find((f) => job.sources.get(f.key) === job.source) ?? null,
 );
+/** What a file holds several of. */
+const KINDS = {
+  song: {
+    title: 'Song',
+    says: 'Orders that are never reached from the first begin songs of their own.',
+    counts: 'strike',
+  },
+  sequence: {
+    title: 'Sequence',
+    says: 'Format 2: each track is a piece of its own.',
+    counts: 'note',
+  },
+} as const;
+const kind = computed(() => KINDS[job.source?.module ? 'song' : 'sequence']);
 const sequence = computed(() => (job.source?.sequence ?? 0) + 1);
 const sequences = computed(() =>
   (job.source?.sequences ?? []).map((s, i) => ({
-    label: `${i + 1}: ${s.name ?? 'without a name'}, ${count(s.notes, job.source?.module ? 'strike' : 'note')}`,
+    label: `${i + 1}: ${s.name ?? 'without a name'}, ${count(s.notes, kind.value.counts)}`,
     value: i,
   })),
 );
@@ -89,15 +103,10 @@ function chooseSequence(index: number) {
       </dl>
 
       <template v-if="inventory.sequences > 1">
-        <h3>{{ job.source?.module ? 'Song' : 'Sequence' }}</h3>
+        <h3>{{ kind.title }}</h3>
         <p class="soft">
-          {{
-            job.source?.module
-              ? 'Orders that are never reached from the first begin songs of their own.'
-              : 'Format 2: each track is a piece of its own.'
-          }}
-          Number {{ sequence }} of {{ inventory.sequences }} is shown; the others stay in the
-          source.
+          {{ kind.says }} Number {{ sequence }} of {{ inventory.sequences }} is shown; the others
+          stay in the source.
         </p>
         <NSelect
           class="which"
@@ -105,7 +114,7 @@ function chooseSequence(index: number) {
           :value="sequence - 1"
           :options="sequences"
           :disabled="job.readOnly"
-          :aria-label="job.source?.module ? 'Song' : 'Sequence'"
+          :aria-label="kind.title"
           @update:value="chooseSequence"
         />
       </template>

@@ -154,6 +154,16 @@ export const useModule = defineJobPart(() => {
     () => source.value !== null && job.record?.sound?.name === soundName(source.value),
   );
 
+  /** The recording beside the score is the sound of another of its songs: which, from 1. */
+  const soundOfSong = computed(() => {
+    const now = source.value;
+    const name = job.record?.sound?.name;
+    if (!now || name === undefined || hasOwnSound.value) return null;
+    const songs = Array.from({ length: view.value?.songs ?? 1 }, (_, i) => i);
+    const other = songs.find((sequence) => soundName({ ...now, sequence }) === name);
+    return other === undefined ? null : other + 1;
+  });
+
   return {
     source,
     view,
@@ -164,6 +174,7 @@ export const useModule = defineJobPart(() => {
     between,
     unplaced,
     hasOwnSound,
+    soundOfSong,
     choose,
     chooseSample,
     placeAll,

@@ -123,6 +123,9 @@ const SIDES = [
       <p class="soft small">Switched while it plays, at the same place.</p>
     </template>
     <template v-else-if="!module.hasOwnSound">
+      <p v-if="module.soundOfSong !== null" class="problem" role="status">
+        The recording beside it is the sound of song {{ module.soundOfSong }}.
+      </p>
       <div class="row">
         <NButton
           size="small"

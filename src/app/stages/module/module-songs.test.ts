@@ -64,5 +64,12 @@ it('of a module that holds several songs one is chosen; it stays, however it is 
   expect(useModule().hasOwnSound).toBe(true);
   await job.replaceSource(sha256, name, 0, key);
   await atRest();
+  // The other song’s stays beside it until it is brought in anew; that is said.
   expect(useModule().hasOwnSound).toBe(false);
+  await eventually(() =>
+    expect(wrapper.text()).toContain('The recording beside it is the sound of song 2.'),
+  );
+  await useModule().bringSound();
+  await eventually(() => expect(useModule().hasOwnSound).toBe(true));
+  expect(wrapper.text()).not.toContain('is the sound of song');
 });
