@@ -6,6 +6,7 @@ import { type Alignment } from '../core/sound/align/alignment';
 import type { Doubt } from '../core/sound/align/alignment';
 import { jumpMs, missingBars, sayBars } from '../core/sound/align/jumps';
 import { surenessOf, type MatchedPair } from '../core/sound/align/refine';
+import { ownFeatures } from '../core/sources/module/own-features';
 import { factsOf, type SoundFacts } from '../core/sound/facts';
 import { count, plain } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
@@ -71,7 +72,10 @@ async function look(file: string, sound: string): Promise<Pair> {
   const notes = notesIn(piece!, maps.clock);
   const scoreMs = notes.reduce((ms, n) => Math.max(ms, n.toMs), 0) + 500;
   const { onsets, features } = facts;
-  const found = lie({ notes, scoreMs, onsets, features });
+  const { module } = opened.source.extras ?? {};
+  // What a module sounds like is known: its samples sound at pitches that its notes do not tell.
+  const like = module && (ownFeatures(module) ?? undefined);
+  const found = lie({ notes, scoreMs, onsets, features, like });
   return { file, sound, maps, facts, notes: notes.length, found };
 }
 

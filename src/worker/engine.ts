@@ -245,7 +245,7 @@ export function makeEngine(known = new Known()): Engine {
       answer(call, progress, (checkpoint) => listenTo(request, checkpoint)),
 
     lineUp: (call, request, progress) =>
-      answer(call, progress, (checkpoint) => lineUpWith(request, checkpoint)),
+      answer(call, progress, (checkpoint) => lineUpWith(request, sourceOf, checkpoint)),
 
     fileLines: (call, request, progress) =>
       answer(call, progress, (checkpoint) => {

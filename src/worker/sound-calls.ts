@@ -18,7 +18,9 @@ import { renderSound, writeWave } from '../core/sound/render';
 import { hearLink } from '../core/standin/link';
 import type { DeliveredFile } from '../core/standin/played';
 import { toSchedule } from '../core/wire/to-view';
-import { sha256 } from './known';
+import { HOP_MS, heardFeatures, type Features } from '../core/sound/align/frames';
+import { ownFeatures } from '../core/sources/module/own-features';
+import { sha256, type Known } from './known';
 import type {
   LineUpReply,
   LineUpRequest,
@@ -84,7 +86,11 @@ export async function listenTo(
 }
 
 /** Where a recording lies beside notes; told in one of three ways, or in the simplest that explains it. */
-export function lineUpWith(request: LineUpRequest, checkpoint: Checkpoint): LineUpReply {
+export function lineUpWith(
+  request: LineUpRequest,
+  sourceOf: Known['sourceOf'],
+  checkpoint: Checkpoint,
+): LineUpReply {
   const { fromMs, toMs, key, velocity, scoreMs, onsets, features } = request;
   const notes = Array.from(fromMs, (from, i) => ({
     fromMs: from,
@@ -93,7 +99,8 @@ export function lineUpWith(request: LineUpRequest, checkpoint: Checkpoint): Line
     velocity: velocity[i]!,
     drum: key[i]! > 127,
   }));
-  const found = align({ notes, scoreMs, onsets, features, checkpoint });
+  const like = likeModule(request, sourceOf, checkpoint);
+  const found = align({ notes, scoreMs, onsets, features, like, checkpoint });
   if (!found) return null;
   const simplest = ({ offset: 'offset', tempo: 'tempo', wander: 'freely' } as const)[found.kind];
   const how = request.how ?? simplest;
@@ -104,6 +111,21 @@ export function lineUpWith(request: LineUpRequest, checkpoint: Checkpoint): Line
     freely: { offsetMs: places[0] ? places[0].soundMs - places[0].scoreMs : offset, ratio: null },
   }[how];
   return { how, ...where, share, confidence, pairs: places, jumps, doubt };
+}
+
+/** What the score sounds like, where it is that of a module. */
+function likeModule(
+  { module, scoreMs }: LineUpRequest,
+  sourceOf: Known['sourceOf'],
+  checkpoint: Checkpoint,
+): Features | undefined {
+  const known = module && sourceOf(module.source).extras?.module;
+  const own = known && ownFeatures(known, checkpoint);
+  if (!own) return undefined;
+  return heardFeatures(own, scoreMs, (ms) => {
+    const came = module.cameMs[Math.floor(ms / HOP_MS)] ?? NaN;
+    return Number.isNaN(came) ? null : came;
+  });
 }
 
 const GUIDE_RATE = 44_100;

@@ -39,6 +39,11 @@ export interface LineUpRequest {
   /** As the recording is heard now, after its edits. */
   readonly onsets: Onsets;
   readonly features: Features;
+  /**
+   * The module that the score was read from, and where each frame of the score stood in it, in
+   * milliseconds; not a number where nothing did.
+   */
+  readonly module?: { readonly source: SourceRef; readonly cameMs: Float64Array };
   /** Told as one offset, as one tempo, or note by note; the simplest that explains it where not said. */
   readonly how: How | null;
 }

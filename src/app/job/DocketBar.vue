@@ -160,7 +160,7 @@ const main = computed(() => {
     <span v-if="job.standing === 'stopped'" class="before">not proofed</span>
     <TallyDots v-else-if="job.shown" class="tally" :tally="job.tally" :unsaid="unsaid" />
     <NButton
-      v-if="stage === 'proof' && job.tally.stops + job.tally.cautions > 0"
+      v-if="stage === 'proof' && job.mendsMany"
       :disabled="job.readOnly || !job.shown"
       @click="asking = true"
     >

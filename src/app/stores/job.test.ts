@@ -213,8 +213,10 @@ describe('the open job', () => {
     expect(found.drop.remaining.stops).toBe(0);
     expect(found.drop.kept).toBeLessThan(62);
     expect(job.plan!.past).toHaveLength(0);
+    expect(job.mendsMany).toBe(true);
     await job.mendAll('drop', true);
     await eventually(() => expect(job.tally.stops).toBe(0));
+    expect(job.mendsMany).toBe(false);
     expect(job.plan!.now.did).toBe(`Mend everything (${found.drop.applied.length})`);
     job.undo();
     await eventually(() => expect(job.tally.stops).toBe(7));

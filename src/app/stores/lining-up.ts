@@ -1,7 +1,7 @@
 import { watchDebounced } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Doubt } from '../../core/sound/align/alignment';
-import { heardFeatures } from '../../core/sound/align/frames';
+import { HOP_MS, heardFeatures } from '../../core/sound/align/frames';
 import { jumpMs, missingBars, sayBars } from '../../core/sound/align/jumps';
 import { editedTime, endOf, recordingTime } from '../../core/sound/edits';
 import type { Anchor } from '../../core/steps/timing/fit-tempo';
@@ -9,7 +9,9 @@ import { count, plain } from '../../core/target/words';
 import { mapTick, unmapTick } from '../../core/time/time-map';
 import type { PlanStep } from '../../core/plan/plan';
 import type { StepCall } from '../../core/steps/call';
-import type { How, LineUpReply } from '../../worker/protocol';
+import { refOf } from '../../core/sources/which';
+import { cameFrom } from '../../core/time/came-from';
+import type { How, LineUpReply, LineUpRequest } from '../../worker/protocol';
 import { soundEngine } from './engine';
 import { useJob, type LaidPiece } from './job';
 import { defineJobPart } from './job/job-part';
@@ -71,6 +73,21 @@ export const useLiningUp = defineJobPart(() => {
   const baseTick = (piece: LaidPiece, ms: number) =>
     unmapTick(piece.fromBase ?? undefined, piece.clock.tickAt(ms));
 
+  /** Of a module it is known what it sounds like: where each frame of the score stood in it. */
+  function cameOf(piece: LaidPiece, scoreMs: number): LineUpRequest['module'] {
+    const ruling = job.shown?.uses.find((u) => u.rules)?.source;
+    const source = job.sourcesNow.find((s) => s.key === ruling);
+    const isModule = source && job.sources.get(source.key)?.module;
+    const isOfIt = piece.parts.some((p) => p.ref.source === ruling);
+    if (!isModule || !isOfIt || !job.shown) return undefined;
+    const came = cameFrom(piece, job.shown.source);
+    const cameMs = Float64Array.from(
+      { length: Math.ceil(scoreMs / HOP_MS) },
+      (_, t) => came((t + 0.5) * HOP_MS) ?? NaN,
+    );
+    return { source: refOf(source), cameMs };
+  }
+
   async function ask(how: How | null): Promise<LineUpReply> {
     const piece = job.shown?.delivered;
     const listened = recording.listened;
@@ -108,6 +125,7 @@ export const useLiningUp = defineJobPart(() => {
       },
     );
     const scoreMs = piece.clock.msAt(piece.endTick) + 500;
+    const module = cameOf(piece, scoreMs);
     return soundEngine().ask('lineUp', {
       fromMs,
       toMs,
@@ -116,6 +134,7 @@ export const useLiningUp = defineJobPart(() => {
       scoreMs,
       onsets,
       features,
+      ...(module ? { module } : {}),
       how,
     }).result;
   }

@@ -86,8 +86,11 @@ describe('what was taken and what was refused', () => {
       trial('early', false, { start: 0 }),
       trial('earlier', false, { start: 960 }),
     ];
-    const [best] = separate(trials).proposals;
-    expect(best).toMatchObject({ claim: 'first-ms', of: 2, bound: 2000 });
+    // A bar of rest and two seconds say the same of these files: both stand first.
+    const best = separate(trials)
+      .proposals.slice(0, 2)
+      .find((p) => p.claim === 'first-ms');
+    expect(best).toMatchObject({ of: 2, bound: 2000 });
     expect(best!.says).toContain('2 of 2 refused have the first note below 2,000 ms');
     expect(best!.nearest).toEqual({ taken: 'two', refused: 'earlier' });
     const given = settle({ ...targetWith({}) }, best!.sets);
@@ -186,9 +189,10 @@ describe('what was taken and what was refused', () => {
       trial('earlier', false, { ...odd, start: 200 }),
       trial('steered', false, { ...odd, extra: (t) => t.control(2400, 1, 7, 90) }),
     ];
-    const [one, two] = separate(trials).proposals;
-    expect(one).toMatchObject({ claim: 'first-ms', broken: ['early', 'earlier'] });
-    expect(two).toMatchObject({ claim: 'controllers', broken: ['steered'] });
+    const both = separate(trials).proposals.slice(0, 2);
+    const says = (claim: RegExp) => both.find((p) => claim.test(p.claim))?.broken;
+    expect(says(/^first-(ms|bar)$/)).toEqual(['early', 'earlier']);
+    expect(says(/^controllers$/)).toEqual(['steered']);
   });
 
   it('settings stand beside each other: limits grow, and what is needed gives way to what is said', () => {

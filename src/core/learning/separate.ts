@@ -1,5 +1,6 @@
 import { CLAIMS, controllerClaims, type Claim } from './claims';
-import { high, low, numbersOf, reasonsOf, sayTaken, type Trial } from './reasons';
+import { weightOf, type Weighed } from './likely';
+import { low, numbersOf, reasonsOf, sayTaken, type Trial } from './reasons';
 import { FACTS, sharedNotes } from './prints';
 import { parseTarget } from '../target/parse';
 import type { Data } from '../target/sentences';
@@ -53,18 +54,25 @@ export function separate(trials: readonly Trial[], amiss: Amiss = 'refused'): Se
           : null,
     };
   const controllers = new Set(trials.flatMap((t) => numbersOf(t, 'controller-numbers')));
+  const weigh = (claim: Weighed['claim'], { bound, broken, twins }: Proposal) =>
+    weightOf(
+      {
+        claim,
+        bound,
+        broken: broken.length,
+        hasTwins: twins !== null,
+        controllers: controllers.size,
+      },
+      taken,
+      refused,
+    );
   const found: Found[] = [];
   for (const claim of [...CLAIMS, ...controllerClaims([...controllers])]) {
     const one = proposalOf(claim, taken, refused, amiss);
-    if (one && canBeSaid(one))
-      found.push({
-        claim,
-        proposal: one,
-        weight: weightOf(claim, one, taken.length, newIn(claim, taken)),
-      });
+    if (one && canBeSaid(one)) found.push({ claim, proposal: one, weight: weigh(claim, one) });
   }
   const marker = markerOf(taken, refused, amiss);
-  if (marker) found.push(marker);
+  if (marker) found.push({ ...marker, weight: weigh(MARKER, marker.proposal) });
   const proposals = inOrder(found, refused.length);
   const explained = new Set(proposals.flatMap((p) => p.broken));
   const unexplained = refused.map((r) => r.name).filter((n) => !explained.has(n));
@@ -90,51 +98,10 @@ interface Found {
   readonly weight: number;
 }
 
-/** What it is worth that two files differ in nothing else. */
-const TWINS = 10;
 /** What it is worth to explain all that is not explained yet. */
-const EXPLAINS = 12;
+const EXPLAINS = 9;
 /** How much less a second claim of one kind is worth, which says nearly the same. */
 const AGAIN = 4;
-
-/**
- * How usual such a rule is, and how unlikely these files would be without it. A bound is learnt from
- * the taken files and fits them by itself: only the refused speak for it, and the more so, the seldomer
- * the next song would go beyond it anyway, which is estimated by how many taken ones go beyond all
- * others (Good and Turing). Of what songs have or have not it counts how common that is. Songs have
- * much in common, so that this counts half.
- */
-function weightOf(
-  { usual, ordinary }: Pick<Claim, 'usual' | 'ordinary'>,
-  { broken, twins }: Proposal,
-  taken: number,
-  beyond: number | null,
-): number {
-  const refused = Math.min(8, broken.length);
-  const chance = Math.min(0.95, Math.max(0.05, ordinary));
-  const evidence =
-    beyond === null
-      ? Math.min(8, taken) * -Math.log2(chance) + refused * -Math.log2(1 - chance)
-      : refused * -Math.log2((beyond + 0.5) / (taken + 1));
-  return Math.log2(usual) * 1.5 + evidence / 2 + (twins ? TWINS : 0);
-}
-
-/** Several that end at one number end at a limit, or by chance: many songs are as loud as can be. */
-const SEVERAL = 0.5;
-
-/** How many taken files would break it, had it been learnt from the others; null of what is no bound. */
-function newIn({ bounds, of }: Claim, taken: readonly Trial[]): number | null {
-  if (bounds === 'none' || bounds === 'has' || taken.length < 2) return null;
-  const all = taken.map((t) => numbersOf(t, of)).filter((values) => values.length > 0);
-  if (bounds === 'least' || bounds === 'most') {
-    const ends = all.map(bounds === 'least' ? low : high);
-    const end = bounds === 'least' ? low(ends) : high(ends);
-    return ends.filter((e) => e === end).length === 1 ? 1 : SEVERAL;
-  }
-  const files = new Map<number, number>();
-  for (const values of all) for (const v of new Set(values)) files.set(v, (files.get(v) ?? 0) + 1);
-  return all.filter((values) => values.some((v) => files.get(v) === 1)).length;
-}
 
 /** The best first; then whatever explains best what it leaves; of one kind one, while others wait. */
 function inOrder(found: readonly Found[], refused: number): Proposal[] {
@@ -205,8 +172,22 @@ function proposalOf(
   };
 }
 
+const MARKER = {
+  id: 'one-marker',
+  kind: 'marker',
+  of: 'markers',
+  bounds: 'none',
+  usual: 5,
+  ordinary: 0.05,
+  facts: ['markers'],
+} as const;
+
 /** A marker that every taken file has exactly once, and refused ones have not. */
-function markerOf(taken: readonly Trial[], refused: readonly Trial[], amiss: Amiss): Found | null {
+function markerOf(
+  taken: readonly Trial[],
+  refused: readonly Trial[],
+  amiss: Amiss,
+): Omit<Found, 'weight'> | null {
   const [first, ...others] = taken;
   const common = first!.observed.once.filter((m) =>
     others.every((o) => o.observed.once.includes(m)),
@@ -217,9 +198,8 @@ function markerOf(taken: readonly Trial[], refused: readonly Trial[], amiss: Ami
     .sort((a, b) => b.off.length - a.off.length);
   const [best] = lacking;
   if (!best) return null;
-  const claim = { kind: 'marker', usual: 5, ordinary: 0.05, facts: ['markers'] as const };
   const proposal: Proposal = {
-    claim: 'one-marker',
+    claim: MARKER.id,
     says:
       `${best.off.length} of ${refused.length} ${amiss} ${best.off.length === 1 ? 'has' : 'have'} ` +
       `no single marker “${best.text}”; ` +
@@ -227,12 +207,12 @@ function markerOf(taken: readonly Trial[], refused: readonly Trial[], amiss: Ami
     broken: best.off.map((t) => t.name),
     of: refused.length,
     nearest: { taken: first!.name, refused: best.off[0]!.name },
-    twins: twinsOf(claim, taken, best.off),
+    twins: twinsOf(MARKER, taken, best.off),
     bound: best.text,
     sets: [{ path: 'end.loopMarker', value: best.text }],
     path: 'end.loopMarker',
   };
-  return { claim, proposal, weight: weightOf(claim, proposal, taken.length, null) };
+  return { claim: MARKER, proposal };
 }
 
 /** Two files whose notes stand elsewhere are one song where they share at least so many. */

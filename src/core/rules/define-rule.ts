@@ -3,7 +3,7 @@ import type { LineNotes } from '../reading/lines';
 import type { Reading } from '../reading/reading';
 import { sortByKey } from '../score/columns';
 import type { Piece } from '../score/piece';
-import type { HeardSound } from '../sound/beside';
+import type { Listened } from '../sound/beside';
 import type { Part } from '../score/score';
 import type { Base } from '../sources/merge';
 import type { StepCall } from '../steps/call';
@@ -73,7 +73,7 @@ export interface RuleInput<B, C extends Codes = Codes> extends Reading {
   /** Name of that sound; null where it was not brought in. */
   readonly soundName: string | null;
   /** What is heard in that sound and when, as the plan leaves it; null where it was not listened to. */
-  readonly listened: HeardSound | null;
+  readonly listened: Listened | null;
   readonly base: Base;
   readonly report: (found: FoundBy<C>) => void;
   /** Says once that something outside the piece was not given, and how to give it. */

@@ -6,7 +6,8 @@ import { readingOf, type Reading } from '../reading/reading';
 import type { Piece, Rendition } from '../score/piece';
 import type { Part } from '../score/score';
 import type { Base } from '../sources/merge';
-import { heardAfter, layoutFor, soundMs, type HeardSound } from '../sound/beside';
+import { likeOf } from '../sources/like';
+import { heardAfter, layoutFor, soundMs, type HeardSound, type Listened } from '../sound/beside';
 import { scopeOnBase } from '../steps/scope';
 import type { Target } from '../target/schema';
 import {
@@ -108,6 +109,7 @@ interface Beside {
   readonly recordingMs?: number;
   readonly soundName?: string;
   readonly heard?: HeardSound;
+  readonly checkpoint?: Checkpoint;
 }
 
 /**
@@ -135,7 +137,7 @@ function checkerOf(
         ? told(piece.delivery.metadata?.soundMs)
         : soundMs(piece, beside.recordingMs),
     soundName: beside.soundName ?? null,
-    listened: heardIn(piece, beside),
+    listened: heardIn(whole, base, beside),
     base,
     report: (f: Found) => void found.push(onBase(toFinding(rule, severity, f), reading.piece)),
     need: (what: Need) =>
@@ -175,12 +177,15 @@ function onBase(finding: Finding, { fromBase }: Piece): Finding {
 
 /** What is heard of the recording, as the plan of the piece leaves it. */
 function heardIn(
-  piece: Piece,
-  { heard, recordingMs }: { heard?: HeardSound; recordingMs?: number },
-) {
+  { piece, maps }: Reading,
+  base: Base,
+  { heard, recordingMs, checkpoint }: Beside,
+): Listened | null {
   if (!heard) return null;
-  if (!piece.sound || recordingMs === undefined) return heard;
-  return heardAfter(heard, layoutFor(piece, recordingMs));
+  const isEdited = piece.sound && recordingMs !== undefined;
+  const now = isEdited ? heardAfter(heard, layoutFor(piece, recordingMs)) : heard;
+  const like = likeOf(base, piece, maps.clock, checkpoint);
+  return like ? { ...now, like } : now;
 }
 
 const told = (value: string | undefined): number | null =>

@@ -19,6 +19,11 @@ export interface HeardSound {
   readonly features?: Features;
 }
 
+/** What was heard beside a piece, and what that sounds like where its notes alone do not tell. */
+export interface Listened extends HeardSound {
+  readonly like?: () => Features | null;
+}
+
 /** The sound of a piece as its plan leaves it. */
 export const layoutFor = (piece: Pick<Piece, 'sound'>, recordingMs: number): SoundLayout =>
   layoutOf(piece.sound ?? [], Math.round(recordingMs * 1000));
@@ -87,7 +92,7 @@ const FOLLOWED_FROM = 100;
 export function liesBeside(
   piece: Piece,
   clock: Clock,
-  heard: HeardSound,
+  heard: Listened,
   checkpoint?: Checkpoint,
 ): Lies | null {
   const notes = notesIn(piece, clock);
@@ -95,15 +100,18 @@ export function liesBeside(
     // Held from its first note on: a score that is moved as a whole lies as it did, so much elsewhere.
     const firstMs = notes.reduce((ms, n) => Math.min(ms, n.fromMs), Infinity);
     const own = notes.map((n) => ({ ...n, fromMs: n.fromMs - firstMs, toMs: n.toMs - firstMs }));
-    const at = remembered(own, heard, (features) =>
-      align({
+    const at = remembered(own, heard, (features) => {
+      const scoreMs = own.reduce((ms, n) => Math.max(ms, n.toMs), 0) + 500;
+      const like = heard.like?.();
+      return align({
         notes: own,
-        scoreMs: own.reduce((ms, n) => Math.max(ms, n.toMs), 0) + 500,
+        scoreMs,
         features,
         onsets: heard.onsets,
+        ...(like ? { like: heardFeatures(like, scoreMs, (ms) => ms + firstMs) } : {}),
         ...(checkpoint ? { checkpoint } : {}),
-      }),
-    );
+      });
+    });
     const found = at && scoreLater(at, firstMs);
     if (found?.doubt === 'other' && found.better.song < SURELY_OTHER) return { other: true };
     return found && found.doubt === null ? { found } : null;
@@ -135,7 +143,7 @@ const MOST_KNOWN = 24;
 
 function remembered(
   notes: readonly FeatureNote[],
-  { onsets, features }: HeardSound,
+  { onsets, features, like }: Listened,
   look: (features: Features) => Alignment | null,
 ): Alignment | null {
   let sum = 0x811c9dc5;
@@ -149,7 +157,7 @@ function remembered(
     take(n.key + (n.drum ? 256 : 0) + n.velocity * 512);
   }
   for (const ms of onsets.ms) take(ms * 1000);
-  const key = `${sum} ${notes.length} ${onsets.ms.length} ${features!.frames}`;
+  const key = `${sum} ${notes.length} ${onsets.ms.length} ${features!.frames}${like ? ' like' : ''}`;
   let found = known.get(key);
   if (found === undefined) {
     found = look(features!);

@@ -57,6 +57,19 @@ testStep('drop-duplicates', [
     params: { notes: true, events: true },
     effect: { notesDropped: 1, events: 1 },
   },
+  {
+    name: 'one of what two parts of a channel strike at once: the longest, then the loudest',
+    source: song([
+      conductor(),
+      new Track('A').note(10, 0, 240, 36, 90).note(10, 480, 240, 36, 90),
+      new Track('B').note(10, 0, 480, 36, 50).note(10, 480, 240, 36, 99).note(10, 480, 9, 38, 9),
+      new Track('C').note(1, 480, 240, 36, 127),
+    ]),
+    params: { notes: true, events: false, between: true },
+    effect: { notesDropped: 2 },
+    expect: (after) =>
+      expect(parts(after).map((p) => [...p.notes.velocity])).toEqual([[], [50, 99, 9], [127]]),
+  },
 ]);
 
 describe('text of a track that is not written', () => {

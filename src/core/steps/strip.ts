@@ -1,11 +1,13 @@
 import * as z from 'zod';
-import { pickEvents, pickNotes } from '../score/columns';
+import { notesWhere, pickEvents, pickNotes } from '../score/columns';
 import { isKnownMeta, isTextMeta } from '../score/inventory';
 import { layoutOf } from '../score/layout';
 import type { EventColumns, NoteColumns, Part, TrackEvent } from '../score/score';
 import { META, META_TRACK_NAME } from '../smf/file';
 import { repeatsOf, type Repeats } from '../reading/news';
-import { changeParts, defineStep, done, withScore, type Loss } from './define-step';
+import type { Piece } from '../score/piece';
+import { Gone, crowdsOf } from './crowd';
+import { changeParts, defineStep, done, withScore, type Loss, type Selection } from './define-step';
 
 const KINDS = [
   'track names',
@@ -127,18 +129,23 @@ export const dropDuplicates = defineStep({
   params: z.strictObject({
     notes: z.boolean().describe('The same key of a part struck twice at the same tick'),
     events: z.boolean().describe('Controllers, programs and bends that repeat the value in force'),
+    between: z.boolean().optional().describe('Also where two parts of one channel strike it'),
   }),
   describe: (p) =>
-    `drop duplicate ${[p.notes ? 'notes' : '', p.events ? 'events' : ''].filter(Boolean).join(' and ')}`,
+    `drop duplicate ${[p.notes ? 'notes' : '', p.events ? 'events' : ''].filter(Boolean).join(' and ')}` +
+    (p.notes && p.between ? ', parts of one channel together' : ''),
   apply(input) {
     const { params, select } = input;
     let dropped = 0;
     let gone = 0;
     const repeats = params.events ? repeatsOf(input.piece.score) : new Map<Part, Repeats>();
+    const between = params.notes && params.between ? doublesBetween(input.piece, select) : null;
     const piece = changeParts(input, (part) => {
       let next = part;
       if (params.notes) {
-        const kept = distinctNotes(part.notes, (i) => select.note(part, i));
+        const kept = between
+          ? notesWhere(part.notes, (i) => !between.get(part)?.[i])
+          : distinctNotes(part.notes, (i) => select.note(part, i));
         dropped += part.notes.count - kept.length;
         if (kept.length < part.notes.count) next = { ...next, notes: pickNotes(part.notes, kept) };
       }
@@ -160,6 +167,29 @@ export const dropDuplicates = defineStep({
     return done(piece, { dropped, events: gone, eventWords: 'repeats taken out' }, losses);
   },
 });
+
+/**
+ * Of notes of one channel on one key at one tick the longest stays, of equal ones the loudest: those
+ * that go, by part. A crowd is sorted by start and key: doubles follow each other.
+ */
+function doublesBetween(piece: Piece, select: Selection): ReadonlyMap<Part, Uint8Array> {
+  const gone = new Gone();
+  for (const crowd of crowdsOf(piece, select, 'channel')) {
+    const { start, end, key, velocity } = crowd;
+    let best = 0;
+    for (let n = 1; n < crowd.count; n++) {
+      if (start[n] !== start[best] || key[n] !== key[best]) {
+        best = n;
+        continue;
+      }
+      const longer = end[n]! - end[best]!;
+      const stays = longer > 0 || (longer === 0 && velocity[n]! > velocity[best]!);
+      gone.add(crowd, stays ? best : n);
+      if (stays) best = n;
+    }
+  }
+  return gone.marks;
+}
 
 /** Of notes on one key at one tick the longest stays. Starts are sorted: a tick is one run of notes. */
 function distinctNotes(notes: NoteColumns, selected: (i: number) => boolean): number[] {

@@ -37,6 +37,16 @@ export function makeFindings(doc: JobDocument, session: JobSession) {
         (f) => f.reason === null && trials.value[f.key]?.some((t) => t.lossless && !t.refused),
       ).length,
   );
+  /** Whether a way of mending many would find something: a stop with a mend, or what loses nothing. */
+  const mendsMany = computed(() =>
+    findings.value.some(({ reason, severity, key, mends }) => {
+      const wanted = (i: number) => {
+        const trial = trials.value[key]?.[i];
+        return severity === 'stop' || (trial?.lossless === true && !trial.refused);
+      };
+      return reason === null && mends.some((_, i) => wanted(i));
+    }),
+  );
 
   /** The best mend first: one that loses nothing, then one that keeps every note, dropping last. */
   function rankedMends({ key, mends }: Pick<FindingView, 'key' | 'mends'>) {
@@ -53,5 +63,5 @@ export function makeFindings(doc: JobDocument, session: JobSession) {
     return list.sort((a, b) => cost(a.i) - cost(b.i) || a.i - b.i);
   }
 
-  return { findings, findingsHere, tally, losslessCount, rankedMends };
+  return { findings, findingsHere, tally, losslessCount, mendsMany, rankedMends };
 }

@@ -49,5 +49,18 @@ testRule(overlap, {
       source: song([conductor(), new Track('A').note(1, 0, 480, 60, 90).note(1, 0, 240, 60, 80)]),
       notes: 1,
     },
+    {
+      name: 'struck twice at once by two parts',
+      code: 'doubled',
+      target: plain,
+      source: song([
+        conductor(),
+        new Track('A').note(1, 0, 480, 60, 90).note(1, 480, 240, 60, 90),
+        new Track('B').note(1, 0, 240, 60, 80).note(1, 480, 240, 60, 99).note(1, 480, 240, 64, 9),
+      ]),
+      steps: [{ step: 'set-format', params: { format: 0, layout: 'single' } }],
+      at: [0, 480],
+      notes: 2,
+    },
   ],
 });

@@ -71,21 +71,15 @@ export const overlap = defineRule({
           ...doubled.found,
           data: facts(doubled.count),
           measured: { value: doubled.count, unit: 'notes' },
-          // Doubles that stand in two parts are no doubles within either.
-          ...(line.parts.length === 1
-            ? {
-                mends: [
-                  mend(
-                    'Keep one of each',
-                    dropDuplicates,
-                    { notes: true, events: false },
-                    line.parts,
-                  ),
-                ],
-              }
-            : {
-                noMend: `They stand in several parts (${name}): leave one out, or join the parts first.`,
-              }),
+          mends: [
+            mend(
+              'Keep one of each',
+              dropDuplicates,
+              // Doubles that stand in two parts are no doubles within either.
+              { notes: true, events: false, ...(line.parts.length > 1 ? { between: true } : {}) },
+              line.parts,
+            ),
+          ],
         });
     }
   },

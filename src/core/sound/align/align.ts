@@ -17,6 +17,8 @@ export interface AlignInput {
   readonly features: Features;
   readonly onsets: Onsets;
   readonly checkpoint?: Checkpoint;
+  /** What the score sounds like, where that is known better than by its notes. */
+  readonly like?: Features | undefined;
 }
 
 /** A stretch that is shorter is chance. */
@@ -80,7 +82,7 @@ function byBeginnings({ notes, onsets }: AlignInput): Alignment | null {
 function byWhatSounds(input: AlignInput): Alignment | null {
   const { notes, scoreMs, features, onsets, checkpoint } = input;
   if (notes.length < 4 || features.frames < 8) return null;
-  const score = scoreFeatures(notes, scoreMs);
+  const score = input.like ?? scoreFeatures(notes, scoreMs);
   const part = (from: number): Checkpoint | undefined =>
     checkpoint && ((done, total) => checkpoint(from + (0.25 * done) / Math.max(1, total), 1));
   const { found, alike, a, b } = waysOf(score, features, MOST_PAIRS, part(0));
