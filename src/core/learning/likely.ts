@@ -1,5 +1,5 @@
 import type { Claim } from './claims';
-import { high, low, numbersOf, type Trial } from './reasons';
+import { classesOf, high, low, numbersOf, type Trial } from './reasons';
 
 /** What is weighed of a reason. */
 export interface Weighed {
@@ -63,10 +63,20 @@ function evidenceOf(claim: Weighed['claim'], broken: number, taken: readonly Tri
   const refused = Math.min(MOST_COUNTED, broken);
   const beyond = newIn(claim, taken);
   if (beyond !== null)
-    return EVIDENCE_OF_BOUNDS * refused * -Math.log2((beyond + 0.5) / (taken.length + 1));
+    return (
+      EVIDENCE_OF_BOUNDS * refused * -Math.log2((beyond + 0.5) / (taken.length + 1)) +
+      (claim.of === 'keys' ? scaleSign(claim, taken) : 0)
+    );
   const chance = Math.min(0.95, Math.max(0.05, claim.ordinary));
   const kept = Math.min(MOST_COUNTED, taken.length) * -Math.log2(chance);
   return EVIDENCE * (kept + refused * -Math.log2(1 - chance));
+}
+
+/** Of a list of keys: how seldom so many songs keep to so few pitch classes, each in its own key. */
+function scaleSign({ bounds }: Weighed['claim'], taken: readonly Trial[]): number {
+  if (bounds !== 'inside') return 0;
+  const { size } = classesOf(taken.flatMap((t) => [...numbersOf(t, 'keys')]));
+  return EVIDENCE * Math.min(MOST_COUNTED, taken.length) * 2 * Math.log2(12 / Math.max(1, size));
 }
 
 /** Several that end at one number end at a limit, or by chance: many songs are as loud as can be. */
@@ -105,7 +115,7 @@ const CONTIGUOUS: ReadonlySet<string> = new Set([
 
 /** Keys may be those of a scale. */
 function stretchesOf(list: readonly number[]): number {
-  const classes = new Set(list.map((n) => n % 12));
+  const classes = classesOf(list);
   const inList = runsOf(list);
   return classes.size < 12 ? Math.min(inList, runsOf([...classes])) : inList;
 }

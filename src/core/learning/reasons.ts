@@ -38,6 +38,24 @@ const SHARED = 0.25;
 /** How many different values may still be a list that somebody would write down. */
 const LONGEST_LIST = 88;
 
+/** Songs have keys of their own: several within so few pitch classes keep to a scale that is given. */
+const MOST_CLASSES = 8;
+const FEWEST_OF_SCALE = 3;
+
+/** Pitch classes of keys, 0 a C. */
+export const classesOf = (keys: readonly number[]): ReadonlySet<number> =>
+  new Set(keys.map((key) => key % 12));
+
+/** All keys of the scale that keys are of, from the lowest to the highest; null where they are of none. */
+function keysOfScale(sorted: readonly number[]): number[] | null {
+  const classes = classesOf(sorted);
+  if (sorted.length <= MOST_CLASSES || classes.size > MOST_CLASSES) return null;
+  const [from, to] = [sorted[0]!, sorted.at(-1)!];
+  return Array.from({ length: to - from + 1 }, (_, i) => from + i).filter((k) =>
+    classes.has(k % 12),
+  );
+}
+
 /** The ways in which a claim may bound these files, the simplest first. */
 export function reasonsOf(
   { bounds, says: what, unit, say = plain, of, listed = false }: Claim,
@@ -81,12 +99,14 @@ export function reasonsOf(
       ];
     case 'only':
     case 'inside': {
-      const known = [...new Set(allTaken)].sort((a, b) => a - b);
+      const met = [...new Set(allTaken)].sort((a, b) => a - b);
+      const scale = of === 'keys' && n >= FEWEST_OF_SCALE ? keysOfScale(met) : null;
+      const known = scale ?? met;
       if (known.length === 0 || known.length > LONGEST_LIST) return [];
       // Where every file brings values of its own, a list of them is no rule; nor is that of one file.
       if (!listed && n === 1) return [];
       const times = taken.reduce((sum, t) => sum + new Set(values(t)).size, 0);
-      if (!listed && times < known.length * (1 + (n - 1) * SHARED)) return [];
+      if (!listed && !scale && times < known.length * (1 + (n - 1) * SHARED)) return [];
       const isKnown = (v: number) => known.some((k) => Math.abs(k - v) < 0.005);
       // Beyond the ends another claim says it with one number.
       const isMeant = (v: number) => bounds === 'only' || (v > known[0]! && v < known.at(-1)!);

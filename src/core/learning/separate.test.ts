@@ -195,6 +195,25 @@ describe('what was taken and what was refused', () => {
     expect(says(/^controllers$/)).toEqual(['steered']);
   });
 
+  it('a scale is told from whatever keys were met: files of white keys, each of others', () => {
+    const white = [60, 62, 64, 65, 67, 69, 71];
+    const octaves = (from: number, keys: number[]) => keys.map((k) => k + from * 12);
+    const trials = [
+      trial('a', true, { keys: [...octaves(0, white.slice(0, 4)), 84, 86] }),
+      trial('b', true, { keys: [...octaves(-1, white.slice(3)), 74, 89], bpm: 97 }),
+      trial('c', true, { keys: [...octaves(1, white.slice(2, 6)), 45, 91], bpm: 131 }),
+      trial('d', true, { keys: [...octaves(-2, white.slice(1, 5)), 59, 53], start: 2400 }),
+      trial('e', false, { keys: [60, 61, 64, 65] }),
+      trial('f', false, { keys: [57, 66, 60, 62], bpm: 110 }),
+    ];
+    const [best] = separate(trials).proposals;
+    expect(best!.claim).toBe('only-keys');
+    // A white key that no file had is of it too.
+    const keys = best!.bound as number[];
+    expect(keys).toContain(47);
+    expect(keys.every((k) => white.some((w) => (w - k) % 12 === 0))).toBe(true);
+  });
+
   it('settings stand beside each other: limits grow, and what is needed gives way to what is said', () => {
     const limit = { measure: 'run', over: 'note', most: 4, title: 'Repeats', why: 'Seen' };
     const data = settle({ polyphony: { together: 2, over: 'all' } }, [

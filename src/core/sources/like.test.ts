@@ -9,6 +9,9 @@ import { mapsOf } from '../score/inventory';
 import type { Piece } from '../score/piece';
 import { align } from '../sound/align/align';
 import type { Alignment } from '../sound/align/alignment';
+import { soundFeatures } from '../sound/align/features';
+import { CLASSES, SIZE, heardFeatures, standingOut, type Features } from '../sound/align/frames';
+import { betterThan } from '../sound/align/sure';
 import { notesIn } from '../sound/beside';
 import { factsOf } from '../sound/facts';
 import type { Samples } from '../sound/samples';
@@ -80,6 +83,26 @@ describe('a module beside a recording of it', () => {
     expect(isSure(found)).toBe(true);
     expect(Math.abs(found.offsetMs - LATE_MS)).toBeLessThan(10);
     expect(found.kind).toBe('offset');
+  });
+  it('where sound is dense it is what stands out that tells the place, whatever silence follows', () => {
+    const sound = soundFeatures(mix(known, { rate: 22_050, between: 'linear', softened: 0.5 }));
+    // A floor under all tones, as distorted guitars and long cymbals leave it.
+    const dense = (of: Features): Features => ({
+      ...of,
+      values: of.values.map((v, i) => (i % SIZE < CLASSES * 2 ? 0.25 + 0.15 * v : v)),
+    });
+    const endMs = sound.frames * sound.hopMs;
+    const longer = (of: Features) =>
+      heardFeatures(of, endMs + 5000, (ms) => (ms < endMs ? ms : null));
+    const other = mix(known, { rate: 32_000, between: 'cubic', softened: 0 });
+    const [floor, recording] = [dense(sound), dense(soundFeatures(other))];
+    for (const of of [standingOut(floor), longer(standingOut(floor))]) {
+      const { song, place } = betterThan(of, standingOut(recording), true);
+      expect(song).toBeGreaterThan(0.6);
+      expect(place).toBeGreaterThan(0.3);
+    }
+    const asTheyAre = [floor, longer(floor)].map((of) => betterThan(of, recording, true));
+    expect(Math.min(...asTheyAre.flatMap((b) => [b.song, b.place]))).toBeLessThan(0.3);
   });
   it('is not found in the sound of another song', () => {
     expect(isSure(lies(piece!, true, factsOf(played(other))))).toBe(false);

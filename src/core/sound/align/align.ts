@@ -3,7 +3,7 @@ import type { Checkpoint } from '../../diagnostic/checkpoint';
 import type { Onsets } from '../onsets';
 import { lineUp, pairsAt, struckOf } from '../line-up';
 import { type FeatureNote, scoreFeatures } from './features';
-import type { Features } from './frames';
+import { standingOut, type Features } from './frames';
 import { lineThrough } from './refine';
 import { steadied } from './steady';
 import type { Stretch } from './warp';
@@ -80,7 +80,9 @@ function byBeginnings({ notes, onsets }: AlignInput): Alignment | null {
 }
 
 function byWhatSounds(input: AlignInput): Alignment | null {
-  const { notes, scoreMs, features, onsets, checkpoint } = input;
+  const { notes, scoreMs, onsets, checkpoint } = input;
+  // Two sounds are held against each other by what stands out of both.
+  const features = input.like ? standingOut(input.features) : input.features;
   if (notes.length < 4 || features.frames < 8) return null;
   const score = input.like ?? scoreFeatures(notes, scoreMs);
   const part = (from: number): Checkpoint | undefined =>

@@ -44,6 +44,22 @@ function unit(values: Float32Array, from: number, size: number) {
   for (let k = from; k < from + size; k++) values[k]! *= scale;
 }
 
+/**
+ * Of what sounds only the tones that stand out, as a score tells them: else all of music is alike, and
+ * the right place is hardly more so than any other.
+ */
+export function standingOut({ hopMs, frames, values }: Features): Features {
+  const out = values.slice();
+  for (let t = 0; t < frames; t++)
+    for (const from of [t * SIZE, t * SIZE + CLASSES]) {
+      const tones = out.subarray(from, from + CLASSES);
+      const mean = tones.reduce((a, b) => a + b, 0) / CLASSES;
+      for (let k = 0; k < CLASSES; k++) tones[k] = Math.max(0, tones[k]! - mean);
+      unit(out, from, CLASSES);
+    }
+  return { hopMs, frames, values: out };
+}
+
 /** The same in fewer frames: each is the mean of several, of length 1 again. */
 export function coarser({ hopMs, frames, values }: Features, by: number): Features {
   if (by === 1) return { hopMs, frames, values };

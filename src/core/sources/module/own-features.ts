@@ -1,6 +1,6 @@
 import type { Checkpoint } from '../../diagnostic/checkpoint';
 import { soundFeatures } from '../../sound/align/features';
-import type { Features } from '../../sound/align/frames';
+import { standingOut, type Features } from '../../sound/align/frames';
 import type { KnownModule } from './known';
 import { mix, tooLongToMix } from './mix';
 import type { Performance } from './strikes';
@@ -28,7 +28,7 @@ export function ownFeatures(known: KnownModule, checkpoint?: Checkpoint): Featur
     softened: SIDES_SOFTENED,
     ...(checkpoint ? { checkpoint: half(0)! } : {}),
   });
-  const features = soundFeatures(sound, half(0.5));
+  const features = standingOut(soundFeatures(sound, half(0.5)));
   made.set(known.played, features);
   return features;
 }
