@@ -50,6 +50,18 @@ testRule(overlap, {
       notes: 1,
     },
     {
+      name: 'struck twice at once by one part, beside one without a note',
+      code: 'doubled',
+      target: plain,
+      source: song([
+        conductor(),
+        new Track('A').note(1, 0, 480, 60, 90).note(1, 0, 240, 60, 80),
+        new Track('Words alone').control(0, 1, 7, 100),
+      ]),
+      steps: [{ step: 'set-format', params: { format: 0, layout: 'single' } }],
+      notes: 1,
+    },
+    {
       name: 'struck twice at once by two parts',
       code: 'doubled',
       target: plain,

@@ -41,11 +41,13 @@ export const overlap = defineRule({
         // The one that sounds longest is what the next may overlap.
         if (before < 0 || notes.end[i]! >= notes.end[before]!) last[key] = i;
       }
-      const name = line.parts.map((p) => p.name).join(' + ');
+      // Of a part without a note nothing is said: it may be there for its events.
+      const parts = line.parts.filter((p) => p.notes.count > 0);
+      const name = parts.map((p) => p.name).join(' + ');
       const base = {
         severity: 'caution' as const,
         cause: `${line.channel}:${line.parts.map((p) => p.ref.track).join('+')}`,
-        ...(line.parts.length === 1 ? { part: line.parts[0]! } : {}),
+        ...(parts.length === 1 ? { part: parts[0]! } : {}),
       };
       const facts = (n: number) => ({ countText: count(n, 'note'), one: n === 1 ? 1 : 0, name });
       if (overlapping.count > 0)
@@ -56,12 +58,7 @@ export const overlap = defineRule({
           data: facts(overlapping.count),
           measured: { value: overlapping.count, unit: 'notes' },
           mends: [
-            mend(
-              'End the earlier one first',
-              shorten,
-              { until: 'next-same-key' as const },
-              line.parts,
-            ),
+            mend('End the earlier one first', shorten, { until: 'next-same-key' as const }, parts),
           ],
         });
       if (doubled.count > 0)
@@ -76,8 +73,8 @@ export const overlap = defineRule({
               'Keep one of each',
               dropDuplicates,
               // Doubles that stand in two parts are no doubles within either.
-              { notes: true, events: false, ...(line.parts.length > 1 ? { between: true } : {}) },
-              line.parts,
+              { notes: true, events: false, ...(parts.length > 1 ? { between: true } : {}) },
+              parts,
             ),
           ],
         });
