@@ -51,7 +51,9 @@ describe('modules on the command line', () => {
   it('align finds it in place beside its own sound', async () => {
     const sound = join(folder, 'eel-market.wav');
     const found = await commandLine('align', file, sound, '--json');
-    const { found: at } = JSON.parse(found.stdout) as { found: { offsetMs: number } };
+    type Lies = { found: { offsetMs: number; sure: boolean } };
+    const { found: at } = JSON.parse(found.stdout) as Lies;
     expect(Math.abs(at.offsetMs)).toBeLessThan(12);
+    expect(at.sure).toBe(true);
   });
 });

@@ -8,6 +8,7 @@ import { atRest, droppedFile, emptyBase, openJob } from '../../../../testing/ope
 import { StubPlayer } from '../../../../testing/stub-player';
 import { waveBytes } from '../../../core/sound/wave';
 import { useJob } from '../../stores/job';
+import { useLiningUp } from '../../stores/lining-up';
 import { useModule } from '../../stores/module';
 import { usePlaying } from '../../stores/playing';
 import { useRecording } from '../../stores/recording';
@@ -88,6 +89,8 @@ describe('the module desk', () => {
     expect(useJob().record!.sound!.name).toBe('eel-market-module.wav');
     const lengthMs = useRecording().listened!.facts.lengthMs;
     expect(Math.abs(lengthMs - useModule().view!.seconds * 1000)).toBeLessThan(1);
+    await eventually(() => expect(useLiningUp().found?.reply.doubt).toBeNull());
+    expect(Math.abs(useLiningUp().found!.reply.offsetMs)).toBeLessThan(12);
     const playing = usePlaying();
     const levels = () => StubPlayer.last.levels;
     playing.beside = 'recording';
