@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { bandSongs } from '../../../demo/band-songs';
 import { moduleFromScore } from '../../../demo/modules/from-score';
 import { seeded } from '../../../demo/song';
+import { renderTune } from '../../../testing/render-tune';
 import { sourceFromBytes, targetWith } from '../../../testing/score-builder';
 import { baseOf } from '../plan/base';
 import { runPlan } from '../plan/run';
@@ -106,6 +107,19 @@ describe('a module beside a recording of it', () => {
   });
   it('is not found in the sound of another song', () => {
     expect(isSure(lies(piece!, true, factsOf(played(other))))).toBe(false);
+  });
+  it('is found as well where a synthesiser plays its notes as they are written', () => {
+    const { clock } = mapsOf(piece!.score);
+    const tune = notesIn(piece!, clock).map((n) => ({
+      ms: n.fromMs + LATE_MS,
+      lengthMs: n.toMs - n.fromMs,
+      key: n.key,
+      velocity: n.velocity,
+      drum: n.drum,
+    }));
+    const found = lies(piece!, true, factsOf(renderTune(tune, { rate: 16_000, seed: 4 })))!;
+    expect(isSure(found)).toBe(true);
+    expect(Math.abs(found.offsetMs - LATE_MS)).toBeLessThan(15);
   });
   it('is found as its plan leaves its time: behind bars of rest', () => {
     const call = (step: string, params: unknown) => ({

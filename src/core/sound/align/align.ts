@@ -42,11 +42,26 @@ const FEW_NOTES = 100;
 
 /** Where a recording lies beside a score; null where one of them has nothing that sounds. */
 export function align(input: AlignInput): Alignment | null {
-  const found = byWhatSounds(input);
+  const found = byOwnSoundOrNotes(input);
   // A few cues or blasts are too little for what sounds to be followed.
   if (input.notes.length < FEW_NOTES && (found === null || found.doubt !== null))
     return byBeginnings(input) ?? found;
   return found;
+}
+
+/** By what it is like, and where that says nothing surely by its notes: somebody may play those. */
+function byOwnSoundOrNotes(input: AlignInput): Alignment | null {
+  if (!input.like) return byWhatSounds(input);
+  const half = (from: number): Partial<AlignInput> => {
+    const { checkpoint } = input;
+    return checkpoint
+      ? { checkpoint: (done, total) => checkpoint(from + done / Math.max(1, total) / 2, 1) }
+      : {};
+  };
+  const like = byWhatSounds({ ...input, ...half(0) });
+  if (like?.doubt === null) return like;
+  const notes = byWhatSounds({ ...input, like: undefined, ...half(0.5) });
+  return (notes?.confidence ?? -1) > (like?.confidence ?? -1) ? notes : like;
 }
 
 /** Never as sure as what was followed all through. */
