@@ -12,6 +12,7 @@ export type LineNotes = Pick<NoteColumns, 'count' | 'start' | 'end' | 'noteNumbe
  */
 export interface OutputLine {
   readonly channel: number;
+  /** Those that have notes, where any has: one that is there for its events is no second voice. */
   readonly parts: readonly Part[];
   /** Notes of all its parts, sorted by start. */
   readonly notes: LineNotes;
@@ -65,7 +66,13 @@ export function seatPartsOf(piece: Piece): Part[][] {
  */
 export const channelPartsOf = (piece: Piece): Part[][] => grouped(piece, (p) => `${p.channel}`);
 
-export const seatGroupsOf = (piece: Piece): OutputLine[] => seatPartsOf(piece).map(lineOf);
+/** The same, of those of them that play. */
+function playedLine(parts: readonly Part[]): OutputLine {
+  const played = parts.filter((p) => p.notes.count > 0);
+  return lineOf(played.length > 0 ? played : parts);
+}
+
+export const seatGroupsOf = (piece: Piece): OutputLine[] => seatPartsOf(piece).map(playedLine);
 
 const lineOf = (parts: readonly Part[]): OutputLine => ({
   channel: parts[0]!.channel,
@@ -73,10 +80,11 @@ const lineOf = (parts: readonly Part[]): OutputLine => ({
   notes: notesTogether(parts),
 });
 
+/** With all their parts: what a channel is told is told to whoever plays on it. */
 export const channelsOf = (piece: Piece): OutputLine[] => channelPartsOf(piece).map(lineOf);
 
 export const linesOf = (piece: Piece, toldBy?: ToldBy): OutputLine[] =>
-  linePartsOf(piece, toldBy).map(lineOf);
+  linePartsOf(piece, toldBy).map(playedLine);
 
 /** The notes of several parts in one, sorted by start. */
 export function notesTogether(parts: readonly Part[]): LineNotes {

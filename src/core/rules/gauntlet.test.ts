@@ -145,6 +145,50 @@ describe('every rule of every target', () => {
     });
 });
 
+/** What a part may be there for without a note. */
+const OF_EVENTS =
+  /^(program|bank|channel-events|repeated|set-up|control|silent|present|meta|preset)/;
+
+it('a part without a note is no second part of those that play', () => {
+  const tracks = (further: readonly Track[]) => [
+    rough(),
+    busy(1, 'Left'),
+    busy(6, 'Right'),
+    busy(10, 'Drums'),
+    ...further,
+    busy(16, 'Cue'),
+  ];
+  const only = (name: string, channel: number) => new Track(name).event(0, 0xb0, channel, 7, 100);
+  const source = song(tracks([only('Words A', 1), only('Words B', 6), only('Words C', 10)]));
+  let told = 0;
+  for (const target of builtInTargets) {
+    const base = renditionOf(source, target);
+    const pieces = base.pieces.map((piece) => ({
+      ...piece,
+      delivery: { ...piece.delivery, layout: 'single' as const },
+      // Each of them shares what the part that plays on its channel is for.
+      score: {
+        ...piece.score,
+        parts: piece.score.parts.map((part) => {
+          const plays = piece.score.parts.find((p) => p.channel === part.channel)!;
+          return { ...part, seat: plays.seat, leftOut: plays.leftOut };
+        }),
+      },
+    }));
+    const rendition = { ...base, pieces };
+    const maps = mapsOf(pieces[0]!.score);
+    for (const f of proof({ rendition, target, base: baseOf(source), recordingMs: 61_234 })) {
+      if (OF_EVENTS.test(f.code)) continue;
+      told++;
+      const said = sayFinding(f, target, maps);
+      expect(`${said.title} ${said.wrong} ${said.then}`, `${target.id}: ${f.key}`).not.toMatch(
+        /Words [ABC]/,
+      );
+    }
+  }
+  expect(told).toBeGreaterThan(60);
+});
+
 it('a hundred thousand notes are held against every target', () => {
   const tracks = Array.from({ length: 16 }, (_, c) => {
     const track = new Track(`Line ${c + 1}`);

@@ -29,7 +29,7 @@ export const overlap = defineRule({
   },
   check({ lines, report }) {
     for (const line of lines()) {
-      const { notes } = line;
+      const { notes, parts } = line;
       const overlapping = new SpanList();
       const doubled = new SpanList();
       const last = new Int32Array(128).fill(-1);
@@ -41,12 +41,10 @@ export const overlap = defineRule({
         // The one that sounds longest is what the next may overlap.
         if (before < 0 || notes.end[i]! >= notes.end[before]!) last[key] = i;
       }
-      // Of a part without a note nothing is said: it may be there for its events.
-      const parts = line.parts.filter((p) => p.notes.count > 0);
       const name = parts.map((p) => p.name).join(' + ');
       const base = {
         severity: 'caution' as const,
-        cause: `${line.channel}:${line.parts.map((p) => p.ref.track).join('+')}`,
+        cause: `${line.channel}:${parts.map((p) => p.ref.track).join('+')}`,
         ...(parts.length === 1 ? { part: parts[0]! } : {}),
       };
       const facts = (n: number) => ({ countText: count(n, 'note'), one: n === 1 ? 1 : 0, name });
