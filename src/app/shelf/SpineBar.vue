@@ -78,6 +78,14 @@ const turn = () => (settings.light = settings.light === 'paper' ? 'booth' : 'pap
   flex: 1;
 }
 
+@media (width <= 720px) {
+  .item {
+    padding-inline: 1px;
+    font-size: 11px;
+    letter-spacing: -0.02em;
+  }
+}
+
 .spine :focus-visible {
   outline-color: var(--gold);
   outline-offset: -2px;

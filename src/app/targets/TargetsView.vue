@@ -107,6 +107,8 @@ async function picked(files: File[]) {
 
 .head {
   display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
   align-items: center;
   justify-content: space-between;
 }
@@ -117,6 +119,7 @@ async function picked(files: File[]) {
 
 .tools {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
 }
 
