@@ -12,7 +12,17 @@ import { count, plain } from '../core/target/words';
 import { sayClock } from '../core/time/meter-map';
 import type { MeterMap } from '../core/time/meter-map';
 import type { Clock } from '../core/time/tempo-map';
-import { complain, open, print, readSound, Unusable, whyNot } from './files';
+import {
+  complain,
+  open,
+  type Opening,
+  print,
+  readSound,
+  sequenceOf,
+  Unusable,
+  whyNot,
+} from './files';
+import { readingOf } from './modules';
 import { decoded, rounded } from './sounds';
 import { worse, type Status } from './status';
 
@@ -27,6 +37,8 @@ export interface AlignOptions {
   json?: boolean;
   onsets?: boolean;
   beats?: boolean;
+  sequence?: string;
+  reading?: string[];
 }
 
 /** A pair that was looked at. */
@@ -43,11 +55,12 @@ interface Pair {
 export async function align(files: string[], options: AlignOptions): Promise<Status> {
   if (files.length === 0 || files.length % 2 !== 0)
     throw new Unusable('Name pairs: a score and its recording, and so on.');
+  const how = { sequence: sequenceOf(options), reading: readingOf(options.reading) };
   let status: Status = 0;
   const rows: string[][] = [];
   for (let i = 0; i < files.length; i += 2)
     try {
-      const pair = await look(files[i]!, files[i + 1]!);
+      const pair = await look(files[i]!, files[i + 1]!, how);
       status = worse(status, inPlace(pair) ? 0 : 1);
       if (options.json) print(JSON.stringify(jsonOf(pair, options)));
       else if (files.length === 2) tell(pair);
@@ -63,8 +76,8 @@ export async function align(files: string[], options: AlignOptions): Promise<Sta
   return status;
 }
 
-async function look(file: string, sound: string): Promise<Pair> {
-  const { opened } = open(file);
+async function look(file: string, sound: string, how: Opening): Promise<Pair> {
+  const { opened } = open(file, how);
   if (!opened.source) throw new Unusable(whyNot(file, opened));
   const facts = factsOf(await decoded(sound, readSound(sound)));
   const [piece] = baseOf([opened.source]).rendition.pieces;

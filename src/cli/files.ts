@@ -130,7 +130,7 @@ const japanese = new TextDecoder('shift_jis');
 const shiftJis = (bytes: Uint8Array) => japanese.decode(bytes);
 
 /** How a file is opened: under which key, which reading of it, and with whose formats. */
-interface Opening extends Which {
+export interface Opening extends Which {
   readonly key?: string;
   readonly target?: Partial<OwnFormats> | undefined;
 }

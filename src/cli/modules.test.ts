@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { eelMarket } from '../../demo/modules/eel-market';
+import type { Tune } from '../../demo/modules/tune';
 import { writeXm } from '../../demo/modules/write-xm';
 import { call as commandLine } from '../../testing/command-line';
 import { readWave } from '../core/sound/wave';
@@ -11,6 +12,22 @@ import { InventoryLine } from './schema';
 const folder = mkdtempSync(join(tmpdir(), 'modules-'));
 const file = join(folder, 'eel-market.xm');
 writeFileSync(file, writeXm(eelMarket()));
+
+interface Lies {
+  readonly found: { readonly offsetMs: number; readonly sure: boolean };
+}
+
+/** The market in the morning, and another song of its sounds behind it: its answers, the tune once. */
+const twoSongs = (): Tune => {
+  const market = eelMarket();
+  const [, tune, answer] = market.patterns;
+  const back = (pattern: Tune['patterns'][number], to: number) =>
+    pattern.map((row, r) =>
+      r + 1 < pattern.length ? row : [{ ...row[0], fx: ['B', to] as const }, ...row.slice(1)],
+    );
+  const patterns = [...market.patterns, tune!, back(tune!, 0), back(answer!, 6)];
+  return { ...market, patterns, orders: [0, 1, 2, 1, 2, 5, 2, 2, 4, 6] };
+};
 
 describe('modules on the command line', () => {
   it('inventory: every sample, in text and as JSON by its schema', async () => {
@@ -51,9 +68,26 @@ describe('modules on the command line', () => {
   it('align finds it in place beside its own sound', async () => {
     const sound = join(folder, 'eel-market.wav');
     const found = await commandLine('align', file, sound, '--json');
-    type Lies = { found: { offsetMs: number; sure: boolean } };
     const { found: at } = JSON.parse(found.stdout) as Lies;
     expect(Math.abs(at.offsetMs)).toBeLessThan(12);
     expect(at.sure).toBe(true);
+  });
+  it('align takes the song that is asked for, and how its notes are read', async () => {
+    const two = join(folder, 'two-songs.xm');
+    writeFileSync(two, writeXm(twoSongs()));
+    const sound = join(folder, 'second.wav');
+    const made = await commandLine('render', two, '--sequence', '2', '--out', sound);
+    expect(made.status, made.stderr).toBe(0);
+    const of = async (...how: string[]) => {
+      const said = await commandLine('align', two, sound, '--json', ...how);
+      const { found } = JSON.parse(said.stdout) as Lies;
+      return { ...found, status: said.status };
+    };
+    expect((await of()).sure).toBe(false);
+    const second = await of('--sequence', '2', '--reading', '1.transpose=-17');
+    expect(second).toMatchObject({ sure: true, status: 0 });
+    expect(Math.abs(second.offsetMs)).toBeLessThan(12);
+    const wrong = await commandLine('align', two, sound, '--reading', 'pitch=wobble');
+    expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringContaining('pitch')]);
   });
 });

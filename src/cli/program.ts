@@ -153,6 +153,8 @@ export async function runCommandLine(args: readonly string[]): Promise<Status> {
       '<score-and-sound...>',
       'a score and its recording (WAV, FLAC, MP3, Ogg, Opus), and so on',
     )
+    .option('--sequence <n>', 'of several sequences or songs in a file, which, from 1')
+    .option('--reading <key=value...>', READING)
     .option('--json', 'one JSON object a pair, with anchors and jumps')
     .option('--onsets', 'in JSON: where something begins in the recording')
     .option('--beats', 'in JSON: its beats')

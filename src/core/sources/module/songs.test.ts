@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { EEL_TRAPS, moduleOf, moduleWriters, patternOf } from '../../../../testing/modules';
 import type { TuneCell } from '../../../../demo/modules/tune';
 import { openSource } from '../source';
+import type { Samples } from '../../sound/samples';
 import { mix } from './mix';
 import { knownOf, songOf } from './open';
 
@@ -26,6 +27,9 @@ const bytesOf = (as: As) => {
   const patterns = [...FIRST, ...second(1), {}].map((p) => patternOf(p));
   return moduleWriters[as]({ ...EEL_TRAPS, orders: patterns.map((_, i) => i), patterns });
 };
+/** Compared at once, not sample by sample. */
+const bytesIn = ({ channels }: Samples) =>
+  Buffer.concat(channels.map((c) => new Uint8Array(c.buffer, c.byteOffset, c.byteLength)));
 const MIXED = { rate: 44_100, between: 'linear', softened: 0 } as const;
 
 describe.each(ALL)('a module of several songs, %s', (as) => {
@@ -41,7 +45,7 @@ describe.each(ALL)('a module of several songs, %s', (as) => {
     const struck = (k: typeof known) => k.played.strikes.map((s) => [s.at, s.end, s.key, s.row]);
     expect(struck(known)).toEqual(struck(own));
     expect(known.played.seconds).toBe(own.played.seconds);
-    expect(mix(known, MIXED).channels).toEqual(mix(own, MIXED).channels);
+    expect(bytesIn(mix(known, MIXED)).equals(bytesIn(mix(own, MIXED)))).toBe(true);
     expect(songOf(knownOf(both(as)), { song: 1 }).played).toEqual(known.played);
   });
   it('one is taken as a source, by its number; the others are named', () => {
