@@ -73,7 +73,7 @@ function chooseSequence(index: number) {
     <ForWhat v-if="job.record?.targetOpen && !job.readOnly" />
     <h2 id="intake-title">What came in</h2>
     <SourceList />
-    <RecordingCard class="card" />
+    <div class="card"><RecordingCard /></div>
     <ReadAs />
     <h3 v-if="job.sourcesNow.length > 1" class="of">{{ looked?.name }}</h3>
     <template v-if="inventory">

@@ -4,7 +4,7 @@ import { ArrowDown, ArrowUp, GripVertical, Pencil, Trash2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { VueDraggable } from 'vue-draggable-plus';
 import type { PlanStep, Recipe } from '../../core/plan/plan';
-import { makeRecipe } from '../../core/plan/use-recipe';
+import { recipeOf } from '../storage/job';
 import { engine } from '../stores/engine';
 import { saveFile } from '../storage/save-file';
 import { fileStem } from '../stores/handover';
@@ -55,13 +55,7 @@ const missing = (key: string) => {
   return lines.filter(Boolean).join('; ');
 };
 
-function recipeHere(): Recipe | null {
-  const { plan, record, target } = job;
-  if (!plan || !record || !target) return null;
-  const { steps, uses, leftAsIs } = plan.now;
-  const whole = { ...(uses ? { uses } : {}), steps };
-  return makeRecipe(record.title, target, whole, leftAsIs, job.sourcesNow);
-}
+const recipeHere = (): Recipe | null => (job.record ? recipeOf(job.record) : null);
 
 /** On the shelf of recipes, to be used on other files. */
 async function keepRecipe() {

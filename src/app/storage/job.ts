@@ -1,7 +1,8 @@
 import { whichKey } from '../../core/sources/which';
 import type { Figures } from '../../core/compare/say-figures';
 import type { JobSource } from '../../core/plan/job-file';
-import type { LeftAsIs, PlanStep } from '../../core/plan/plan';
+import type { LeftAsIs, PlanStep, Recipe } from '../../core/plan/plan';
+import { makeRecipe } from '../../core/plan/use-recipe';
 import type { SourceUse } from '../../core/sources/use';
 import { isUnsaid } from '../../core/target/unsaid';
 import type { Target } from '../../core/target/schema';
@@ -194,4 +195,17 @@ export function withSources(
       ),
     ),
   };
+}
+
+/** The plan that a job has for its target, to be used on other files. */
+export function recipeOf(job: JobRecord): Recipe {
+  const { target, now } = activePlan(job);
+  const { steps, uses, leftAsIs } = now;
+  return makeRecipe(
+    job.title,
+    target,
+    { ...(uses ? { uses } : {}), steps },
+    leftAsIs,
+    sourcesOf(job),
+  );
 }

@@ -38,7 +38,7 @@ export const QUICK: FluxShape = {
 
 const LOWEST_HZ = 40;
 const HIGHEST_HZ = 10_000;
-/** Windows by which it is told how loud the music is. */
+/** Windows by which it is told how loud the music is, at most. */
 const TRIED = 400;
 const CHECK_EVERY = 256;
 /** Below it nothing is music, against full scale. */
@@ -115,16 +115,17 @@ const QUIET = 0.1;
 
 /** How loud the strongest tone of loud windows is, and how loud each band is where little sounds. */
 function levelsOf(count: number, bands: number, look: (t: number) => Float64Array) {
+  const tried = Math.min(TRIED, count);
   const most: number[] = [];
-  const each = Array.from({ length: bands }, () => new Float64Array(TRIED));
-  for (let i = 0; i < TRIED; i++) {
-    const now = look(Math.floor(((i + 0.5) * count) / TRIED));
+  const each = Array.from({ length: bands }, () => new Float64Array(tried));
+  for (let i = 0; i < tried; i++) {
+    const now = look(Math.floor(((i + 0.5) * count) / tried));
     for (let b = 0; b < bands; b++) each[b]![i] = now[b]!;
     most.push(now.reduce((a, b) => Math.max(a, b), 0));
   }
   most.sort((a, b) => a - b);
   return {
-    loudest: Math.max(most[Math.floor(TRIED * 0.9)]!, most.at(-1)! / 4),
-    quiet: Float64Array.from(each, (row) => row.sort()[Math.floor(TRIED * QUIET)]!),
+    loudest: Math.max(most[Math.floor(tried * 0.9)]!, most.at(-1)! / 4),
+    quiet: Float64Array.from(each, (row) => row.sort()[Math.floor(tried * QUIET)]!),
   };
 }

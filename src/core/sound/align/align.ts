@@ -5,7 +5,7 @@ import { lineUp, pairsAt, struckOf } from '../line-up';
 import { type FeatureNote, scoreFeatures } from './features';
 import { standingOut, type Features } from './frames';
 import { lineThrough } from './refine';
-import { steadied } from './steady';
+import { unbent } from './unbent';
 import type { Stretch } from './warp';
 import { MOST_PAIRS, betterThan, doubtOf, isPitched, sureOf, waysOf } from './sure';
 import { NEAR_JUMP, joined, laterBy, lengthOf, simplest, straightened } from './stretches';
@@ -25,9 +25,6 @@ export interface AlignInput {
 const SHORTEST_MS = 3000;
 
 const TOGETHER_MS = 15;
-
-/** Shares of beginnings that are no farther apart say nothing. */
-const ABOUT_AS_MANY = 0.02;
 
 /** The moments at which notes begin, those together one. */
 export function momentsOf(notes: readonly FeatureNote[]): Float64Array {
@@ -112,14 +109,8 @@ function byWhatSounds(input: AlignInput): Alignment | null {
   const moments = momentsOf(notes);
   const pairs = { alike, n: a.frames, m: b.frames };
   const putOne = (s: Stretch) => put(s, found.hopMs, moments, onsets);
-  const { long, all: free } = simplest(straightened(whole, putOne), pairs, found, putOne);
-  // Where more beginnings are met by a way that turns as it likes, somebody played so.
-  const all = free.map((one, k) => {
-    if (!one.bends) return one;
-    const ratio = lineThrough(one.x, one.y).ratio;
-    const steady = putOne(steadied(long[k]!, pairs, found.hopMs, ratio));
-    return steady.met >= one.met - ABOUT_AS_MANY ? steady : one;
-  });
+  const free = simplest(straightened(whole, putOne), pairs, found, putOne);
+  const { long, all } = unbent(free, { pairs, warp: found, moments, putOne, onsets });
   const places = all.flatMap((s) => s.places);
   const covered = all.reduce((n, s) => n + s.moments, 0) / Math.max(1, moments.length);
   const met = all.reduce((n, s) => n + s.met * s.moments, 0);

@@ -53,7 +53,7 @@ export function straightened(
   return { long, all };
 }
 
-interface Stretches {
+export interface Stretches {
   readonly long: readonly Stretch[];
   readonly all: readonly Put[];
 }
@@ -66,6 +66,26 @@ const LINES_TRIED = 6;
 const alikeAlong = ({ alike, m }: Alike, { score, sound }: Stretch): number =>
   score.reduce((sum, i, k) => sum + alike[i * m + sound[k]!]!, 0);
 
+/** A way along a line, over frames of the score; null where hardly any of it is in the sound. */
+export function alongLine(
+  line: { readonly offset: number; readonly ratio: number } | null,
+  [first, last]: readonly [number, number],
+  { m }: Alike,
+  { hopMs }: Warp,
+): Stretch | null {
+  if (!line) return null;
+  const frames: [number, number][] = [];
+  for (let f = first; f <= last; f++) {
+    const to = Math.round((line.offset + line.ratio * (f + 0.5) * hopMs) / hopMs - 0.5);
+    if (to >= 0 && to < m) frames.push([f, to]);
+  }
+  if (frames.length < 2) return null;
+  return {
+    score: Int32Array.from(frames, ([f]) => f),
+    sound: Int32Array.from(frames, ([, to]) => to),
+  };
+}
+
 /**
  * Where music repeats itself a way may jump by as much and back. Of the lines of its stretches, each
  * drawn through all of the score, the one along which both are most alike is taken if it explains as much.
@@ -73,27 +93,16 @@ const alikeAlong = ({ alike, m }: Alike, { score, sound }: Stretch): number =>
 export function simplest(
   jumping: Stretches,
   of: Alike,
-  { hopMs }: Warp,
+  warp: Warp,
   putOne: (s: Stretch) => Put,
 ): Stretches {
   if (jumping.all.length < 2) return jumping;
-  let best: { stretch: Stretch; value: number } | null = null;
   const longest = [...jumping.all].sort((a, b) => b.moments - a.moments).slice(0, LINES_TRIED);
+  let best: { stretch: Stretch; value: number } | null = null;
   for (const { places } of longest) {
-    const line = lineOf(places);
-    if (!line) continue;
-    const frames: [number, number][] = [];
-    for (let f = 0; f < of.n; f++) {
-      const to = Math.round((line.offset + line.ratio * (f + 0.5) * hopMs) / hopMs - 0.5);
-      if (to >= 0 && to < of.m) frames.push([f, to]);
-    }
-    if (frames.length < 2) continue;
-    const stretch = {
-      score: Int32Array.from(frames, ([f]) => f),
-      sound: Int32Array.from(frames, ([, to]) => to),
-    };
-    const value = alikeAlong(of, stretch);
-    if (!best || value > best.value) best = { stretch, value };
+    const stretch = alongLine(lineOf(places), [0, of.n - 1], of, warp);
+    const value = stretch ? alikeAlong(of, stretch) : 0;
+    if (stretch && (!best || value > best.value)) best = { stretch, value };
   }
   const jumped = jumping.long.reduce((sum, s) => sum + alikeAlong(of, s), 0);
   if (!best || best.value < AS_GOOD * jumped) return jumping;

@@ -1,0 +1,101 @@
+import { describe, expect, it } from 'vitest';
+import { put } from './put';
+import { lineOfMost, unbent } from './unbent';
+import type { Stretch } from './warp';
+
+const HOP_MS = 50;
+const LENGTH_MS = 90_000;
+const FRAMES = LENGTH_MS / HOP_MS;
+/** A stroke of the music: ways slip by as much. */
+const STROKE_MS = 200;
+
+/** Moments on most strokes, so that one beside another meets many beginnings too. */
+const moments = Float64Array.from(
+  { length: LENGTH_MS / STROKE_MS },
+  (_, i) => i * STROKE_MS,
+).filter((_, i) => (i * 7) % 11 < 7);
+const heard = (where: (ms: number) => number | null) => {
+  const ms = Float64Array.from([...moments].flatMap((m) => where(m) ?? []));
+  return { ms, strength: new Float32Array(ms.length).fill(1) };
+};
+const stretch = (from: number, to: number, where: (ms: number) => number): Stretch => {
+  const score = Int32Array.from({ length: to - from }, (_, k) => from + k);
+  return { score, sound: score.map((f) => Math.max(0, Math.round(where(f * HOP_MS) / HOP_MS))) };
+};
+const simplest = (long: readonly Stretch[], where: (ms: number) => number | null) => {
+  const onsets = heard(where);
+  const putOne = (s: Stretch) => put(s, HOP_MS, moments, onsets);
+  const m = FRAMES + 200;
+  // What sounds says nothing here: beginnings alone decide.
+  const pairs = { alike: new Float32Array(FRAMES * m), n: FRAMES, m };
+  const warp = { stretches: long, value: 0, hopMs: HOP_MS } as never;
+  return unbent({ long, all: long.map(putOne) }, { pairs, warp, moments, onsets, putOne });
+};
+const furthest = (found: ReturnType<typeof simplest>, where: (ms: number) => number | null) =>
+  Math.max(
+    ...found.all.flatMap((one) =>
+      one.places.map((p) => Math.abs(p.soundMs - (where(p.scoreMs) ?? NaN))),
+    ),
+  );
+
+describe('a way that slips by strokes', () => {
+  const slips = (ms: number) =>
+    ms > 20_000 && ms < 38_000 ? STROKE_MS : ms > 70_000 ? -STROKE_MS : 0;
+
+  it.each([
+    ['at the same tempo', (ms: number) => ms + 1240],
+    ['six hundredths faster', (ms: number) => 300 + ms * 0.94],
+  ])('is the line that meets more, %s', (_, where) => {
+    const found = simplest([stretch(0, FRAMES, (ms) => where(ms) + slips(ms))], where);
+    expect(found.all).toHaveLength(1);
+    expect(found.all[0]!.bends).toBe(false);
+    expect(furthest(found, where)).toBeLessThan(12);
+    expect(found.all[0]!.met).toBeGreaterThan(0.97);
+  });
+
+  it('and jumps to another place is one line, where that meets clearly more', () => {
+    const where = (ms: number) => ms + 500;
+    const elsewhere = (ms: number) => where(ms) + 5130;
+    const found = simplest(
+      [stretch(0, 800, elsewhere), stretch(800, FRAMES, (ms) => where(ms) + slips(ms))],
+      where,
+    );
+    expect(found.long).toHaveLength(1);
+    expect(furthest(found, where)).toBeLessThan(12);
+  });
+
+  it('is none where somebody played so', () => {
+    const where = (ms: number) => ms + 900 * Math.sin(ms / 9000) + 1000;
+    const found = simplest([stretch(0, FRAMES, where)], where);
+    expect(found.all[0]!.bends).toBe(true);
+    expect(furthest(found, where)).toBeLessThan(30);
+  });
+
+  it('bars that are missing stay missing, though the strokes go on as they were', () => {
+    const cut = 40 * STROKE_MS;
+    const where = (ms: number) => (ms < 40_000 ? ms : ms < 40_000 + cut ? null : ms - cut);
+    const found = simplest(
+      [stretch(0, 799, (ms) => ms), stretch(800 + cut / HOP_MS, FRAMES, (ms) => ms - cut)],
+      where,
+    );
+    expect(found.long).toHaveLength(2);
+    expect(furthest(found, where)).toBeLessThan(1);
+  });
+});
+
+describe('the line of most beginnings', () => {
+  it('is found beside a line that lies strokes and a part of the tempo away', () => {
+    const { ms } = heard((at) => 700 + at * 1.003);
+    const found = lineOfMost(moments, { offset: 1100, ratio: 1.0005 }, { ms })!;
+    for (const at of [0, LENGTH_MS])
+      expect(found.offset + found.ratio * at - (700 + at * 1.003)).toBeLessThan(20);
+    expect(Math.abs(found.ratio - 1.003)).toBeLessThan(0.0003);
+  });
+
+  it('is none where nothing begins near it, or hardly a note is there', () => {
+    expect(lineOfMost(moments, { offset: 0, ratio: 1 }, { ms: new Float64Array() })).toBeNull();
+    const far = { offset: 500_000, ratio: 1 };
+    expect(lineOfMost(moments, far, { ms: Float64Array.of(1, 2, 3) })).toBeNull();
+    expect(lineOfMost(Float64Array.of(5), far, { ms: Float64Array.of(1) })).toBeNull();
+  });
+});
