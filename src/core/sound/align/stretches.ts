@@ -63,7 +63,7 @@ const AS_GOOD = 0.97;
 
 const LINES_TRIED = 6;
 
-const alikeAlong = ({ alike, m }: Alike, { score, sound }: Stretch): number =>
+export const alikeAlong = ({ alike, m }: Alike, { score, sound }: Stretch): number =>
   score.reduce((sum, i, k) => sum + alike[i * m + sound[k]!]!, 0);
 
 /** A way along a line, over frames of the score; null where hardly any of it is in the sound. */

@@ -1,7 +1,7 @@
 import type { Onsets } from '../onsets';
 import type { Put } from './put';
 import { lineThrough } from './refine';
-import { alongLine, type Stretches } from './stretches';
+import { alikeAlong, alongLine, type Stretches } from './stretches';
 import { type Alike, steadied } from './steady';
 import type { Stretch, Warp } from './warp';
 
@@ -66,7 +66,14 @@ function straight(
   span: readonly [number, number],
   { pairs, warp, putOne, onsets }: Beside,
 ): { readonly stretch: Stretch; readonly put: Put } | null {
-  const stretch = alongLine(lineOfMost(moments, near, onsets), span, pairs, warp);
+  let stretch: Stretch | null = null;
+  let most = -Infinity;
+  // Of strokes that are met about as often the one at which score and sound are most alike.
+  for (const line of linesOfMost(moments, near, onsets)) {
+    const one = alongLine(line, span, pairs, warp);
+    const value = one ? alikeAlong(pairs, one) / one.score.length : -Infinity;
+    if (value > most) [most, stretch] = [value, one];
+  }
   if (!stretch) return null;
   const put = putOne(stretch);
   return put.bends ? null : { stretch, put };
@@ -86,11 +93,15 @@ const MOST_TEMPOS = 400;
 
 /**
  * Where music goes on in equal strokes a way may slip by some of them and back, and seems to bend. The
- * line near it on which most moments meet a beginning, whatever the way did; null where none is near.
+ * lines near it on which most moments meet a beginning, whatever the way did; none where none is near.
  */
-export function lineOfMost(x: Float64Array, usual: Line, { ms }: Pick<Onsets, 'ms'>): Line | null {
+export function linesOfMost(
+  x: Float64Array,
+  usual: Line,
+  { ms }: Pick<Onsets, 'ms'>,
+): readonly Line[] {
   const n = x.length;
-  if (n < 2 || ms.length === 0) return null;
+  if (n < 2 || ms.length === 0) return [];
   const middle = (x[0]! + x[n - 1]!) / 2;
   const half = Math.max(1, (x[n - 1]! - x[0]!) / 2);
   // From one tempo to the next an end of the way moves by a cell.
@@ -120,16 +131,31 @@ export function lineOfMost(x: Float64Array, usual: Line, { ms }: Pick<Onsets, 'm
       }
     }
   }
-  let best = -1;
-  let most = 0;
+  // At each place the tempo of most votes; of places near each other the one that has more.
+  const best = Array.from({ length: cells }, () => ({ met: 0, by: 0 }));
   for (let t = 0; t < tempos; t++)
     for (let c = 1; c + 1 < cells; c++) {
       const at = t * cells + c;
       const met = votes[at - 1]! + votes[at]! + votes[at + 1]!;
-      if (met > most) [most, best] = [met, at];
+      if (met > best[c]!.met) best[c] = { met, by: (t - either) * step };
     }
-  if (best < 0) return null;
-  const by = (Math.floor(best / cells) - either) * step;
-  const off = (best % cells) * CELL_MS - REACH_MS;
-  return { ratio: usual.ratio + by, offset: usual.offset + off - by * middle };
+  const most = best.reduce((m, { met }) => Math.max(m, met), 0);
+  return best
+    .flatMap(({ met, by }, c) => {
+      const from = Math.max(0, c - APART);
+      const near = best.slice(from, c + APART + 1);
+      const first = near.reduce((k, n, i) => (n.met > near[k]!.met ? i : k), 0) + from;
+      if (met === 0 || met < AS_MANY * most || first !== c) return [];
+      const off = c * CELL_MS - REACH_MS;
+      return { met, line: { ratio: usual.ratio + by, offset: usual.offset + off - by * middle } };
+    })
+    .sort((a, b) => b.met - a.met)
+    .slice(0, MOST_LINES)
+    .map(({ line }) => line);
 }
+
+/** Places are others where so many cells lie between them. */
+const APART = 6;
+/** Lines that meet less than such a share of the most say nothing. */
+const AS_MANY = 0.93;
+const MOST_LINES = 8;
