@@ -9,15 +9,13 @@ import { count, countOf } from '../../core/target/words';
 import TallyDots from '../margin/TallyDots.vue';
 import { engine } from '../stores/engine';
 import { useRecipes, type Outcome } from '../stores/recipes';
-import { useShelf } from '../stores/shelf';
 import { useTargets } from '../stores/targets';
-import { activePlan, recipeOf } from '../storage/job';
 import { useLeadOn } from '../kit/use-lead-on';
+import PlannedJobs from './PlannedJobs.vue';
 
 /** Plans that are kept, what they do in words, and one of them used on many files. */
 const recipes = useRecipes();
 const targets = useTargets();
-const shelf = useShelf();
 const leadOn = useLeadOn();
 onMounted(() => targets.load());
 
@@ -31,14 +29,6 @@ songs.onChange((files) => {
   if (files && files.length > 0) void recipes.take([...files]);
   songs.reset();
 });
-
-/** Jobs of which a recipe can be made, those changed last first. */
-const MOST_PLANNED = 12;
-const planned = computed(() =>
-  shelf.jobs
-    .filter((job) => !job.targetOpen && activePlan(job).now.steps.length > 0)
-    .slice(0, MOST_PLANNED),
-);
 
 const targetName = (id: string) => targets.find(id)?.name ?? `${id} (not on the shelf)`;
 /** What the chosen recipe does, step by step, as the plan says it. */
@@ -85,27 +75,7 @@ const list = (texts: readonly string[], most = 3) =>
         rests, the same mends. Open a job, go to its plan in Proof, and keep it as a recipe; or take
         a recipe file in here.
       </p>
-      <template v-if="planned.length > 0">
-        <h2 id="planned-title">Jobs that have a plan</h2>
-        <ul class="rows" aria-labelledby="planned-title">
-          <li v-for="job in planned" :key="job.id" class="recipe">
-            <span class="name">
-              <strong>{{ job.title }}</strong>
-              <span class="soft">
-                {{ activePlan(job).target.name }},
-                {{ count(activePlan(job).now.steps.length, 'step') }}
-              </span>
-            </span>
-            <NButton
-              size="small"
-              :aria-label="`Keep the plan of ${job.title} as a recipe`"
-              @click="recipes.keep(recipeOf(job))"
-            >
-              Keep as a recipe
-            </NButton>
-          </li>
-        </ul>
-      </template>
+      <PlannedJobs />
     </div>
     <div v-else class="body">
       <ul class="rows" aria-label="Recipes">
@@ -233,7 +203,10 @@ const list = (texts: readonly string[], most = 3) =>
           </NButton>
         </template>
       </div>
-      <p v-else class="serif intro">Choose a recipe to see what it does, and to use it on files.</p>
+      <div v-else class="none">
+        <p class="serif intro">Choose a recipe to see what it does, and to use it on files.</p>
+        <PlannedJobs />
+      </div>
     </div>
   </section>
 </template>
@@ -266,15 +239,6 @@ const list = (texts: readonly string[], most = 3) =>
 .none {
   min-height: 0;
   overflow: auto;
-}
-
-.none h2 {
-  margin: 18px 0 8px;
-  font: 600 16px/1.3 var(--serif);
-}
-
-.none .rows {
-  max-width: 620px;
 }
 
 .problem {

@@ -90,6 +90,7 @@ const TEMPO_REACH = 0.005;
 /** Lines are told apart by as much, at the ends of the way too. */
 const CELL_MS = 8;
 const MOST_TEMPOS = 400;
+const MOST_MOMENTS = 3000;
 
 /**
  * Where music goes on in equal strokes a way may slip by some of them and back, and seems to bend. The
@@ -112,19 +113,20 @@ export function linesOfMost(
   const votes = new Uint32Array(tempos * cells);
   // Whose vote a cell had last: a moment meets one beginning.
   const last = new Int32Array(tempos * cells).fill(-1);
+  const reach = REACH_MS + either * step * half;
+  // Of very many moments some are enough: what is asked is where most lie.
+  const every = Math.ceil(n / MOST_MOMENTS);
   let from = 0;
-  for (let i = 0; i < n; i++) {
+  for (let i = 0; i < n; i += every) {
     const expected = usual.offset + usual.ratio * x[i]!;
-    const reach = REACH_MS + TEMPO_REACH * half;
+    const turn = step * (x[i]! - middle);
     while (from < ms.length && ms[from]! < expected - reach) from++;
     for (let k = from; k < ms.length && ms[k]! <= expected + reach; k++) {
       const off = ms[k]! - expected;
       for (let t = 0; t < tempos; t++) {
-        const cell = Math.round(
-          (off - (t - either) * step * (x[i]! - middle) + REACH_MS) / CELL_MS,
-        );
-        if (cell < 0 || cell >= cells) continue;
-        const at = t * cells + cell;
+        const by = off - (t - either) * turn;
+        if (by < -REACH_MS || by > REACH_MS) continue;
+        const at = t * cells + Math.round((by + REACH_MS) / CELL_MS);
         if (last[at] === i) continue;
         last[at] = i;
         votes[at]!++;
