@@ -10,10 +10,14 @@ import { useShelf } from '../stores/shelf';
 const recipes = useRecipes();
 const shelf = useShelf();
 const MOST = 12;
-const kept = (job: JobRecord) =>
-  recipes.rows.some(
-    ({ recipe }) => recipe.name === job.title && recipe.target.id === job.activeTarget,
+/** As it stands now: what was changed since can be kept anew. */
+const kept = (job: JobRecord) => {
+  const { plan } = recipeOf(job);
+  return recipes.rows.some(
+    ({ recipe }) =>
+      recipe.target.id === job.activeTarget && JSON.stringify(recipe.plan) === JSON.stringify(plan),
   );
+};
 const planned = computed(() =>
   shelf.jobs
     .filter((job) => !job.targetOpen && activePlan(job).now.steps.length > 0 && !kept(job))
@@ -24,8 +28,8 @@ const planned = computed(() =>
 <template>
   <section v-if="planned.length > 0" aria-labelledby="planned-title">
     <h2 id="planned-title">Jobs that have a plan</h2>
-    <ul class="jobs">
-      <li v-for="job in planned" :key="job.id" class="job">
+    <ul class="rows">
+      <li v-for="job in planned" :key="job.id" class="recipe">
         <span class="name">
           <strong>{{ job.title }}</strong>
           <span class="soft">
@@ -51,36 +55,12 @@ h2 {
   font: 600 16px/1.3 var(--serif);
 }
 
-.jobs {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 8px;
+.rows {
   max-width: 620px;
-  margin: 0;
-  padding: 0 0 20px;
-  list-style: none;
 }
 
-.job {
-  display: flex;
+.recipe {
   gap: 12px;
-  align-items: center;
-  padding: 7px 6px 8px 11px;
-  border: 1px solid var(--line);
-  border-radius: 5px;
-  background: var(--page);
-}
-
-.name {
-  display: grid;
-  flex: 1;
-  min-width: 0;
-}
-
-strong {
-  overflow: hidden;
-  font: 600 15px/1.3 var(--serif);
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 </style>
+<style scoped src="./rows.css"></style>

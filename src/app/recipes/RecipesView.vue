@@ -253,43 +253,9 @@ const list = (texts: readonly string[], most = 3) =>
   min-height: 0;
 }
 
-.rows {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 8px;
-  align-content: start;
-  margin: 0;
-  padding: 0 0 20px;
-  overflow: auto;
-  list-style: none;
-}
-
-.recipe {
-  display: flex;
-  align-items: center;
-  padding: 7px 6px 8px 11px;
-  border: 1px solid var(--line);
-  border-radius: 5px;
-  background: var(--page);
-}
-
 .here {
   border-color: var(--quill);
   box-shadow: inset 3px 0 0 var(--quill);
-}
-
-.name {
-  display: grid;
-  flex: 1;
-  min-width: 0;
-  text-align: left;
-}
-
-.name strong {
-  overflow: hidden;
-  font: 600 15px/1.3 var(--serif);
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 
 .one {
@@ -365,3 +331,4 @@ const list = (texts: readonly string[], most = 3) =>
   color: var(--wax);
 }
 </style>
+<style scoped src="./rows.css"></style>

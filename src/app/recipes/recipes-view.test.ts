@@ -38,14 +38,20 @@ describe('recipes, where there is none yet', () => {
     const row = wrapper.find('section section li');
     expect(row.text()).toContain('Turn of the tide');
     expect(row.text()).toMatch(/Lantern rail,\s+\d+ steps?/);
-    await button(wrapper, 'Keep the plan of Turn of the tide').trigger('click');
+    const keep = button(wrapper, 'Keep the plan of Turn of the tide');
+    // A double click keeps it once.
+    await Promise.all([keep.trigger('click'), keep.trigger('click')]);
     await eventually(() => expect(useRecipes().rows).toHaveLength(1));
     const { recipe } = useRecipes().rows[0]!;
     expect(recipe.target).toMatchObject({ id: 'lantern-rail' });
     expect(recipe.plan.steps).toEqual(job.plan!.now.steps);
     expect(recipe.sources!.map((s) => s.name)).toEqual(['turn-of-the-tide.mid']);
-    // It is kept once; what else has a plan stays at hand beside what is kept.
+    // What else has a plan stays at hand beside what is kept.
     await eventually(() => expect(wrapper.text()).not.toContain('Jobs that have a plan'));
     expect(wrapper.text()).toContain('Choose a recipe');
+    // Another state of the plan is another recipe.
+    job.addSteps('Up again', [{ ...step }]);
+    await eventually(() => expect(wrapper.text()).toContain('Jobs that have a plan'));
+    expect(useRecipes().rows).toHaveLength(1);
   });
 });

@@ -51,9 +51,15 @@ export const useRecipes = defineStore('recipes', () => {
     error: (error) => (problem.value = storageProblem(error)),
   });
 
-  async function keep(recipe: Recipe, id = newKey()): Promise<boolean> {
+  /** The same recipe is kept once, however often it is asked for. */
+  async function keep(recipe: Recipe, id?: string): Promise<boolean> {
     try {
-      await db.recipes.put({ id, recipe, changedAt: Date.now() });
+      await db.transaction('rw', db.recipes, async () => {
+        const text = JSON.stringify(recipe);
+        const there = id === undefined ? await db.recipes.toArray() : [];
+        const same = there.find((r) => JSON.stringify(r.recipe) === text);
+        await db.recipes.put({ id: id ?? same?.id ?? newKey(), recipe, changedAt: Date.now() });
+      });
       problem.value = null;
       return true;
     } catch (error) {
