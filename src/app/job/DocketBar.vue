@@ -89,6 +89,7 @@ async function choose(id: string) {
 const asking = ref(false);
 const DOES = {
   'mend-lossless': () => job.mendAll('lossless'),
+  'next-stop': () => looking.walkStops(),
   'hand-over': () => handover.handOver(),
 } as const;
 const unsaid = computed(() => isUnsaid(job.target));
@@ -101,8 +102,11 @@ const main = computed(() => {
       does: () => router.push(`/job/${job.record!.id}/intake`),
       off: false,
     };
-  const action = stageOf(props.stage).mainAction?.(job.losslessCount);
-  if (action) return { label: action.label, does: DOES[action.does], off: job.readOnly };
+  const action = stageOf(props.stage).mainAction?.(job.losslessCount, job.tally.stops);
+  if (action) {
+    const off = job.readOnly && action.does !== 'next-stop';
+    return { label: action.label, does: DOES[action.does], off };
+  }
   const to = stageAfter(props.stage)!;
   return {
     label: to.onTo,

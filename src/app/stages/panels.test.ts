@@ -278,6 +278,24 @@ describe('the docket and the head', () => {
     await atRest();
     await eventually(() => expect(job.losslessCount).toBe(0));
     await flushPromises();
+    // Of what is left nothing is free: each press leads to a stop, until none is open.
+    const stops = () => job.findings.filter((f) => f.severity === 'stop' && f.reason === null);
+    expect(stops().length).toBeGreaterThan(1);
+    const met: (string | null)[] = [];
+    for (let i = 0; i <= stops().length; i++) {
+      await button(wrapper, `To the next stop (${stops().length})`).trigger('click');
+      await flushPromises();
+      met.push(useLooking().finding);
+    }
+    expect(met).toEqual([...stops().map((f) => f.key), stops()[0]!.key]);
+    for (const { key } of stops().slice(1)) job.leaveAsIs(key, 'They know it', '');
+    await atRest();
+    await button(wrapper, 'To the stop').trigger('click');
+    await flushPromises();
+    expect(useLooking().finding).toBe(stops()[0]!.key);
+    job.leaveAsIs(stops()[0]!.key, 'They know it', '');
+    await atRest();
+    await flushPromises();
     expect(button(wrapper, 'On to the rehearsal').exists()).toBe(true);
     await wrapper.setProps({ stage: 'intake' });
     expect(button(wrapper, 'On to seating').exists()).toBe(true);

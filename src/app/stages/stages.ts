@@ -22,7 +22,7 @@ export interface JobStands {
 /** What the one button of the docket does there; null where it leads on to the next stage. */
 export interface MainAction {
   readonly label: string;
-  readonly does: 'mend-lossless' | 'hand-over';
+  readonly does: 'mend-lossless' | 'next-stop' | 'hand-over';
 }
 
 /** A stage of a job that does something: its knot on the thread, its panel, what it settles. */
@@ -39,8 +39,11 @@ export interface StageDef {
   /** The rules whose stops it is there to settle; null where it counts them all. */
   readonly settles: ReadonlySet<string> | null;
   state(job: JobStands): StageState;
-  /** @param lossless findings that a mend without loss would end */
-  mainAction?(lossless: number): MainAction | null;
+  /**
+   * @param lossless findings that a mend without loss would end
+   * @param stops stops that are open
+   */
+  mainAction?(lossless: number, stops: number): MainAction | null;
 }
 
 /** By the stops that a stage is there to settle. */
@@ -93,10 +96,16 @@ export const STAGES = [
     panel: MarginColumn,
     settles: null,
     state: byStops(null),
-    mainAction: (lossless: number): MainAction | null =>
-      lossless > 0
-        ? { label: `Mend what loses nothing (${lossless})`, does: 'mend-lossless' }
-        : null,
+    mainAction(lossless: number, stops: number): MainAction | null {
+      if (lossless > 0)
+        return { label: `Mend what loses nothing (${lossless})`, does: 'mend-lossless' };
+      if (stops > 0)
+        return {
+          label: stops > 1 ? `To the next stop (${stops})` : 'To the stop',
+          does: 'next-stop',
+        };
+      return null;
+    },
   },
   {
     id: 'rehearsal',

@@ -1,4 +1,4 @@
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import type { NoteAddress } from '../../core/score/address';
 import type { MendView } from '../../worker/run-protocol';
 import { ghostsOf, type Ghost } from '../sheet/ghosts';
@@ -119,6 +119,23 @@ export const useLooking = defineJobPart(() => {
     lookAt(list[next]!.key);
   }
 
+  /** To the next stop that is open; of one alone to that. */
+  async function walkStops() {
+    const list = job.findings;
+    const at = list.findIndex((f) => f.key === finding.value);
+    const from = at < 0 ? place : at + 1;
+    const next = [...list.slice(from), ...list.slice(0, from)].find(
+      (f) => f.severity === 'stop' && f.reason === null,
+    );
+    if (!next) return;
+    // Whoever follows what is open sees that it was asked for again.
+    if (next.key === finding.value) {
+      finding.value = null;
+      await nextTick();
+    }
+    lookAt(next.key);
+  }
+
   function walkParts(by: 1 | -1) {
     // Those of the column: what only sets up a channel is passed over.
     const parts = piece.value?.parts.filter((p) => p.columns.count > 0) ?? [];
@@ -181,6 +198,7 @@ export const useLooking = defineJobPart(() => {
     bring,
     lookAt,
     walk,
+    walkStops,
     walkParts,
     choosePart,
     chooseNamed,
