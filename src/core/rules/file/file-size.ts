@@ -1,15 +1,17 @@
 import { asDelivered } from '../../reading/as-delivered';
-import { defineRule, mend, says } from '../define-rule';
+import { defineRule, mend, mendBy, says } from '../define-rule';
 import { dropDuplicates } from '../../steps/strip';
 import { fileOf } from '../../score/to-file';
 import type { Piece } from '../../score/piece';
 import { isIn } from '../../score/score';
-import { everything } from '../../steps/define-step';
+import type { Mend } from '../finding';
+import { callStep, everything } from '../../steps/define-step';
 import type { Target } from '../../target/schema';
 import { leaveOut } from '../../steps/routing';
 import { repeatsOf } from '../../reading/news';
 import { keepStrongest } from '../../steps/spacing/keep-strongest';
 import { count } from '../../target/words';
+import { thinner } from './thinner';
 import { writeSmf } from '../../smf/write';
 
 /** A note takes from four bytes, in running status, to a dozen. SMF 1.0, "Track chunks". */
@@ -47,7 +49,7 @@ export const fileSize = defineRule({
   story: {
     why: 'Bends and controllers outnumber the notes.',
     mends:
-      'Events that repeat are dropped, the weakest notes go, or a part that makes room enough is left out.',
+      'Events that repeat are dropped, bends and controllers are thinned as little as makes room, the weakest notes go, or a part that makes room enough is left out.',
   },
   block: 'file',
   reads: ['mostBytes'],
@@ -60,13 +62,16 @@ export const fileSize = defineRule({
       then: (f, w) => `${w.Target} has room for ${f.most} and cuts off the rest.`,
     }),
   },
-  check({ block, target, piece, report }) {
+  check({ block, target, piece, curves, report }) {
     const most = block.mostBytes;
     if (most === undefined) return;
     const bytes = bytesOf(piece, target);
     if (bytes <= most) return;
     const parts = piece.score.parts.filter((p) => isIn(p) && p.notes.count > 0);
-    const repeats = repeatsOf(piece.score).size > 0;
+    const fits = (p: Piece) => bytesOf(p, target) <= most;
+    const noRepeats = { notes: false, events: true };
+    const without = dropDuplicates.apply({ ...everything(piece), params: noRepeats });
+    const repeats = repeatsOf(piece.score).size > 0 && 'piece' in without && fits(without.piece);
     // A note takes about eight bytes: which part would be enough on its own.
     const over = bytes - most;
     const enough = parts
@@ -74,15 +79,29 @@ export const fileSize = defineRule({
       .sort((a, b) => a.notes.count - b.notes.count)[0];
     const total = parts.reduce((n, p) => n + p.notes.count, 0);
     const weakest = enoughWithout(piece, target, most, total, over);
+    const thin = thinner(piece, curves(), fits);
+    const thinMend = (): Mend | null => {
+      if (!thin || thin.fits) return thin && mendBy(thin.title, ...thin.calls);
+      // Not enough by itself: notes go for the rest.
+      const stillOver = bytesOf(thin.piece, target) - most;
+      if (stillOver >= over) return null;
+      const notes = enoughWithout(thin.piece, target, most, total, stillOver);
+      if (notes >= Math.min(weakest, total)) return null;
+      return mendBy(
+        `${thin.title}, and leave out the ${count(notes, 'weakest note')}`,
+        ...thin.calls,
+        callStep(keepStrongest, { most: total - notes }),
+      );
+    };
+    const thinning = thinMend();
     report({
       code: 'file-large',
       data: { bytes: bytes.toLocaleString('en-GB'), most: most.toLocaleString('en-GB') },
       measured: { value: bytes, unit: 'bytes' },
       allowed: { mostBytes: most },
       mends: [
-        ...(repeats
-          ? [mend('Drop events that repeat', dropDuplicates, { notes: false, events: true })]
-          : []),
+        ...(repeats ? [mend('Drop events that repeat', dropDuplicates, noRepeats)] : []),
+        ...(thinning ? [thinning] : []),
         ...(weakest > 0 && weakest < total
           ? [
               mend(`Leave out the ${count(weakest, 'weakest note')}`, keepStrongest, {
@@ -92,7 +111,7 @@ export const fileSize = defineRule({
           : []),
         ...(enough ? [mend(`Leave “${enough.name}” out`, leaveOut, {}, [enough])] : []),
       ],
-      ...(repeats || enough || weakest < total
+      ...(repeats || thinning || enough || weakest < total
         ? {}
         : { noMend: 'Leave several parts out, or shorten the piece.' }),
     });
