@@ -208,6 +208,36 @@ describe('what other files look like', () => {
     expect(Math.min(...lengths)).toBe(860);
   });
 
+  it('who is left out plays on a horn while it rests, and nobody at once with another', () => {
+    const span = (name: string, channel: number, from: number, to: number, key: number) => {
+      const track = new Track(name).program(0, channel, 60);
+      for (let q = from; q < to; q++) track.note(channel, q * 480, 240, key + ((q * q) % 7), 80);
+      return track;
+    };
+    const tracks = [
+      span('Late', 1, 96, 160, 60),
+      span('All through', 2, 0, 160, 50),
+      span('Most of it', 3, 16, 160, 44),
+      span('Fourth', 4, 0, 128, 66),
+    ];
+    const { figures, stops, rendition, applied } = result(tracks, 'fog-pier');
+    expect(stops).toEqual([]);
+    expect(applied[0]!.title).toMatch(/, “[\w ]+” while Horn \d rests$/);
+    expect([figures.tune, figures.bass]).toEqual([1, 1]);
+    const bySeat = new Map<string, [start: number, end: number][]>();
+    for (const { seat, notes } of rendition.pieces[0]!.score.parts.filter(isIn)) {
+      for (let i = 0; i < notes.count; i++)
+        bySeat.set(seat!, [...(bySeat.get(seat!) ?? []), [notes.start[i]!, notes.end[i]!]]);
+    }
+    expect(bySeat.size).toBe(3);
+    // Nobody is left out, and of the four only what would be at once with another is missing.
+    expect([...bySeat.values()].flat().length).toBeGreaterThanOrEqual(160 + 144 + 128 + 32);
+    for (const list of bySeat.values()) {
+      list.sort((a, b) => a[0] - b[0]);
+      list.slice(1).forEach(([start], i) => expect(start).toBeGreaterThanOrEqual(list[i]![1]));
+    }
+  });
+
   it('lines alone, no chords and no keys: the hands get one each', () => {
     const lines = Array.from({ length: 9 }, (_, n) => {
       const track = new Track(`Line ${n}`).program(0, n + 1, 70);

@@ -49,7 +49,7 @@ export const fileSize = defineRule({
   story: {
     why: 'Bends and controllers outnumber the notes.',
     mends:
-      'Events that repeat are dropped, bends and controllers are thinned as little as makes room, the weakest notes go, or a part that makes room enough is left out.',
+      'Events that repeat are dropped, or bends and controllers are thinned as little as makes room. Else the weakest notes go, or a part that makes room enough.',
   },
   block: 'file',
   reads: ['mostBytes'],

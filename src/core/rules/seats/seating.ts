@@ -56,7 +56,7 @@ export const seating = defineRule({
   story: {
     why: 'The session has more parts than the target has seats, or its channels have other numbers.',
     mends:
-      'Seat the part, or move it to the channel of its seat. Split it by hand where both hands are on it, or leave it out.',
+      'Seat the part, or move it to the channel of its seat. Split it by hand where both hands are on it; let it play where a seat of one voice rests for long; or leave it out.',
   },
   block: 'seats',
   phase: 'seating',

@@ -5,10 +5,12 @@ import { isChordal, TUNE, type Importance } from '../../reading/importance/impor
 import { joinNotes, notesWhere, pickNotes } from '../../score/columns';
 import { isIn, type Part } from '../../score/score';
 import { fitSeats, type SeatFit } from '../../seating/fit-seats';
+import { inRests, type InRests } from '../../seating/in-rests';
 import { sharing } from '../../seating/together';
 import { callStep } from '../../steps/define-step';
 import { follow, followedName } from '../../steps/follow';
 import { handsOf as handsOfNotes } from '../../steps/hands';
+import { leaveNotesOut } from '../../steps/leave-notes-out';
 import { join, leaveOut, route } from '../../steps/routing';
 import { split } from '../../steps/splitting';
 import type { StepCall } from '../../steps/call';
@@ -64,7 +66,16 @@ export function whoPlays(
     const oneVoice = target.polyphony?.together === 1 || target.chart !== undefined;
     if (line) mends.splice(oneVoice && most < MOST_OF_TUNE ? 0 : 1, 0, line);
   } else if (free.length > 0 && found.taken.length > 0 && !hands.instead) {
-    mends.push(allSeats(found.taken, found.over, share(found.taken, found.over)));
+    const meanwhile = (there: readonly Seating[], over: readonly Part[]) =>
+      inRests(target, there, over, maps, importance);
+    mends.push(
+      allSeats(
+        found.taken,
+        found.over,
+        share(found.taken, found.over),
+        meanwhile(found.taken, found.over),
+      ),
+    );
     mends.push(
       ...chordsInstead(found.taken, free, target, importance, (out) =>
         without([...found.over, ...out]),
@@ -77,7 +88,7 @@ export function whoPlays(
     if (line) mends.push(line);
     for (const set of found.others) {
       const over = unseated.filter((p) => playing(p) && set.every((f) => f.part !== p));
-      mends.push(allSeats(set, over, share(set, over)));
+      mends.push(allSeats(set, over, share(set, over), meanwhile(set, over)));
     }
   }
   mends.push(...hands.mends);
@@ -219,22 +230,32 @@ const oneSeat = (
     );
   });
 
-/** Several seats: the best assignment over all of them, and who shares one. */
+/** Several seats: the best assignment over all of them, who shares one, and who plays while it rests. */
 function allSeats(
   taken: readonly SeatFit[],
   over: readonly Part[],
   more: readonly Seating[],
+  meanwhile: readonly InRests[],
 ): Mend {
   const said = taken.slice(0, 3).map((f) => `${quoted(f.part.name)} at ${f.seat.name}`);
   const others = taken.length - said.length + more.length;
-  const left = over.filter((p) => more.every((f) => f.part !== p));
+  const left = over.filter((p) => [...more, ...meanwhile].every((f) => f.part !== p));
   const rest = left.filter(playing).length;
+  const resting = meanwhile
+    .slice(0, 2)
+    .map((f) => `${quoted(f.part.name)} while ${f.seat.name} rests`);
+  const further = meanwhile.length - resting.length;
   return mendBy(
     `Seat ${said.join(', ')}${others > 0 ? ` and ${others} more` : ''}${
+      resting.length > 0 ? `, ${resting.join(', ')}` : ''
+    }${further > 0 ? ` and ${further} more so` : ''}${
       rest > 0 ? `, without ${count(rest, 'other')}` : ''
     }`,
     ...without(left),
-    ...[...taken, ...more].map(seat),
+    ...meanwhile.map(({ part, silent }) =>
+      callStep(leaveNotesOut, {}, { parts: [part.ref], stretches: silent }),
+    ),
+    ...[...taken, ...more, ...meanwhile].map(seat),
   );
 }
 
