@@ -43,6 +43,9 @@ const PITCHED = 0.15;
 export const isPitched = (notes: readonly FeatureNote[]) =>
   notes.filter((n) => !n.drum).length > PITCHED * notes.length;
 
+/** What a way is worth a frame where nothing goes along. */
+const BY_CHANCE = 0.1;
+
 /**
  * How much better the way is than the best wrong one, the score backwards or in other keys, and than the
  * best at another place; all in as few frames, so that they are held against each other.
@@ -73,8 +76,13 @@ export function betterThan(
     right.b.frames,
     right.a.hopMs,
   ).value;
-  const { value } = right.found;
-  return { song: 1 - Math.max(...wrong) / value, place: 1 - elsewhere / value };
+  // A way that is hardly better than chance is not better than others by being hardly anything.
+  const frames = Math.min(right.a.frames, right.b.frames);
+  const value = Math.max(right.found.value, BY_CHANCE * frames);
+  return {
+    song: (right.found.value - Math.max(0, ...wrong)) / value,
+    place: (right.found.value - Math.max(0, elsewhere)) / value,
+  };
 }
 
 /** From here on a place is taken for right: of such none was wrong on songs at hand. */
@@ -98,7 +106,7 @@ export function doubtOf(of: {
 const MET_BY_CHANCE = 0.4;
 /** Dense music is alike in every key: there it counts how many onsets are met, beside as many. */
 const MET = 0.35;
-const MET_SAYS = 0.55;
+const MET_SAYS = 0.3;
 
 const logistic = (x: number) => 1 / (1 + Math.exp(-x));
 
@@ -112,7 +120,7 @@ export function sureOf(of: {
   const few = Math.min(1, of.places / 24);
   return (
     few *
-    logistic(14 * (of.better.song + MET_SAYS * (of.share - MET) - 0.42)) *
+    logistic(16 * (of.better.song + MET_SAYS * (of.share - MET) - 0.36)) *
     logistic(30 * (of.better.place - 0.06)) *
     logistic(25 * (of.covered - 0.45)) *
     logistic(20 * (of.share - 0.3))

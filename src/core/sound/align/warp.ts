@@ -21,7 +21,7 @@ const TONES = 1;
 const BEGINNINGS = 0.9;
 const NOISE = 0.5;
 /** A frame that is no more alike than this many deviations above the mean says nothing for the pair. */
-const LEAST = 0.75;
+const LEAST = 1;
 const MOST = 3;
 /** What a step costs that is not along the diagonal. */
 const ASKEW = 0.12;
@@ -29,6 +29,9 @@ const ASKEW = 0.12;
 const JUMP = 14;
 /** What each frame costs that is passed over by a jump, and at either end of both. */
 const PASSED = 0.02;
+
+/** Of places that are as alike a recording begins rather where the score does: what it costs at most. */
+const LATER = 3;
 
 const WEIGHTS = Float64Array.from({ length: SIZE }, (_, k) =>
   k < CLASSES ? TONES : k < CLASSES * 2 ? BEGINNINGS : NOISE,
@@ -40,7 +43,27 @@ const byValue = ({ values, frames }: Features) =>
     Float32Array.from({ length: frames }, (_, t) => values[t * SIZE + k]!),
   );
 
-/** How alike each frame of the one is to each of the other, in deviations from the mean of all. */
+/** How strong each value is in the mean of all frames, weighed. */
+function meanOf({ values, frames }: Features): Float64Array {
+  const out = new Float64Array(SIZE);
+  for (let t = 0; t < frames; t++) for (let k = 0; k < SIZE; k++) out[k]! += values[t * SIZE + k]!;
+  for (let k = 0; k < SIZE; k++) out[k]! *= WEIGHTS[k]! / Math.max(1, frames);
+  return out;
+}
+
+/** How alike each frame is to what is meant by `mean`. */
+const alikeTo = ({ values, frames }: Features, mean: Float64Array) =>
+  Float64Array.from({ length: frames }, (_, t) => {
+    let sum = 0;
+    for (let k = 0; k < SIZE; k++) sum += mean[k]! * values[t * SIZE + k]!;
+    return sum;
+  });
+
+/**
+ * How alike each frame of the one is to each of the other, beyond what both are to any: where only
+ * drums play, or little, frames are less alike to all, and are no less the right ones for that. In
+ * deviations from the mean of all.
+ */
 export function likeness(a: Features, b: Features, checkpoint?: Checkpoint): Float32Array {
   const [n, m] = [a.frames, b.frames];
   const out = new Float32Array(n * m);
@@ -49,6 +72,8 @@ export function likeness(a: Features, b: Features, checkpoint?: Checkpoint): Flo
   const row = new Float64Array(m);
   const weights = new Float64Array(SIZE + 3);
   const held: Float32Array[] = [];
+  const ofRow = alikeTo(a, meanOf(b));
+  const ofColumn = alikeTo(b, meanOf(a));
   let [sum, squares] = [0, 0];
   for (let i = 0; i < n; i++) {
     if (i % 64 === 0) checkpoint?.(i, n);
@@ -71,7 +96,7 @@ export function likeness(a: Features, b: Features, checkpoint?: Checkpoint): Flo
       for (let j = 0; j < m; j++) row[j]! += w0 * c0[j]! + w1 * c1[j]! + w2 * c2[j]! + w3 * c3[j]!;
     }
     for (let j = 0; j < m; j++) {
-      const alike = row[j]!;
+      const alike = (row[j]! -= ofRow[i]! + ofColumn[j]!);
       sum += alike;
       squares += alike * alike;
     }
@@ -123,10 +148,11 @@ export function warp(
     let alike1 = 0;
     const base = i * m;
     const toEnd = PASSED * (n - 1 - i + m - 1);
+    const later = Math.min(LATER, PASSED * i);
     for (let j = 0; j < m; j++) {
       const gain = alike[base + j]!;
       const above = i === 0 ? 0 : alike[base - m + j]!;
-      let value = -PASSED * (i + j);
+      let value = -PASSED * (i + j) - later;
       let way = START;
       if (before1 > value) {
         value = before1;
