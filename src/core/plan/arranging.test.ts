@@ -12,7 +12,7 @@ import { builtInTargets } from '../target/index';
 import { kindOf, kindOfTarget } from '../target/seat-kind';
 import type { Target } from '../target/schema';
 import { baseOf } from './base';
-import { mendMany } from './mend';
+import { mendMany, type MendReach } from './mend';
 import { runPlan } from './run';
 
 /** One of each kind of song: those of the lantern week's hands, and others'. */
@@ -144,11 +144,11 @@ describe.each(songs.map((s) => [s.name, s.bytes] as const))('%s', (_, bytes) => 
 });
 
 describe('what other files look like', () => {
-  const result = (tracks: readonly Track[], id: string) => {
+  const result = (tracks: readonly Track[], id: string, reach: MendReach = 'drop') => {
     const target = builtIn(id);
     const base = baseOf(song([conductor(), ...tracks]));
     const { rendition } = runPlan({ base, target, plan: { steps: [] } });
-    const done = mendMany({ rendition, target, base, reach: 'drop', accept: true });
+    const done = mendMany({ rendition, target, base, reach, accept: true });
     const stops = done.findings.flatMap((f) => (f.severity === 'stop' ? [f.key] : []));
     return { ...done, stops, figures: figuresOf(base.rendition, done.rendition, target) };
   };
@@ -224,6 +224,9 @@ describe('what other files look like', () => {
     expect(stops).toEqual([]);
     expect(applied[0]!.title).toMatch(/, “[\w ]+” while Horn \d rests$/);
     expect([figures.tune, figures.bass]).toEqual([1, 1]);
+    // That somebody rests who would be left out otherwise is who plays, and drops no note of a seat.
+    const kept = result(tracks, 'fog-pier', 'keep');
+    expect(kept.applied[0]!.title).toBe(applied[0]!.title);
     const bySeat = new Map<string, [start: number, end: number][]>();
     for (const { seat, notes } of rendition.pieces[0]!.score.parts.filter(isIn)) {
       for (let i = 0; i < notes.count; i++)

@@ -23,7 +23,7 @@ export interface MendTrial {
   /** Notes that are changed beyond that, dropped or added. */
   readonly notesTouched: number;
   readonly notesDropped: number;
-  /** Of parts that still play. */
+  /** Of parts that still play, but for where they rest while another has their seat. */
   readonly droppedOfSeats: number;
   /** By which mends are ranked, the cheapest first: a note that vanishes is dearer than any change. */
   readonly cost: number;
@@ -96,6 +96,19 @@ function partsLeftOut(before: readonly Piece[], after: readonly Piece[]) {
       }
   });
   return { parts, notes };
+}
+
+/** Notes that a part without a seat leaves out where another plays on the one that it gets. */
+function restingNotes(before: readonly Piece[], after: readonly Piece[]): number {
+  if (before.length !== after.length) return 0;
+  return before.reduce((sum, { score }, i) => {
+    const now = new Map(after[i]!.score.parts.map((p) => [p.id, p]));
+    return score.parts.reduce((notes, { id, seat, leftOut, notes: { count: had } }) => {
+      const part = now.get(id);
+      if (seat !== null || leftOut || !part || part.leftOut || part.seat === null) return notes;
+      return notes + Math.max(0, had - part.notes.count);
+    }, sum);
+  }, 0);
 }
 
 /**
@@ -250,7 +263,7 @@ export class Trials {
       shiftMs: Math.round(step.commonShiftMs * 1000) / 1000,
       notesTouched: touched(step),
       notesDropped: step.dropped,
-      droppedOfSeats: Math.max(0, step.dropped - out.notes),
+      droppedOfSeats: Math.max(0, step.dropped - out.notes - restingNotes(before, after)),
       cost: costOf(step, lossless, missed) + curves.length,
       costs: sayWithCurves(
         sayWithout(step, lossless, out.parts > 0 ? silenced(before, after) : out),
