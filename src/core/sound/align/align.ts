@@ -105,7 +105,8 @@ function byWhatSounds(input: AlignInput): Alignment | null {
     found.hopMs,
   );
   if (whole.length === 0) return null;
-  const better = betterThan(score, features, isPitched(notes), part(0.5));
+  const pitched = isPitched(notes);
+  const better = betterThan(score, features, pitched, part(0.5));
   const moments = momentsOf(notes);
   const pairs = { alike, n: a.frames, m: b.frames };
   const putOne = (s: Stretch) => put(s, found.hopMs, moments, onsets);
@@ -131,7 +132,7 @@ function byWhatSounds(input: AlignInput): Alignment | null {
       soundToMs: s.sound[0]! * hop,
     };
   });
-  const confidence = sureOf({ better, covered, share, places: places.length });
+  const confidence = sureOf({ better, covered, share, places: places.length, pitched });
   const said = { kind, offsetMs, ratio, offset, line, confidence, share, covered, better };
   const doubt = doubtOf({ confidence, better, covered, share, places: places.length });
   return { ...said, places, jumps, doubt };

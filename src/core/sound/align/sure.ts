@@ -78,7 +78,7 @@ export function betterThan(
   ).value;
   // A way that is hardly better than chance is not better than others by being hardly anything.
   const frames = Math.min(right.a.frames, right.b.frames);
-  const value = Math.max(right.found.value, BY_CHANCE * frames);
+  const value = Math.max(right.found.value, pitched ? BY_CHANCE * frames : 0);
   return {
     song: (right.found.value - Math.max(0, ...wrong)) / value,
     place: (right.found.value - Math.max(0, elsewhere)) / value,
@@ -107,6 +107,8 @@ const MET_BY_CHANCE = 0.4;
 /** Dense music is alike in every key: there it counts how many onsets are met, beside as many. */
 const MET = 0.35;
 const MET_SAYS = 0.3;
+/** Of drums alone, alike in all that they are, it says more. */
+const MET_SAYS_OF_DRUMS = 0.55;
 
 const logistic = (x: number) => 1 / (1 + Math.exp(-x));
 
@@ -116,11 +118,13 @@ export function sureOf(of: {
   covered: number;
   share: number;
   places: number;
+  pitched: boolean;
 }): number {
   const few = Math.min(1, of.places / 24);
+  const met = of.pitched ? MET_SAYS : MET_SAYS_OF_DRUMS;
   return (
     few *
-    logistic(16 * (of.better.song + MET_SAYS * (of.share - MET) - 0.36)) *
+    logistic(16 * (of.better.song + met * (of.share - MET) - 0.36)) *
     logistic(30 * (of.better.place - 0.06)) *
     logistic(25 * (of.covered - 0.45)) *
     logistic(20 * (of.share - 0.3))

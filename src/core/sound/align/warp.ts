@@ -22,6 +22,10 @@ const BEGINNINGS = 0.9;
 const NOISE = 0.5;
 /** A frame that is no more alike than this many deviations above the mean says nothing for the pair. */
 const LEAST = 1;
+/** Of drums alone, whose three bands are seldom so much more alike than the others. */
+const LEAST_OF_DRUMS = 0.75;
+/** In as many frames something with a pitch sounds, else drums play alone. */
+const PITCHED = 0.15;
 const MOST = 3;
 /** What a step costs that is not along the diagonal. */
 const ASKEW = 0.12;
@@ -51,6 +55,16 @@ function meanOf({ values, frames }: Features): Float64Array {
   return out;
 }
 
+const isPitched = ({ values, frames }: Features): boolean => {
+  let sounding = 0;
+  for (let t = 0; t < frames; t++) {
+    let tones = 0;
+    for (let k = 0; k < CLASSES; k++) tones += values[t * SIZE + k]!;
+    if (tones > 0) sounding++;
+  }
+  return sounding > PITCHED * frames;
+};
+
 /** How alike each frame is to what is meant by `mean`. */
 const alikeTo = ({ values, frames }: Features, mean: Float64Array) =>
   Float64Array.from({ length: frames }, (_, t) => {
@@ -72,8 +86,11 @@ export function likeness(a: Features, b: Features, checkpoint?: Checkpoint): Flo
   const row = new Float64Array(m);
   const weights = new Float64Array(SIZE + 3);
   const held: Float32Array[] = [];
-  const ofRow = alikeTo(a, meanOf(b));
-  const ofColumn = alikeTo(b, meanOf(a));
+  // Of drums alone how much they are alike to any is nearly all there is.
+  const pitched = isPitched(a);
+  const ofRow = pitched ? alikeTo(a, meanOf(b)) : new Float64Array(n);
+  const ofColumn = pitched ? alikeTo(b, meanOf(a)) : new Float64Array(m);
+  const least = pitched ? LEAST : LEAST_OF_DRUMS;
   let [sum, squares] = [0, 0];
   for (let i = 0; i < n; i++) {
     if (i % 64 === 0) checkpoint?.(i, n);
@@ -106,7 +123,7 @@ export function likeness(a: Features, b: Features, checkpoint?: Checkpoint): Flo
   const deviation = Math.sqrt(Math.max(1e-9, squares / (n * m) - mean * mean));
   for (let k = 0; k < out.length; k++) {
     const by = (out[k]! - mean) / deviation;
-    out[k] = (by > MOST ? MOST : by < -MOST ? -MOST : by) - LEAST;
+    out[k] = (by > MOST ? MOST : by < -MOST ? -MOST : by) - least;
   }
   return out;
 }
