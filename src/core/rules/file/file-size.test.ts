@@ -41,7 +41,7 @@ testRule(fileSize, {
     {
       name: 'thinned as far as may be, and still too large: the weakest notes go for the rest',
       code: 'file-large',
-      target: holds(420),
+      target: holds(520),
       source: gliding(),
     },
   ],

@@ -46,7 +46,7 @@ export function thinner(
     ];
     let now = piece;
     const calls = wanted.map(([which, within]) => {
-      const params = { ...which, within };
+      const params = { ...which, within, rests: true };
       const thinned = thinCurve.apply({ ...everything(now), params });
       if ('piece' in thinned) now = thinned.piece;
       return callStep(thinCurve, params);

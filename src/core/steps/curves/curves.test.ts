@@ -7,7 +7,7 @@ import type { Rendition } from '../../score/piece';
 import { testStep } from '../../../../testing/step-tester';
 import { conductor, renditionOf, song, targetWith, Track } from '../../../../testing/score-builder';
 import type { Point } from './change';
-import { atRate, heldError, lineError, linesWithin, stepsWithin } from './simplify';
+import { atRate, heldError, lineError, linesWithin, restingWithin, stepsWithin } from './simplify';
 
 /** Values of a controller: at 120 BPM 480 ticks are half a second. */
 const turned = (
@@ -58,6 +58,20 @@ testStep('thin-curve', [
     ]),
     params: { ...c11, within: 1 },
     expect: become(['0:51', '1440:55']),
+  },
+  {
+    name: 'what is held for long keeps its value, and the last one does',
+    source: turned([
+      [0, 50],
+      [10, 53],
+      [20, 56],
+      [30, 57],
+      [960, 55],
+      [970, 52],
+      [980, 50],
+    ]),
+    params: { ...c11, within: 4, rests: true },
+    expect: become(['0:53', '30:57', '960:55', '980:50']),
   },
   {
     name: 'at a rate the value that is reached stays',
@@ -435,6 +449,23 @@ describe('curves of any kind', () => {
           }
         }
         expect(out.length).toBe(best[points.length]);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  it('held values, as they are at rest: within the error, and every rest exact', () => {
+    fc.assert(
+      fc.property(curve, fc.integer({ min: 0, max: 20 }), (points, within) => {
+        // As if a tick were 25 ms: a rest is of ten.
+        const out = restingWithin(points, within, (tick) => tick * 25_000);
+        expect(heldError(points, out)).toBeLessThanOrEqual(within);
+        points.forEach(({ tick, value }, i) => {
+          const next = points[i + 1];
+          if (next && next.tick - tick < 10) return;
+          const holds = out.findLast((p) => p.tick <= tick)!;
+          expect(holds.value).toBe(value);
+        });
       }),
       { numRuns: 300 },
     );

@@ -35,6 +35,28 @@ export function stepsWithin(
   return { points: out, error };
 }
 
+/** What is held for so long is no way to another value: a bend that rests is heard as a pitch. */
+const REST_US = 250_000;
+
+/** The same, but that what is held for long keeps its value: the last one always does. */
+export function restingWithin(
+  points: readonly Point[],
+  within: number,
+  usAt: (tick: number) => number,
+): Point[] {
+  if (within === 0) return stepsWithin(points, within).points;
+  const out: Point[] = [];
+  let from = 0;
+  points.forEach((point, i) => {
+    const next = points[i + 1];
+    if (next && usAt(next.tick) - usAt(point.tick) < REST_US) return;
+    for (const moving of stepsWithin(points.slice(from, i), within).points) out.push(moving);
+    if (out.at(-1)?.value !== point.value) out.push(point);
+    from = i + 1;
+  });
+  return out;
+}
+
 /**
  * Points of the curve between which straight lines stay within an error, by the widest fan of lines
  * that still passes all points between. Linear for curves of music: a fan that closes ends its line.

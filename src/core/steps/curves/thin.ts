@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { defineStep, done } from '../define-step';
 import { changeCurves, sayWanted, wants, type Point } from './change';
-import { atRate, heldError, lineError, linesWithin, stepsWithin } from './simplify';
+import { atRate, heldError, lineError, linesWithin, restingWithin, stepsWithin } from './simplify';
 import { WANTED } from './wanted';
 
 export const thinCurve = defineStep({
@@ -17,10 +17,14 @@ export const thinCurve = defineStep({
       .enum(['held', 'straight'])
       .optional()
       .describe('Values are held until the next, or the far side glides between them'),
+    rests: z
+      .boolean()
+      .optional()
+      .describe('What is held for a quarter of a second keeps its value'),
     perSecond: z.int().min(1).max(10_000).optional().describe('Values of each controller a second'),
   }),
   describe: (p) =>
-    `thin ${sayWanted(p)} within ${p.within}${p.line === 'straight' ? ', by straight lines' : ''}${
+    `thin ${sayWanted(p)} within ${p.within}${p.line === 'straight' ? ', by straight lines' : ''}${p.rests ? ', as it is at rest' : ''}${
       p.perSecond ? `, ${p.perSecond} a second` : ''
     }`,
   apply(input) {
@@ -29,7 +33,9 @@ export const thinCurve = defineStep({
     const changed = changeCurves(input, wants(input.params), (points, { usAt, before }) => {
       if (points.length === 0) return null;
       const thinned =
-        line === 'straight' ? linesWithin(points, within).points : held(points, within, before);
+        line === 'straight'
+          ? linesWithin(points, within).points
+          : held(points, within, before, input.params.rests ? usAt : null);
       const rated = perSecond ? atRate(thinned, perSecond, usAt) : thinned;
       if (rated.length === points.length && rated.every((p, i) => p === points[i])) return null;
       worst = Math.max(
@@ -51,8 +57,13 @@ export const thinCurve = defineStep({
 });
 
 /** What says what holds already is not sent again. */
-function held(points: readonly Point[], within: number, before: number | null): readonly Point[] {
-  const { points: out } = stepsWithin(points, within);
+function held(
+  points: readonly Point[],
+  within: number,
+  before: number | null,
+  usAt: ((tick: number) => number) | null,
+): readonly Point[] {
+  const out = usAt ? restingWithin(points, within, usAt) : stepsWithin(points, within).points;
   const [first] = out;
   return within === 0 && first && before === first.value ? out.slice(1) : out;
 }
