@@ -91,6 +91,22 @@ function byBeginnings({ notes, onsets }: AlignInput): Alignment | null {
   };
 }
 
+/** Both sound, and nothing of the one goes along with the other. */
+const NOWHERE: Alignment = {
+  kind: 'offset',
+  offsetMs: 0,
+  ratio: 1,
+  offset: 0,
+  line: { offset: 0, ratio: 1 },
+  confidence: 0,
+  share: 0,
+  covered: 0,
+  better: { song: 0, place: 0 },
+  places: [],
+  jumps: [],
+  doubt: 'other',
+};
+
 function byWhatSounds(input: AlignInput): Alignment | null {
   const { notes, scoreMs, onsets, checkpoint } = input;
   // Two sounds are held against each other by what stands out of both.
@@ -104,7 +120,7 @@ function byWhatSounds(input: AlignInput): Alignment | null {
     found.stretches.filter((s) => lengthOf(s, found.hopMs) >= SHORTEST_MS),
     found.hopMs,
   );
-  if (whole.length === 0) return null;
+  if (whole.length === 0) return onsets.ms.length === 0 ? null : NOWHERE;
   const pitched = isPitched(notes);
   const better = betterThan(score, features, pitched, part(0.5));
   const moments = momentsOf(notes);
