@@ -248,7 +248,7 @@ function allSeats(
   return mendBy(
     `Seat ${said.join(', ')}${others > 0 ? ` and ${others} more` : ''}${
       resting.length > 0 ? `, ${resting.join(', ')}` : ''
-    }${further > 0 ? ` and ${further} more so` : ''}${
+    }${further > 0 ? ` and ${further} more in rests` : ''}${
       rest > 0 ? `, without ${count(rest, 'other')}` : ''
     }`,
     ...without(left),
