@@ -55,7 +55,7 @@ function meanOf({ values, frames }: Features): Float64Array {
   return out;
 }
 
-const isPitched = ({ values, frames }: Features): boolean => {
+const hasTones = ({ values, frames }: Features): boolean => {
   let sounding = 0;
   for (let t = 0; t < frames; t++) {
     let tones = 0;
@@ -87,7 +87,7 @@ export function likeness(a: Features, b: Features, checkpoint?: Checkpoint): Flo
   const weights = new Float64Array(SIZE + 3);
   const held: Float32Array[] = [];
   // Of drums alone how much they are alike to any is nearly all there is.
-  const pitched = isPitched(a);
+  const pitched = hasTones(a);
   const ofRow = pitched ? alikeTo(a, meanOf(b)) : new Float64Array(n);
   const ofColumn = pitched ? alikeTo(b, meanOf(a)) : new Float64Array(m);
   const least = pitched ? LEAST : LEAST_OF_DRUMS;
