@@ -9,6 +9,7 @@ import { isIn } from '../score/score';
 import type { Piece, Rendition } from '../score/piece';
 import type { Base } from '../sources/merge';
 import type { Loss } from '../steps/define-step';
+import { leaveNotesOut } from '../steps/leave-notes-out';
 import { hearingOf } from '../target/hearing';
 import type { Target } from '../target/schema';
 import { count } from '../target/words';
@@ -98,18 +99,15 @@ function partsLeftOut(before: readonly Piece[], after: readonly Piece[]) {
   return { parts, notes };
 }
 
-/** Notes that a part without a seat leaves out where another plays on the one that it gets. */
-function restingNotes(before: readonly Piece[], after: readonly Piece[]): number {
-  if (before.length !== after.length) return 0;
-  return before.reduce((sum, { score }, i) => {
-    const now = new Map(after[i]!.score.parts.map((p) => [p.id, p]));
-    return score.parts.reduce((notes, { id, seat, leftOut, notes: { count: had } }) => {
-      const part = now.get(id);
-      if (seat !== null || leftOut || !part || part.leftOut || part.seat === null) return notes;
-      return notes + Math.max(0, had - part.notes.count);
-    }, sum);
-  }, 0);
-}
+/** What a part leaves out for some stretches, where another plays at its seat, tells who plays when. */
+const isRest = ({ step, scope }: Mend['steps'][number]) =>
+  step === leaveNotesOut.id && scope.stretches !== undefined;
+
+const heardNotes = (r: Rendition): number =>
+  r.pieces.reduce(
+    (sum, { score }) => sum + score.parts.reduce((n, p) => n + (p.leftOut ? 0 : p.notes.count), 0),
+    0,
+  );
 
 /**
  * Parts of which nothing plays after, whoever plays their notes then: a part that is followed for some
@@ -131,19 +129,26 @@ function silenced(before: readonly Piece[], after: readonly Piece[]) {
   return out;
 }
 
-/** Whole parts that are left out are named by their number; only notes of those that play are dropped. */
+/**
+ * Whole parts that are left out are named by their number, and notes of those who rest while another
+ * plays by theirs; only what is lost of what plays is dropped.
+ */
 function sayWithout(
   c: Comparison,
   lossless: boolean,
   out: { readonly parts: number; readonly notes: number },
+  resting: number,
 ): string {
-  if (out.parts === 0) return sayCost(c, lossless);
+  if (out.parts === 0 && resting === 0) return sayCost(c, lossless);
+  const gone = out.notes + resting;
   const rest = {
     ...c,
-    dropped: Math.max(0, c.dropped - out.notes),
-    notesBefore: c.notesBefore - out.notes,
+    dropped: Math.max(0, c.dropped - gone),
+    notesBefore: c.notesBefore - gone,
   };
-  const said = `leaves out ${count(out.parts, 'part')} (${count(out.notes, 'note')})`;
+  const whole = out.parts > 0 ? `${count(out.parts, 'part')} (${count(out.notes, 'note')})` : '';
+  const some = resting > 0 ? `${count(resting, 'note')} of who rests while another plays` : '';
+  const said = `leaves out ${[whole, some].filter(Boolean).join(' and ')}`;
   if (rest.notesBefore === 0) return said;
   const others =
     rest.dropped + c.changed + c.added > 0 ? sayCost(rest, false) : 'keeps the others as they are';
@@ -226,10 +231,12 @@ export class Trials {
     let next = rendition;
     const losses: Loss[] = [];
     const said: string[] = [];
+    let resting = 0;
     for (const step of mend.steps) {
       this.checkpoint(0, 1);
       const { rendition: after, outcome } = runStep(next, step, this.base);
       if (outcome.refused !== null) return refusedTrial(rendition, outcome.refused);
+      if (isRest(step)) resting += heardNotes(next) - heardNotes(after);
       losses.push(...outcome.losses);
       if (outcome.effect) said.push(outcome.effect.says);
       next = after;
@@ -263,10 +270,10 @@ export class Trials {
       shiftMs: Math.round(step.commonShiftMs * 1000) / 1000,
       notesTouched: touched(step),
       notesDropped: step.dropped,
-      droppedOfSeats: Math.max(0, step.dropped - out.notes - restingNotes(before, after)),
+      droppedOfSeats: Math.max(0, step.dropped - out.notes - resting),
       cost: costOf(step, lossless, missed) + curves.length,
       costs: sayWithCurves(
-        sayWithout(step, lossless, out.parts > 0 ? silenced(before, after) : out),
+        sayWithout(step, lossless, out.parts > 0 ? silenced(before, after) : out, resting),
         step.notesBefore,
         curves,
       ),
