@@ -151,7 +151,9 @@ function sayWithout(
   const said = `leaves out ${[whole, some].filter(Boolean).join(' and ')}`;
   if (rest.notesBefore === 0) return said;
   const others =
-    rest.dropped + c.changed + c.added > 0 ? sayCost(rest, false) : 'keeps the others as they are';
+    rest.dropped + c.changed + c.added > 0
+      ? sayCost(rest, false).replace(/^keeps every note/, 'keeps the others')
+      : 'keeps the others as they are';
   return `${said}, ${others}`;
 }
 
