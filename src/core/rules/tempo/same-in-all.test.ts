@@ -35,6 +35,17 @@ testRule(sameInAll, {
       measured: 2,
     },
     {
+      name: 'what runs beside a recording is held at its clock times',
+      code: 'tempos-differ',
+      target: builtIn('lantern-rail'),
+      source: song([conductor().tempo(BAR, 140), drums([0, 36], [BAR, 36], [BAR + 500, 36])], {
+        endTick: 2 * BAR,
+      }),
+      steps: twoBeds,
+      measured: 2,
+      lossless: [true, false],
+    },
+    {
       name: 'most of it is in 3/4',
       code: 'meters-differ',
       target: crate,

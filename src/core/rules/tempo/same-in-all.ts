@@ -1,7 +1,9 @@
 import { firstInForce } from '../../time/tempo-map';
 import type { Piece } from '../../score/piece';
 import type { Score } from '../../score/score';
-import { bpm, stretches } from './holding';
+import type { Target } from '../../target/schema';
+import type { Mend } from '../finding';
+import { bpm, holdClockAt, stretches } from './holding';
 import { meterParams, sayMeter } from './meters';
 import { defineRule, mend, says } from '../define-rule';
 import { holdBars } from '../../steps/timing/one-tempo-holding-bars';
@@ -17,12 +19,27 @@ function mostOf<T>(pieces: readonly Piece[], of: (piece: Piece) => T): T {
   return [...ms].reduce((a, b) => (b[1] > a[1] ? b : a))[0];
 }
 
+/** Each file that runs otherwise, held at its clock times with a PPQ of its own. */
+function allHeld(pieces: readonly Piece[], target: Target, us: number): Mend {
+  const others = pieces.filter(({ score }) => stretches(score).some((s) => s.us !== us));
+  return {
+    title: `Hold clock time at ${bpm(us)} in all`,
+    steps: others.flatMap(({ score, delivery }) =>
+      holdClockAt(score, target, us).steps.map((s) => ({
+        ...s,
+        scope: { ...s.scope, file: delivery.fileName },
+      })),
+    ),
+  };
+}
+
 export const sameInAll = defineRule({
   id: 'same-in-all',
   summary: 'One tempo and one meter, the same in all files of a delivery.',
   story: {
     why: 'Files of one song were exported on different days, or carved out of a song that changes its tempo.',
-    mends: 'All take the tempo or the meter that most of the music has.',
+    mends:
+      'All take the tempo or the meter that most of the music has, at their clock times where the target keeps them.',
   },
   block: 'tempo',
   reads: ['constant'],
@@ -56,7 +73,11 @@ export const sameInAll = defineRule({
         code: 'tempos-differ',
         data: data(tempos),
         measured: { value: tempos.length, unit: 'tempos' },
-        mends: [mend(`Play all at ${bpm(us)}`, holdBars, { microsecondsPerQuarter: us })],
+        mends: [
+          // What runs beside a recording may not be moved on the clock.
+          ...(target.clock ? [allHeld(pieces, target, us)] : []),
+          mend(`Play all at ${bpm(us)}`, holdBars, { microsecondsPerQuarter: us }),
+        ],
       });
     }
     if (!target.meter?.constant) return;
