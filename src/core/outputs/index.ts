@@ -1,3 +1,4 @@
+import { nameBeside } from '../smf/name';
 import type { Rendition } from '../score/piece';
 import type { Loss } from '../steps/define-step';
 import type { Target } from '../target/schema';
@@ -70,9 +71,7 @@ export function writeOutputs(
     const written = writer.write(rendition, options.data, target, sound);
     for (const loss of written.losses) losses.push(loss);
     for (const file of written.files) {
-      let { path } = file;
-      for (let n = 2; names.has(path.toLowerCase()); n++)
-        path = file.path.replace(/(\.[^.]*)?$/, `-${n}$1`);
+      const path = nameBeside(file.path, names);
       names.add(path.toLowerCase());
       files.push({ ...file, path, writer: writer.id });
     }

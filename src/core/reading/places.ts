@@ -24,3 +24,19 @@ export function takes(
     (onlyBars !== undefined || leastBars === undefined || over === 0)
   );
 }
+
+/** What none of some pieces takes. */
+export function freePlaces(pieces: readonly Piece[], seats: readonly Seat[]): FileSeat[] {
+  const taken = new Set(pieces.map((p) => placeOfPiece(p, seats)?.id));
+  return placesOf(seats).filter((s) => !taken.has(s.id));
+}
+
+/** Places in which a piece of some length is put: what may not stay empty, what takes it as it is. */
+export function inOrder(
+  places: readonly FileSeat[],
+  length: { readonly whole: number; readonly over: number },
+): FileSeat[] {
+  const rank = (s: FileSeat) =>
+    (s.optional ? 4 : 0) + (takes(s, length) ? 0 : 2) + (s.onlyBars ? 1 : 0);
+  return [...places].sort((a, b) => rank(a) - rank(b));
+}

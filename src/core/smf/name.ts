@@ -45,3 +45,10 @@ export function plainName(name: string): string {
     .replace(/[. ]+$/, '');
   return OF_DEVICES.test(short) ? `_${short}`.slice(0, LONGEST_NAME) : short;
 }
+
+/** A name that none of some has, in small letters: with a number before its ending where it is there. */
+export function nameBeside(name: string, taken: ReadonlySet<string>): string {
+  let own = name;
+  for (let n = 2; taken.has(own.toLowerCase()); n++) own = name.replace(/(\.[^.]*)?$/, `-${n}$1`);
+  return own;
+}

@@ -10,6 +10,7 @@ import {
   type ScoreTrack,
 } from '../score/score';
 import { LATEST_TICK, LONGEST_WAIT } from '../smf/file';
+import { nameBeside } from '../smf/name';
 import { heldOnClock, mapper, scaled, shifted, type TimeMap, compose } from '../time/time-map';
 import { makeClock } from '../time/tempo-map';
 import {
@@ -84,8 +85,12 @@ export function makeBase(sources: readonly SourceScore[], said?: readonly Source
       ...fromBase,
     });
   }
+  // Plans say by its name which file a step is for: two folders may hold one name each.
+  const names = new Set(pieces.map((p) => p.delivery.fileName.toLowerCase()));
   for (const use of files) {
-    const delivery = deliveryOf(use);
+    const own = deliveryOf(use);
+    const delivery = { ...own, fileName: nameBeside(own.fileName, names) };
+    names.add(delivery.fileName.toLowerCase());
     const place = use.place === null ? {} : { place: use.place };
     const idOffset = nextId;
     const score = renumbered(use, use.source.score);

@@ -1,3 +1,4 @@
+import type { Piece } from '../../score/piece';
 import type { Target } from '../../target/schema';
 import { defineRule, mend, says } from '../define-rule';
 import { nameFile } from '../../steps/delivery';
@@ -44,6 +45,50 @@ export function fitName(naming: Naming, name: string): string {
   return (bare || cut(lead + fallback, naming.longest)) + naming.ending;
 }
 
+/** The number at its beginning where there are such, else the name: what a target has once. */
+export const placeOfName = ({ prefixes }: Naming, name: string): string =>
+  (prefixes?.find((p) => name.startsWith(p)) ?? name).toLowerCase();
+
+/** A name that the target lists, as close as can be to the given one, that takes no taken place. */
+function freeName(naming: Naming, name: string, taken: ReadonlySet<string>): string | null {
+  const { only, prefixes, longest, ending } = naming;
+  const isFree = (n: string) => nameAllowed(naming, n) && !taken.has(placeOfName(naming, n));
+  const fitted = fitName(naming, name);
+  if (only || isFree(fitted)) return (only ?? [fitted]).find(isFree) ?? null;
+  const stem = fitted.slice(0, -ending.length);
+  const lead = prefixes?.find((p) => stem.startsWith(p)) ?? '';
+  const bare = stem.slice(lead.length);
+  for (const p of prefixes ?? []) {
+    const numbered = cut(p + bare, longest) + ending;
+    if (isFree(numbered)) return numbered;
+  }
+  for (let n = 2; n < 1000; n++) {
+    const tail = naming.letters === 'any' ? `-${n}` : String(n);
+    const other = cut(lead + bare, longest - tail.length) + tail + ending;
+    if (isFree(other)) return other;
+  }
+  return null;
+}
+
+/**
+ * The name that each piece of a delivery should have: its own where the target lists it and none
+ * before it has it, else the nearest that is free; null where there is none.
+ */
+export function namesFor(naming: Naming, pieces: readonly Piece[]): (string | null)[] {
+  const taken = new Set<string>();
+  const kept = pieces.map(({ delivery: { fileName } }) => {
+    const place = placeOfName(naming, fileName);
+    if (!nameAllowed(naming, fileName) || taken.has(place)) return null;
+    taken.add(place);
+    return fileName;
+  });
+  return pieces.map(({ delivery: { fileName } }, i) => {
+    const name = kept[i] ?? freeName(naming, fileName, taken);
+    if (name !== null) taken.add(placeOfName(naming, name));
+    return name;
+  });
+}
+
 /** As long as it may be; the number that tells it from a device stays. */
 const shortened = (name: string, longest: number) =>
   [...name].length <= longest ? name : `${cut(name, longest - 1)}1`;
@@ -65,15 +110,17 @@ export const fileName = defineRule({
       then: (f, w) => `${w.Target} lists ${f.allowed}; others it does not show.`,
     }),
   },
-  check({ block, piece, report }) {
+  check({ block, piece, pieces, index, report }) {
     const name = piece.delivery.fileName;
     if (nameAllowed(block, name)) return;
-    const to = block.only ? block.only[0]! : fitName(block, name);
+    const to = namesFor(block, pieces)[index] ?? null;
     report({
       code: 'file-name',
       data: { name, allowed: sayNaming(block) },
       allowed: { ...block },
-      mends: [mend(`Name it ${to}`, nameFile, { name: to })],
+      ...(to === null
+        ? { noMend: 'All names that it lists are taken: leave this file out.' }
+        : { mends: [mend(`Name it ${to}`, nameFile, { name: to })] }),
     });
   },
 });

@@ -23,6 +23,26 @@ testRule(namesApart, {
       target: named,
       source: piece(one(), 2 * BAR),
       steps: carved(['a', '1_a.mid', 1, 1], ['b', '1_b.mid', 2, 1]),
+      lossless: [true],
+    },
+    {
+      name: 'no number is left',
+      code: 'name-taken',
+      target: named,
+      source: piece(one(), 3 * BAR),
+      steps: carved(['a', '1_a.mid', 1, 1], ['b', '2_b.mid', 2, 1], ['c', '2_c.mid', 3, 1]),
+      lossless: [],
+    },
+    {
+      name: 'two that are called alike: a step could not tell which it is for',
+      code: 'name-taken',
+      target: named,
+      source: piece(one(), 2 * BAR),
+      steps: [
+        ...carved(['a', '1_a.mid', 1, 1], ['b', '1_b.mid', 2, 1]),
+        { step: 'name-file', params: { name: '1_a.mid' } },
+      ],
+      lossless: [],
     },
   ],
 });

@@ -1,11 +1,14 @@
+import { callStep } from '../../steps/define-step';
+import { nameFile } from '../../steps/delivery';
 import { defineRule, says } from '../define-rule';
+import { namesFor } from './file-name';
 
 export const namesApart = defineRule({
   id: 'names-apart',
   summary: 'No two files of a delivery take one name or one numbered place.',
   story: {
     why: 'Two patterns were numbered by two people.',
-    mends: 'None: give one of them another name.',
+    mends: 'The second takes a name or a number that is free.',
   },
   block: 'naming',
   phase: 'naming',
@@ -19,19 +22,34 @@ export const namesApart = defineRule({
   },
   check({ block, pieces, report }) {
     const taken = new Map<string, string>();
-    for (const { delivery } of pieces) {
-      const place =
-        block.prefixes?.find((p) => delivery.fileName.startsWith(p)) ?? delivery.fileName;
+    const names = namesFor(block, pieces);
+    for (const [i, { delivery }] of pieces.entries()) {
+      const { fileName } = delivery;
+      const place = block.prefixes?.find((p) => fileName.startsWith(p)) ?? fileName;
       const first = taken.get(place.toLowerCase());
-      if (first === undefined) taken.set(place.toLowerCase(), delivery.fileName);
-      else
-        report({
-          code: 'name-taken',
-          cause: delivery.fileName,
-          data: { first, second: delivery.fileName, place },
-          allowed: { once: place },
-          noMend: 'Give one of the two another name.',
-        });
+      if (first === undefined) {
+        taken.set(place.toLowerCase(), fileName);
+        continue;
+      }
+      // Steps find a file by its name: of two that are called alike neither can be meant.
+      const told = pieces.filter((p) => p.delivery.fileName === fileName).length === 1;
+      const to = told ? names[i] : null;
+      report({
+        code: 'name-taken',
+        cause: fileName,
+        data: { first, second: fileName, place },
+        allowed: { once: place },
+        ...(to
+          ? {
+              mends: [
+                {
+                  title: `Name the second ${to}`,
+                  steps: [callStep(nameFile, { name: to }, { file: fileName })],
+                },
+              ],
+            }
+          : { noMend: 'Give one of the two another name.' }),
+      });
     }
   },
 });

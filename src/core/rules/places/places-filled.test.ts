@@ -16,6 +16,19 @@ testRule(placesFilled, {
       source: bed(2 * BAR),
       steps: carved(['b1', 'b1.mid', 1, 1], ['b1', 'other.mid', 2, 1]),
       measured: 2,
+      lossless: [true],
+    },
+    {
+      name: 'bed 1 twice under one name',
+      code: 'place-twice',
+      target: crate,
+      source: bed(2 * BAR),
+      steps: [
+        ...carved(['b1', 'b1.mid', 1, 1], ['b2', 'b2.mid', 2, 1]),
+        { step: 'take-place', params: { place: 'b1', fileName: 'b1.mid' } },
+      ],
+      measured: 2,
+      lossless: [],
     },
   ],
 });

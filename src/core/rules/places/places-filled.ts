@@ -1,14 +1,47 @@
 import { carveBySections } from '../../reading/carvings';
 import { defineRule, mend, says } from '../define-rule';
-import { placeOfPiece, placesOf } from '../../reading/places';
+import { deliveredEnd } from '../../reading/ends';
+import { freePlaces, inOrder, placeOfPiece, placesOf, type FileSeat } from '../../reading/places';
+import { mapsOf } from '../../score/inventory';
+import type { Piece } from '../../score/piece';
+import type { StepCall } from '../../steps/call';
+import { callStep } from '../../steps/define-step';
 import { takePlace } from '../../steps/splitting';
+import type { Seat } from '../../target/schema';
+import { barsUntil } from '../end/whole-bars';
+import type { Mend } from '../finding';
+
+/** Each of some pieces in a place that is free; null where one has none, or cannot be told apart. */
+function elsewhere(
+  others: readonly Piece[],
+  pieces: readonly Piece[],
+  seats: readonly Seat[],
+): Mend | null {
+  let free = freePlaces(pieces, seats);
+  const names = pieces.map((p) => p.delivery.fileName);
+  const found: FileSeat[] = [];
+  const steps: StepCall[] = [];
+  for (const piece of others) {
+    const { fileName } = piece.delivery;
+    const [to] = inOrder(free, barsUntil(mapsOf(piece.score), deliveredEnd(piece)));
+    if (!to || names.filter((n) => n === fileName).length > 1) return null;
+    free = free.filter((s) => s !== to);
+    found.push(to);
+    const params = { place: to.id, fileName: to.fileName };
+    steps.push(callStep(takePlace, params, { file: fileName }));
+  }
+  const where = found.map((s) => s.name.toLowerCase());
+  const more = where.length > 3 ? ` and ${where.length - 3} more` : '';
+  return { title: `Put the others in ${where.slice(0, 3).join(', ')}${more}`, steps };
+}
 
 export const placesFilled = defineRule({
   id: 'places-filled',
   summary: 'Places that must not be missing are taken, and none is taken twice.',
   story: {
     why: 'A song was carved by hand and one place forgotten.',
-    mends: 'The file takes the missing place where it is the only one.',
+    mends:
+      'The file takes the missing place where it is the only one; of two in one place the other takes a free one.',
   },
   block: 'seats',
   phase: 'naming',
@@ -57,14 +90,19 @@ export const placesFilled = defineRule({
             : { noMend: 'Carve it out with the step “Carve into files”.' }),
         });
       }
-      if (times > 1)
+      if (times > 1) {
+        const [, ...others] = pieces.filter((_, i) => taken[i]?.id === place.id);
+        const moved = elsewhere(others, pieces, seats);
         report({
           code: 'place-twice',
           cause: place.id,
           data: words,
           measured: { value: times, unit: 'files' },
-          noMend: 'Edit the step “Carve into files”: a place takes one file.',
+          ...(moved
+            ? { mends: [moved] }
+            : { noMend: 'Edit the step “Carve into files”: a place takes one file.' }),
         });
+      }
     }
   },
 });

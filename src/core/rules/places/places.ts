@@ -4,7 +4,7 @@ import { carveByLength, carveBySections } from '../../reading/carvings';
 import { carveAtMarkers, type Carved } from '../../target/carving';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
-import { placeOfPiece, placesOf, takes } from '../../reading/places';
+import { freePlaces, inOrder, placeOfPiece, placesOf, takes } from '../../reading/places';
 import type { Maps } from '../../score/inventory';
 import type { Piece } from '../../score/piece';
 import { isIn } from '../../score/score';
@@ -38,16 +38,20 @@ export const places = defineRule({
       then: (_, w) => `${w.Target} plays files by their places and passes over any other.`,
     }),
   },
-  check({ block: seats, piece, pieces, maps, report }) {
+  check({ block: seats, piece, pieces, index, maps, report }) {
     if (placesOf(seats).length === 0) return;
     const name = piece.delivery.fileName;
     if (!placeOfPiece(piece, seats)) {
-      const taken = new Set(pieces.map((p) => placeOfPiece(p, seats)?.id));
-      const free = placesOf(seats).filter((s) => !taken.has(s.id));
-      const offer = [free.find((s) => !s.optional), free[0]].filter(
+      const end = deliveredEnd(piece);
+      // A song that is longer than a place would lose its end there.
+      const length = barsUntil(maps, end);
+      // What stands before it and has none gets one as well: each is offered another.
+      const before = pieces.slice(0, index).filter((p) => !placeOfPiece(p, seats)).length;
+      const free = freePlaces(pieces, seats);
+      const left = inOrder(free, length).slice(before);
+      const offer = [left[0], ...(before === 0 ? free.slice(0, 1) : left.slice(1, 2))].filter(
         (s, i, all) => s !== undefined && all.indexOf(s) === i,
       );
-      const end = deliveredEnd(piece);
       const cuts =
         pieces.length === 1
           ? carveAtMarkers(
@@ -61,8 +65,6 @@ export const places = defineRule({
       const sections = pieces.length === 1 ? carveBySections(piece, seats) : null;
       const stretches =
         pieces.length === 1 && cuts.length < 2 && !sections ? carveByLength(piece, seats) : null;
-      // A song that is longer than a place would lose its end there.
-      const length = barsUntil(maps, end);
       const carvings = [
         ...(cuts.length > 1
           ? [{ title: `Carve it at its markers into ${cuts.length} files`, places: cuts }]
@@ -94,7 +96,9 @@ export const places = defineRule({
           // What holds more of the piece comes first; of equals what somebody marked.
           ...carvings.map(({ title, places }) => mend(title, carve, { places: [...places] })),
         ],
-        ...(offer.length === 0 ? { noMend: 'Every place is taken: leave this file out.' } : {}),
+        ...(offer.length === 0
+          ? { noMend: 'There are more files than places: leave this one out.' }
+          : {}),
       });
     }
   },
