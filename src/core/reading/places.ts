@@ -14,7 +14,7 @@ export const placeOfPiece = ({ delivery }: Piece, seats: readonly Seat[]): FileS
 /** Whether a place takes a piece of this length. */
 export function takes(
   { onlyBars, leastBars, mostBars }: FileSeat,
-  { whole, over }: { whole: number; over: number },
+  { whole, over }: Length,
 ): boolean {
   const bars = whole + over;
   return (
@@ -31,12 +31,25 @@ export function freePlaces(pieces: readonly Piece[], seats: readonly Seat[]): Fi
   return placesOf(seats).filter((s) => !taken.has(s.id));
 }
 
-/** Places in which a piece of some length is put: what may not stay empty, what takes it as it is. */
-export function inOrder(
+interface Length {
+  readonly whole: number;
+  readonly over: number;
+}
+
+/**
+ * Whoever takes which of some places, each one for itself: first what may not stay empty, then what
+ * is not for one length alone, then what takes it as long as it is. Where none is left, undefined.
+ */
+export function inPlaces(
+  lengths: readonly Length[],
   places: readonly FileSeat[],
-  length: { readonly whole: number; readonly over: number },
-): FileSeat[] {
-  const rank = (s: FileSeat) =>
-    (s.optional ? 4 : 0) + (takes(s, length) ? 0 : 2) + (s.onlyBars ? 1 : 0);
-  return [...places].sort((a, b) => rank(a) - rank(b));
+): (FileSeat | undefined)[] {
+  let free = places;
+  return lengths.map((length) => {
+    const rank = (s: FileSeat) =>
+      (s.optional ? 4 : 0) + (s.onlyBars ? 2 : 0) + (takes(s, length) ? 0 : 1);
+    const [first] = [...free].sort((a, b) => rank(a) - rank(b));
+    free = free.filter((s) => s !== first);
+    return first;
+  });
 }

@@ -1,10 +1,9 @@
 import { carveBySections } from '../../reading/carvings';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
-import { freePlaces, inOrder, placeOfPiece, placesOf, type FileSeat } from '../../reading/places';
+import { freePlaces, inPlaces, placeOfPiece, placesOf } from '../../reading/places';
 import { mapsOf } from '../../score/inventory';
 import type { Piece } from '../../score/piece';
-import type { StepCall } from '../../steps/call';
 import { callStep } from '../../steps/define-step';
 import { takePlace } from '../../steps/splitting';
 import type { Seat } from '../../target/schema';
@@ -17,19 +16,15 @@ function elsewhere(
   pieces: readonly Piece[],
   seats: readonly Seat[],
 ): Mend | null {
-  let free = freePlaces(pieces, seats);
   const names = pieces.map((p) => p.delivery.fileName);
-  const found: FileSeat[] = [];
-  const steps: StepCall[] = [];
-  for (const piece of others) {
-    const { fileName } = piece.delivery;
-    const [to] = inOrder(free, barsUntil(mapsOf(piece.score), deliveredEnd(piece)));
-    if (!to || names.filter((n) => n === fileName).length > 1) return null;
-    free = free.filter((s) => s !== to);
-    found.push(to);
-    const params = { place: to.id, fileName: to.fileName };
-    steps.push(callStep(takePlace, params, { file: fileName }));
-  }
+  const isTold = ({ delivery: { fileName } }: Piece) =>
+    names.filter((n) => n === fileName).length === 1;
+  const lengths = others.map((p) => barsUntil(mapsOf(p.score), deliveredEnd(p)));
+  const found = inPlaces(lengths, freePlaces(pieces, seats)).flatMap((s) => s ?? []);
+  if (found.length < others.length || !others.every(isTold)) return null;
+  const steps = found.map(({ id, fileName }, i) =>
+    callStep(takePlace, { place: id, fileName }, { file: others[i]!.delivery.fileName }),
+  );
   const where = found.map((s) => s.name.toLowerCase());
   const more = where.length > 3 ? ` and ${where.length - 3} more` : '';
   return { title: `Put the others in ${where.slice(0, 3).join(', ')}${more}`, steps };

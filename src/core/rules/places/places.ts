@@ -4,8 +4,8 @@ import { carveByLength, carveBySections } from '../../reading/carvings';
 import { carveAtMarkers, type Carved } from '../../target/carving';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
-import { freePlaces, inOrder, placeOfPiece, placesOf, takes } from '../../reading/places';
-import type { Maps } from '../../score/inventory';
+import { freePlaces, inPlaces, placeOfPiece, placesOf, takes } from '../../reading/places';
+import { mapsOf, type Maps } from '../../score/inventory';
 import type { Piece } from '../../score/piece';
 import { isIn } from '../../score/score';
 
@@ -20,6 +20,7 @@ function beginIn({ score }: Piece, { bars }: Maps): (fromBar: number, bars: numb
   };
 }
 
+const lengthOf = (p: Piece) => barsUntil(mapsOf(p.score), deliveredEnd(p));
 const barsOf = (places: readonly Carved[]) => places.reduce((n, p) => n + p.bars, 0);
 
 export const places = defineRule({
@@ -43,13 +44,12 @@ export const places = defineRule({
     const name = piece.delivery.fileName;
     if (!placeOfPiece(piece, seats)) {
       const end = deliveredEnd(piece);
-      // A song that is longer than a place would lose its end there.
       const length = barsUntil(maps, end);
       // What stands before it and has none gets one as well: each is offered another.
-      const before = pieces.slice(0, index).filter((p) => !placeOfPiece(p, seats)).length;
+      const before = pieces.slice(0, index).filter((p) => !placeOfPiece(p, seats));
       const free = freePlaces(pieces, seats);
-      const left = inOrder(free, length).slice(before);
-      const offer = [left[0], ...(before === 0 ? free.slice(0, 1) : left.slice(1, 2))].filter(
+      const own = inPlaces([...before.map(lengthOf), length], free)[before.length];
+      const offer = [own, before.length === 0 ? free[0] : undefined].filter(
         (s, i, all) => s !== undefined && all.indexOf(s) === i,
       );
       const cuts =
@@ -81,6 +81,7 @@ export const places = defineRule({
             ]
           : []),
       ].sort((a, b) => barsOf(b.places) - barsOf(a.places));
+      // A song that is longer than a place would lose its end there.
       const fitting = offer.filter((s) => carvings.length === 0 || takes(s!, length));
       report({
         code: 'no-place',
