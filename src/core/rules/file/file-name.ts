@@ -119,7 +119,7 @@ export const fileName = defineRule({
       data: { name, allowed: sayNaming(block) },
       allowed: { ...block },
       ...(to === null
-        ? { noMend: 'All names that it lists are taken: leave this file out.' }
+        ? { noMend: 'No name that it lists is free: leave this file out.' }
         : { mends: [mend(`Name it ${to}`, nameFile, { name: to })] }),
     });
   },
