@@ -60,7 +60,7 @@ function costOf(c: Comparison, lossless: boolean, missed: number): number {
 }
 
 /** What a change costs, in the same words everywhere. */
-export function sayCost(c: Comparison, lossless: boolean): string {
+export function sayCost(c: Comparison, lossless: boolean, what = 'every note'): string {
   if (lossless) return 'loses nothing';
   if (c.dropped > 0)
     return `drops ${c.dropped.toLocaleString('en-GB')} of ${count(c.notesBefore, 'note')}`;
@@ -80,7 +80,7 @@ export function sayCost(c: Comparison, lossless: boolean): string {
     c.soundChanged > 0 ? `${c.soundChanged.toLocaleString('en-GB')} with another sound` : '',
     c.added > 0 ? `${c.added.toLocaleString('en-GB')} added` : '',
   ].filter(Boolean);
-  return `keeps every note${parts.length > 0 ? ` (${parts.join(', ')})` : ''}`;
+  return `keeps ${what}${parts.length > 0 ? ` (${parts.join(', ')})` : ''}`;
 }
 
 /** Parts that play before and are left out after, and their notes. */
@@ -147,12 +147,13 @@ function sayWithout(
     notesBefore: c.notesBefore - gone,
   };
   const whole = out.parts > 0 ? `${count(out.parts, 'part')} (${count(out.notes, 'note')})` : '';
-  const some = resting > 0 ? `${count(resting, 'note')} of who rests while another plays` : '';
+  const some =
+    resting > 0 ? `${count(resting, 'note')} of parts that rest while another plays` : '';
   const said = `leaves out ${[whole, some].filter(Boolean).join(' and ')}`;
   if (rest.notesBefore === 0) return said;
   const others =
     rest.dropped + c.changed + c.added > 0
-      ? sayCost(rest, false).replace(/^keeps every note/, 'keeps the others')
+      ? sayCost(rest, false, 'the others')
       : 'keeps the others as they are';
   return `${said}, ${others}`;
 }

@@ -25,7 +25,7 @@ it('a way of who plays counts as left out what is silent, and as dropped what is
         const { out, seated, kept } = keptOf(rendition, tried.rendition);
         const says = `${name} on ${id}, ${mend.title}: ${tried.costs}`;
         const resting = Number(
-          /([\d,]+) notes? of who rests/.exec(tried.costs)?.[1]?.replaceAll(',', '') ?? 0,
+          /([\d,]+) notes? of parts that rest/.exec(tried.costs)?.[1]?.replaceAll(',', '') ?? 0,
         );
         if (resting > 0) sharing++;
         if (out.parts > 0)

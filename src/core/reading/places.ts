@@ -46,8 +46,9 @@ export function inPlaces(
 ): (FileSeat | undefined)[] {
   let free = places;
   return lengths.map((length) => {
-    const rank = (s: FileSeat) =>
-      (s.optional ? 4 : 0) + (s.onlyBars ? 2 : 0) + (takes(s, length) ? 0 : 1);
+    // Of what plays nothing the length says nothing.
+    const fits = (s: FileSeat) => length.whole + length.over === 0 || takes(s, length);
+    const rank = (s: FileSeat) => (s.optional ? 4 : 0) + (s.onlyBars ? 2 : 0) + (fits(s) ? 0 : 1);
     const [first] = [...free].sort((a, b) => rank(a) - rank(b));
     free = free.filter((s) => s !== first);
     return first;

@@ -49,6 +49,6 @@ export function plainName(name: string): string {
 /** A name that none of some has, in small letters: with a number before its ending where it is there. */
 export function nameBeside(name: string, taken: ReadonlySet<string>): string {
   let own = name;
-  for (let n = 2; taken.has(own.toLowerCase()); n++) own = name.replace(/(\.[^.]*)?$/, `-${n}$1`);
+  for (let n = 2; taken.has(own.toLowerCase()); n++) own = name.replace(/(\.\w{1,8})?$/, `-${n}$1`);
   return own;
 }

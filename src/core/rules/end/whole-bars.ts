@@ -1,4 +1,6 @@
-import type { Maps } from '../../score/inventory';
+import { deliveredEnd } from '../../reading/ends';
+import { mapsOf, type Maps } from '../../score/inventory';
+import type { Piece } from '../../score/piece';
 import type { Score } from '../../score/score';
 import type { Target } from '../../target/schema';
 
@@ -11,6 +13,9 @@ export function barsUntil({ bars }: Maps, tick: number): { whole: number; over: 
   const whole = Math.floor(exact + 1e-9);
   return { whole, over: exact - whole < 1e-9 ? 0 : exact - whole };
 }
+
+/** How long a piece is as it is delivered, in bars. */
+export const deliveredBars = (piece: Piece) => barsUntil(mapsOf(piece.score), deliveredEnd(piece));
 
 /** The least PPQ, a multiple of the one there is, in which every bar is a whole number of ticks. */
 export function ppqForBars({ division, conductor }: Score): number | null {

@@ -47,12 +47,14 @@ export function fitName(naming: Naming, name: string): string {
 
 /** The number at its beginning where there are such, else the name: what a target has once. */
 export const placeOfName = ({ prefixes }: Naming, name: string): string =>
-  (prefixes?.find((p) => name.startsWith(p)) ?? name).toLowerCase();
+  prefixes?.find((p) => name.startsWith(p)) ?? name;
+/** The same where case tells no two apart. */
+const placeKey = (naming: Naming, name: string) => placeOfName(naming, name).toLowerCase();
 
 /** A name that the target lists, as close as can be to the given one, that takes no taken place. */
 function freeName(naming: Naming, name: string, taken: ReadonlySet<string>): string | null {
   const { only, prefixes, longest, ending } = naming;
-  const isFree = (n: string) => nameAllowed(naming, n) && !taken.has(placeOfName(naming, n));
+  const isFree = (n: string) => nameAllowed(naming, n) && !taken.has(placeKey(naming, n));
   const fitted = fitName(naming, name);
   if (only || isFree(fitted)) return (only ?? [fitted]).find(isFree) ?? null;
   const stem = fitted.slice(0, -ending.length);
@@ -77,14 +79,14 @@ function freeName(naming: Naming, name: string, taken: ReadonlySet<string>): str
 export function namesFor(naming: Naming, pieces: readonly Piece[]): (string | null)[] {
   const taken = new Set<string>();
   const kept = pieces.map(({ delivery: { fileName } }) => {
-    const place = placeOfName(naming, fileName);
+    const place = placeKey(naming, fileName);
     if (!nameAllowed(naming, fileName) || taken.has(place)) return null;
     taken.add(place);
     return fileName;
   });
   return pieces.map(({ delivery: { fileName } }, i) => {
     const name = kept[i] ?? freeName(naming, fileName, taken);
-    if (name !== null) taken.add(placeOfName(naming, name));
+    if (name !== null) taken.add(placeKey(naming, name));
     return name;
   });
 }

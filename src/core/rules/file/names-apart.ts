@@ -1,7 +1,7 @@
 import { callStep } from '../../steps/define-step';
 import { nameFile } from '../../steps/delivery';
 import { defineRule, says } from '../define-rule';
-import { namesFor } from './file-name';
+import { namesFor, placeOfName } from './file-name';
 
 export const namesApart = defineRule({
   id: 'names-apart',
@@ -25,7 +25,7 @@ export const namesApart = defineRule({
     const names = namesFor(block, pieces);
     for (const [i, { delivery }] of pieces.entries()) {
       const { fileName } = delivery;
-      const place = block.prefixes?.find((p) => fileName.startsWith(p)) ?? fileName;
+      const place = placeOfName(block, fileName);
       const first = taken.get(place.toLowerCase());
       if (first === undefined) {
         taken.set(place.toLowerCase(), fileName);

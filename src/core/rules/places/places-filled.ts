@@ -1,13 +1,11 @@
 import { carveBySections } from '../../reading/carvings';
 import { defineRule, mend, says } from '../define-rule';
-import { deliveredEnd } from '../../reading/ends';
 import { freePlaces, inPlaces, placeOfPiece, placesOf } from '../../reading/places';
-import { mapsOf } from '../../score/inventory';
 import type { Piece } from '../../score/piece';
 import { callStep } from '../../steps/define-step';
 import { takePlace } from '../../steps/splitting';
 import type { Seat } from '../../target/schema';
-import { barsUntil } from '../end/whole-bars';
+import { deliveredBars } from '../end/whole-bars';
 import type { Mend } from '../finding';
 
 /** Each of some pieces in a place that is free; null where one has none, or cannot be told apart. */
@@ -19,15 +17,19 @@ function elsewhere(
   const names = pieces.map((p) => p.delivery.fileName);
   const isTold = ({ delivery: { fileName } }: Piece) =>
     names.filter((n) => n === fileName).length === 1;
-  const lengths = others.map((p) => barsUntil(mapsOf(p.score), deliveredEnd(p)));
-  const found = inPlaces(lengths, freePlaces(pieces, seats)).flatMap((s) => s ?? []);
+  const found = inPlaces(others.map(deliveredBars), freePlaces(pieces, seats)).flatMap(
+    (s) => s ?? [],
+  );
   if (found.length < others.length || !others.every(isTold)) return null;
   const steps = found.map(({ id, fileName }, i) =>
     callStep(takePlace, { place: id, fileName }, { file: others[i]!.delivery.fileName }),
   );
   const where = found.map((s) => s.name.toLowerCase());
   const more = where.length > 3 ? ` and ${where.length - 3} more` : '';
-  return { title: `Put the others in ${where.slice(0, 3).join(', ')}${more}`, steps };
+  return {
+    title: `Put the ${found.length === 1 ? 'other' : 'others'} in ${where.slice(0, 3).join(', ')}${more}`,
+    steps,
+  };
 }
 
 export const placesFilled = defineRule({

@@ -1,11 +1,11 @@
-import { barsUntil } from '../end/whole-bars';
+import { barsUntil, deliveredBars } from '../end/whole-bars';
 import { carve, takePlace } from '../../steps/splitting';
 import { carveByLength, carveBySections } from '../../reading/carvings';
 import { carveAtMarkers, type Carved } from '../../target/carving';
 import { defineRule, mend, says } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { freePlaces, inPlaces, placeOfPiece, placesOf, takes } from '../../reading/places';
-import { mapsOf, type Maps } from '../../score/inventory';
+import type { Maps } from '../../score/inventory';
 import type { Piece } from '../../score/piece';
 import { isIn } from '../../score/score';
 
@@ -20,7 +20,6 @@ function beginIn({ score }: Piece, { bars }: Maps): (fromBar: number, bars: numb
   };
 }
 
-const lengthOf = (p: Piece) => barsUntil(mapsOf(p.score), deliveredEnd(p));
 const barsOf = (places: readonly Carved[]) => places.reduce((n, p) => n + p.bars, 0);
 
 export const places = defineRule({
@@ -48,10 +47,8 @@ export const places = defineRule({
       // What stands before it and has none gets one as well: each is offered another.
       const before = pieces.slice(0, index).filter((p) => !placeOfPiece(p, seats));
       const free = freePlaces(pieces, seats);
-      const own = inPlaces([...before.map(lengthOf), length], free)[before.length];
-      const offer = [own, before.length === 0 ? free[0] : undefined].filter(
-        (s, i, all) => s !== undefined && all.indexOf(s) === i,
-      );
+      const own = inPlaces([...before.map(deliveredBars), length], free)[before.length];
+      const offer = [own, free[0]].filter((s, i, all) => s !== undefined && all.indexOf(s) === i);
       const cuts =
         pieces.length === 1
           ? carveAtMarkers(
