@@ -5,7 +5,7 @@ import type { CompanionSound, OutputFile } from '../src/core/outputs/define-writ
 import { writeOutputs } from '../src/core/outputs/index';
 import { differenceOf, idsByPlace } from '../src/core/handover/difference';
 import { meantOf } from '../src/core/handover/meant';
-import { mendMany } from '../src/core/plan/mend';
+import { type Applied, mendMany } from '../src/core/plan/mend';
 import { baseOf } from '../src/core/plan/base';
 import { runPlan } from '../src/core/plan/run';
 import type { PlanStep } from '../src/core/plan/plan';
@@ -60,6 +60,10 @@ export function deliver(
   const { files } = writeOutputs(rendition, target, sound);
   return { base, rendition, target, findings, files, played: rehearse(files, target) };
 }
+
+/** What mending applied, as steps of a plan. */
+export const stepsOf = (applied: readonly Applied[]): PlanStep[] =>
+  applied.flatMap((a) => a.steps).map((call, i) => ({ ...call, key: `m${i}`, on: true }));
 
 /** What a target asks to be told, so that it is not refused for that alone. */
 export function toldSteps({ metadata, frames }: Target): PlanStep[] {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { deliver, toldSteps } from '../../../testing/rehearsing';
+import { deliver, stepsOf, stopsOf, toldSteps } from '../../../testing/rehearsing';
 import {
   builtIn,
   conductor,
@@ -10,6 +10,8 @@ import {
   Track,
 } from '../../../testing/score-builder';
 import { anyTune, dice, sourceOf } from '../../../testing/strangers/tune';
+import { baseOf } from '../plan/base';
+import { mendMany } from '../plan/mend';
 import type { Finding } from '../rules/finding';
 import { builtInTargets } from '../target/index';
 import { rehearsalOf } from './rehearsal';
@@ -98,6 +100,54 @@ describe('a song of a stranger, mended as far as nothing is lost: no limit of no
       expect(rehearsalOf(files, rendition, target, findings).unexplained, `${seed}`).toEqual([]);
     }
   });
+});
+
+describe('a plan that was made for one song and is run on another: whatever becomes of it is said', () => {
+  const tunes = [1, 2, 3, 4, 5, 6, 7].map((n) =>
+    sourceOf(anyTune(dice(700 + n), 'strange.mid', [3, 8])),
+  );
+  it.each(builtInTargets.map((t) => [t.id, t] as const))('%s', (_, target) => {
+    const told = toldSteps(target);
+    const { rendition } = deliver(tunes[0]!, target, { steps: told });
+    const { applied } = mendMany({
+      rendition,
+      target,
+      base: baseOf(tunes[0]!),
+      reach: 'drop',
+      accept: true,
+    });
+    const steps = [...told, ...stepsOf(applied)];
+    for (const [n, tune] of tunes.entries()) {
+      const on = deliver(tune, target, { steps });
+      const { unexplained } = rehearsalOf(on.files, on.rendition, target, on.findings);
+      expect(unexplained, `song ${n}`).toEqual([]);
+    }
+  });
+});
+
+it('a chain of which one pattern is refused is not played at all, and that is no riddle', () => {
+  const target = builtIn('tide-voices');
+  const lines = Array.from({ length: 6 }, (_, n) => {
+    const line = new Track(`Gulls ${n}`);
+    for (let i = 0; i < 40; i++) line.note(n + 1, i * 480, 240, 60, 90);
+    return line;
+  });
+  const file = (place: string, fromBar: number, bars: number) => {
+    return { place, fromBar, bars, fileName: `${place}.mid` };
+  };
+  const link = { repeats: 1, shift: 0, voices: [1, 2, 3, 4, 5, 6] };
+  const meter = { numerator: 7, denominator: 8, keepLater: true };
+  const steps = [
+    { step: 'carve', params: { places: [file('A', 1, 7), file('B', 8, 3)] } },
+    { step: 'chain', params: { links: ['A', 'B'].map((pattern) => ({ pattern, ...link })) } },
+    { step: 'set-meter', params: meter, scope: { file: 'A.mid' } },
+    { step: 'set-meter', params: meter, scope: { file: 'B.mid' } },
+  ].map((call, i) => ({ scope: {}, ...call, key: `${i}`, on: true }));
+  const on = deliver(song([conductor(), ...lines]), target, { steps });
+  expect(on.played.refused.map((c) => [c.file, c.block])).toContainEqual(['B.mid', 'end']);
+  expect([...new Set(stopsOf(on).map((f) => f.code))]).toEqual(['not-whole-bars']);
+  const { asMeant, unexplained } = rehearsalOf(on.files, on.rendition, target, on.findings);
+  expect({ asMeant, unexplained }).toEqual({ asMeant: false, unexplained: [] });
 });
 
 describe('a stop hides nothing that it does not speak of', () => {

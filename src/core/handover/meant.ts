@@ -154,7 +154,8 @@ function chained(rendition: Rendition, target: Target): Meant[] {
     for (let n = 0; n < link.repeats; n++, from += us)
       for (let i = 0; i < notes.count; i++) {
         const part = notes.parts[notes.part[i]!]!;
-        if (!link.voices.includes(seats.indexOf(part.seat ?? '') + 1)) continue;
+        const seat = part.seat === null ? -1 : seats.indexOf(part.seat) + 1;
+        if (seat >= 0 && !link.voices.includes(seat)) continue;
         const writtenUs = microsecondsAt(maps, notes.start[i]!);
         out.push({
           piece: index,

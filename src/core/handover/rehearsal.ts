@@ -150,7 +150,10 @@ function beyondFindings(
         if (seat === null) for (const id of notes.id) spoken.add(id);
   // What is refused is not played, and its refusal is told by itself.
   const refused = new Set(played.refused.map((c) => pieces.get(c.file)));
-  const isRefused = (piece: number | undefined) => refused.has(piece) || refused.has(undefined);
+  // A chain is played as one, or not at all.
+  const asOne = target.chains !== undefined && refused.size > 0;
+  const isRefused = (piece: number | undefined) =>
+    asOne || refused.has(piece) || refused.has(undefined);
   const gone = missing.filter((m) => !isRefused(m.piece));
   const said = gone.filter((m) => spoken.has(m.id)).length;
   // What a finding names may be played elsewhere: as much as is missing is not of nobody's making.

@@ -1,6 +1,7 @@
 import type { Part, Score } from '../score/score';
 import { heardIn } from '../target/heard';
 import { isNamedLike, plainSeats } from '../seating/plain';
+import { isCarrier } from '../reading/carrier';
 import { hearsCurves } from '../target/hearing';
 import type { Seat, Target } from '../target/schema';
 import { kindOfTarget } from '../target/seat-kind';
@@ -31,6 +32,9 @@ export function seatByDefault(score: Score, target: Target): Score {
   // Seats that are files are taken by pieces.
   if (target.seats.some((s) => s.kind === 'file')) return withoutPitched(score, target);
   const leavesOut = target.seating?.unseated === 'leave-out';
+  // What is the carrier note already needs no seat, as the step that writes it says.
+  const isOurs = (part: Part) =>
+    target.carrier !== undefined && isCarrier(part, score, target.carrier);
   const seats = plainSeats(
     score.parts.filter((p) => !p.seatChosen && heardIn(p, target) > 0),
     target,
@@ -41,6 +45,7 @@ export function seatByDefault(score: Score, target: Target): Score {
     if (part.seatChosen) return part;
     const seat = seats.get(part) ?? silent(part);
     if (seat) return { ...part, seat: seat.id };
+    if (isOurs(part)) return { ...part, seatChosen: true };
     return leavesOut ? { ...part, leftOut: true } : part;
   });
   return { ...score, parts };

@@ -1,6 +1,7 @@
-import { isDrumPart } from '../reading/importance/drums';
+import { isDrumPart, isNamedDrums } from '../reading/importance/drums';
 import type { Part } from '../score/score';
 import type { Seat, Target } from '../target/schema';
+import { allowedKeys, limitsFor } from '../target/limits';
 import { kindOf } from '../target/seat-kind';
 import { rolesIn, type Role } from '../reading/importance/names';
 import { programFit } from './programs-alike';
@@ -30,12 +31,40 @@ export function rolesOfSeat(seat: Seat, target: Target): Set<Role> {
 /** Whether somebody moved it to its channel: then that was meant. */
 const isMoved = (part: Part): boolean => part.channel !== part.ref.channel;
 
-/** What a part plays does not belong on a seat that its channel gives it, and would on another. */
-const contradicts = (part: Part, seat: Seat, target: Target): boolean => {
+/** A kit where a line belongs, or the other way round. */
+function isOfAnotherKind(part: Part, seat: Seat, target: Target): boolean {
   const kind = kindOf(seat, target);
-  if (kind !== 'any' && isDrumPart(part) !== (kind === 'drums')) return true;
-  return programFit(part, seat) < 0 && target.seats.some((s) => programFit(part, s) > 0);
-};
+  if (kind === 'any') return false;
+  // A line on the tenth channel, with the very sound that its seat has there, is no kit.
+  if (kind === 'pitched' && !isNamedDrums(part) && programFit(part, seat) === 1) return false;
+  return isDrumPart(part) !== (kind === 'drums');
+}
+
+/** Its sound is none of the seat that its channel gives it, and another's. */
+const soundsElsewhere = (part: Part, seat: Seat, target: Target): boolean =>
+  programFit(part, seat) < 0 && target.seats.some((s) => programFit(part, s) > 0);
+
+/**
+ * Whether every note is on a key that its seat has, among keys that it has not: a scale with holes in
+ * it is kept by who wrote for it, whatever sounds his file names.
+ */
+function keepsKeys(found: ReadonlyMap<Part, Seat>, target: Target): boolean {
+  let passedBy = false;
+  for (const [{ notes }, { id }] of found) {
+    const limits = limitsFor(target, { seat: id });
+    if (!limits?.only && !limits?.without) return false;
+    const allowed = allowedKeys(limits);
+    let [low, high] = [127, 0];
+    for (let i = 0; i < notes.count; i++) {
+      const key = notes.noteNumber[i]!;
+      if (!allowed[key]) return false;
+      low = Math.min(low, key);
+      high = Math.max(high, key);
+    }
+    passedBy ||= allowed.slice(low, high).includes(false);
+  }
+  return passedBy;
+}
 
 const isOnChannel = (part: Part, seat: Seat): boolean =>
   'channel' in seat && seat.channel === part.channel;
@@ -49,7 +78,8 @@ const speaksFor = (part: Part, seat: Seat, target: Target): boolean => {
 /**
  * Which parts a file gives a seat by its channels and names alone. A channel number says little: it
  * is believed where it was chosen, where the part is named like the seat too, or where the file is plainly
- * made for the target: every part has a seat, and none plays what its seat is not for.
+ * made for the target: every part has a seat, and none plays what its seat is not for, or all keep to
+ * keys that are not next to each other.
  */
 export function plainSeats(
   parts: readonly Part[],
@@ -64,8 +94,11 @@ export function plainSeats(
   );
   const leaves = target.seating?.unseated === 'leave-out';
   const everybody = parts.every((p) => found.has(p) || p.seatChosen || p.leftOut);
+  const none = (speaks: (part: Part, seat: Seat, of: Target) => boolean) =>
+    ![...found].some(([part, seat]) => speaks(part, seat, target));
   const plain =
-    leaves || (everybody && [...found].every(([part, seat]) => !contradicts(part, seat, target)));
+    leaves ||
+    (everybody && none(isOfAnotherKind) && (none(soundsElsewhere) || keepsKeys(found, target)));
   const meant = namesAreMeant(parts, target);
   return plain
     ? found

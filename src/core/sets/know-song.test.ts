@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { parlourEvening } from '../../../demo/more-tunes';
 import { turnOfTheTide } from '../../../demo/tunes';
+import { stepsOf } from '../../../testing/rehearsing';
 import { sourceFromBytes } from '../../../testing/score-builder';
 import { baseOf } from '../plan/base';
 import { mendMany } from '../plan/mend';
@@ -19,8 +20,7 @@ describe('what is known of a song is what goes out', () => {
       for (const [n, base] of songs.entries()) {
         const { rendition } = runPlan({ base, target, plan: { steps: [] } });
         const { applied } = mendMany({ rendition, base, target, reach: 'drop', accept: true });
-        const calls = applied.flatMap((a) => a.steps);
-        const steps = calls.map((s, i) => ({ ...s, key: `s${i}`, on: true }));
+        const steps = stepsOf(applied);
         for (const order of [
           { plan: { steps: [] } },
           { plan: { steps }, name: '02-salt' },

@@ -10,11 +10,16 @@ const CHANNEL = 10;
  * it is no kit: named as a line and played as one. Elsewhere a name has to say so.
  */
 export function isDrumPart(part: Part): boolean {
-  const named = rolesIn(part.name);
-  if (named.has('drums') && !named.has('lead')) return true;
+  if (isNamedDrums(part)) return true;
   if (part.channel !== CHANNEL) return false;
+  const named = rolesIn(part.name);
   const pitchedName = named.has('lead') || named.has('bass') || named.has('voice');
   return !(pitchedName && playedAsLine(part));
+}
+
+export function isNamedDrums({ name }: Pick<Part, 'name'>): boolean {
+  const named = rolesIn(name);
+  return named.has('drums') && !named.has('lead');
 }
 
 /** One note at a time, many keys, by steps, held to the next. */

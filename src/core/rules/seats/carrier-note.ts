@@ -1,5 +1,6 @@
 import { SpanList, defineRule, mend, says, type NoFacts } from '../define-rule';
 import { carrierNote } from '../../steps/delivery';
+import { isCarrier } from '../../reading/carrier';
 import { isIn } from '../../score/score';
 import { leaveOut } from '../../steps/routing';
 import { playing } from './playing';
@@ -37,17 +38,7 @@ export const carrier = defineRule({
       });
       return;
     }
-    const only = parts.length === 1 ? parts[0]! : null;
-    const end = Math.max(0, ...piece.score.tracks.map((t) => t.endTick));
-    const right =
-      only !== null &&
-      only.notes.count === 1 &&
-      only.channel === channel &&
-      only.notes.noteNumber[0] === noteNumber &&
-      only.notes.velocity[0] === velocity &&
-      only.notes.start[0] === 0 &&
-      only.notes.end[0]! >= end &&
-      piece.score.tracks[only.track]?.name === track;
+    const right = parts.length === 1 && isCarrier(parts[0]!, piece.score, block);
     if (right) return;
     const places = new SpanList();
     for (const p of parts) for (let i = 0; i < p.notes.count; i++) places.add(p, i);
