@@ -8,11 +8,8 @@ const place = z.strictObject({
   place: z.string().min(1).max(60).describe('The place of the target, by its id.'),
   name: text,
   file: file.describe('In the same folder.'),
-  halfBars: z
-    .int()
-    .min(1)
-    .max(128, 'A file of a crate is at most 64 bars long.')
-    .describe('Length in half bars.'),
+  // How long a place may be is the target's to say.
+  halfBars: z.int().min(1).describe('Length in half bars.'),
   lengthTicks: z.int().min(1),
   lengthUs: us,
   next: z.array(z.string().max(60)).describe('What may follow it, by place; none ends the song.'),

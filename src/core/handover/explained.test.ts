@@ -102,6 +102,23 @@ describe('a song of a stranger, mended as far as nothing is lost: no limit of no
   });
 });
 
+describe('what somebody takes out by hand of what was mended: the device may miss it, and it is said', () => {
+  const tune = sourceOf(anyTune(dice(41), 'strange.mid', [4, 7]));
+  it.each(builtInTargets.map((t) => [t.id, t] as const))('%s', (_, target) => {
+    const told = toldSteps(target);
+    const { rendition } = deliver(tune, target, { steps: told });
+    const base = baseOf(tune);
+    const { applied } = mendMany({ rendition, target, base, reach: 'drop', accept: true });
+    for (const kind of ['track names', 'text', 'markers', 'controllers', 'programs', 'bends']) {
+      const params = { kinds: [kind] };
+      const out = { key: 'out', step: 'strip', params, scope: {}, on: true };
+      const on = deliver(tune, target, { steps: [...told, ...stepsOf(applied), out] });
+      const { unexplained } = rehearsalOf(on.files, on.rendition, target, on.findings);
+      expect(unexplained, kind).toEqual([]);
+    }
+  });
+});
+
 describe('a plan that was made for one song and is run on another: whatever becomes of it is said', () => {
   const tunes = [1, 2, 3, 4, 5, 6, 7].map((n) =>
     sourceOf(anyTune(dice(700 + n), 'strange.mid', [3, 8])),
@@ -123,6 +140,20 @@ describe('a plan that was made for one song and is run on another: whatever beco
       expect(unexplained, `song ${n}`).toEqual([]);
     }
   });
+});
+
+it('a file of the crate that is hundreds of bars long is refused by its place, whose stop says so', () => {
+  const kit = new Track('Kit').note(10, 300 * 1920 - 480, 480, 36, 90);
+  for (let bar = 0; bar < 299; bar++) kit.note(10, bar * 1920, 240, 36, 90);
+  const target = builtIn('stomp-crate');
+  const params = { kinds: ['track names'] };
+  const nameless = { key: 'n', step: 'strip', params, scope: {}, on: true };
+  const steps = [...toldSteps(target), nameless];
+  const on = deliver(song([kit], { format: 0, name: 'b1.mid' }), target, { steps });
+  expect(stopsOf(on).map((f) => f.code)).toContain('place-length');
+  expect(on.played.refused.map((c) => c.says).join()).toContain('takes no 300.00 bars');
+  const { unexplained } = rehearsalOf(on.files, on.rendition, target, on.findings);
+  expect(unexplained).toEqual([]);
 });
 
 it('a chain of which one pattern is refused is not played at all, and that is no riddle', () => {

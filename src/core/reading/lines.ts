@@ -54,11 +54,15 @@ const lineKey =
 export const linePartsOf = (piece: Piece, toldBy?: ToldBy): Part[][] =>
   grouped(piece, lineKey(piece, toldBy));
 
-/** The parts that share a seat; without seats those that share a line. */
-export function seatPartsOf(piece: Piece): Part[][] {
-  const line = lineKey(piece);
-  return grouped(piece, (p) => (p.seat === null ? `line ${line(p)}` : `seat ${p.seat}`));
-}
+/**
+ * The parts that share a seat; without seats those that share a channel, which is all that a device
+ * tells them apart by, whatever their tracks.
+ */
+export const seatPartsOf = (piece: Piece, toldBy?: ToldBy): Part[][] =>
+  grouped(piece, (p) => {
+    if (p.seat !== null) return `seat ${p.seat}`;
+    return toldBy === 'part' ? `part ${p.id}` : `channel ${p.channel}`;
+  });
 
 /**
  * The parts that share a channel, whatever their tracks: program, controllers and bend are the
@@ -72,7 +76,8 @@ function playedLine(parts: readonly Part[]): OutputLine {
   return lineOf(played.length > 0 ? played : parts);
 }
 
-export const seatGroupsOf = (piece: Piece): OutputLine[] => seatPartsOf(piece).map(playedLine);
+export const seatGroupsOf = (piece: Piece, toldBy?: ToldBy): OutputLine[] =>
+  seatPartsOf(piece, toldBy).map(playedLine);
 
 const lineOf = (parts: readonly Part[]): OutputLine => ({
   channel: parts[0]!.channel,

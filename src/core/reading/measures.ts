@@ -6,7 +6,7 @@ import { isIn, type Part } from '../score/score';
 import { layoutOf } from '../score/layout';
 import { deliveredEnd } from './ends';
 import { heardNotes, type HeardNotes } from './heard-notes';
-import { seatPartsOf } from './lines';
+import { seatPartsOf, toldByOf } from './lines';
 
 /** What breaks a limit: a note, or a whole that no note of can be passed over. */
 export interface Breach {
@@ -33,7 +33,10 @@ export function breachesOf(piece: Piece, limit: Limit, target: Target): Breach[]
         .filter(({ value }) => !keepsLimit(limit, value))
         .map((w) => ({ ...w, note: null, seat: null }));
   }
-  const groups = limit.over === 'piece' ? [piece.score.parts.filter(isIn)] : seatPartsOf(piece);
+  const groups =
+    limit.over === 'piece'
+      ? [piece.score.parts.filter(isIn)]
+      : seatPartsOf(piece, toldByOf(target));
   return groups.flatMap((parts) => {
     const seat = parts[0]?.seat ?? null;
     if (limit.where?.seats && (seat === null || !limit.where.seats.includes(seat))) return [];

@@ -11,7 +11,7 @@ export interface Reading {
   readonly maps: Maps;
   /** What the far side takes for one voice each. */
   readonly lines: () => Iterable<OutputLine>;
-  /** The notes of each seat together; without seats those of each line. */
+  /** The notes of each seat together; without seats those of each channel. */
   readonly groups: () => Iterable<OutputLine>;
   /** The parts of each output channel, whatever their tracks. */
   readonly channels: () => Iterable<OutputLine>;
@@ -36,7 +36,7 @@ export function readingOf(
     piece,
     maps: mapsOf(piece.score),
     lines: once((p) => linesOf(p, toldBy)),
-    groups: once(seatGroupsOf),
+    groups: once((p) => seatGroupsOf(p, toldBy)),
     channels: once(channelsOf),
     heard: once((p) => p.score.parts.filter(isIn)),
     curves: once((p) => curvesIn(delivered(p))),

@@ -38,6 +38,7 @@ testStep('strip', [
     source: texts,
     params: { kinds: ['track names'], keepNames: 1 },
     effect: { events: 1 },
+    expect: (after) => expect(score(after).tracks.map((t) => t.name)).toEqual([null, 'A', null]),
   },
 ]);
 

@@ -106,7 +106,10 @@ export const strip = defineStep({
         if (written.has(index)) lose(kind);
         return false;
       });
-      return events.length === track.events.length ? track : { ...track, events };
+      if (events.length === track.events.length) return track;
+      // A name that is not written is none: who looks for a track by it does not find it.
+      const named = events.some((e) => trackEventKind(e) === 'track names');
+      return { ...track, events, name: named ? track.name : null };
     });
     const { conductor } = piece.score;
     const markers = kinds.has('markers')

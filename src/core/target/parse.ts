@@ -1,3 +1,4 @@
+import { atOdds } from './at-odds';
 import { sayLater } from '../diagnostic/later-version';
 import { keysAt as keysOf, problemsOf, type Problem } from '../diagnostic/say-problems';
 import { doubtsOf } from '../formats/own/doubts';
@@ -192,7 +193,7 @@ function contradictions(target: Target): TargetProblem[] {
       path: 'file.deliverFormat',
       says: `Format ${deliverFormat} would be delivered but is not accepted.`,
     });
-  return out;
+  return [...out, ...atOdds(target)];
 }
 
 /** The keys that a target may have at a path. */

@@ -1,7 +1,8 @@
 import { expect, it } from 'vitest';
 import { builtInTargets } from '../../target/index';
 import { plainName } from '../../smf/name';
-import { fitName, nameAllowed } from './file-name';
+import { nameAllowed } from '../../target/naming';
+import { fitName } from './file-name';
 
 it('a name that is offered is allowed, and written as it is offered, whatever the file was called', () => {
   const asked = [

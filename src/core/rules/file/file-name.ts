@@ -1,28 +1,8 @@
 import type { Piece } from '../../score/piece';
-import type { Target } from '../../target/schema';
+import { nameAllowed, outside, type Naming } from '../../target/naming';
 import { defineRule, mend, says } from '../define-rule';
 import { nameFile } from '../../steps/delivery';
 import { besideDevices, plainName, stemOf } from '../../smf/name';
-
-type Naming = NonNullable<Target['naming']>;
-
-const outside = (naming: Naming) =>
-  naming.letters === 'any' ? /[/\\:*?"<>|]/g : new RegExp(`[^${naming.letters}]`, 'g');
-
-export function nameAllowed(naming: Naming, name: string): boolean {
-  if (naming.only) return naming.only.includes(name);
-  if (!name.endsWith(naming.ending)) return false;
-  const stem = name.slice(0, -naming.ending.length);
-  if (naming.prefixes && !naming.prefixes.some((p) => stem.startsWith(p) && stem.length > p.length))
-    return false;
-  return (
-    stem.length > 0 &&
-    [...stem].length <= naming.longest &&
-    !outside(naming).test(stem) &&
-    // Another one would be written.
-    plainName(name) === name
-  );
-}
 
 /** A name that the target lists, as close to the given one as it can be. */
 export function fitName(naming: Naming, name: string): string {

@@ -1,5 +1,15 @@
+import { expect, it } from 'vitest';
 import { testRule } from '../../../../testing/rule-tester';
-import { builtIn, Track, song, conductor } from '../../../../testing/score-builder';
+import {
+  builtIn,
+  conductor,
+  renditionOf,
+  song,
+  targetWith,
+  Track,
+} from '../../../../testing/score-builder';
+import { baseOf } from '../../plan/base';
+import { proof } from '../proof';
 import { chords } from './chords-together';
 
 const pads = builtIn('pattern-pads');
@@ -45,4 +55,18 @@ testRule(chords, {
       source: padPiece([0, 24], [5, 60], [5, 64]),
     },
   ],
+});
+
+it.each([
+  ['the lowest that the seat takes', { lowest: 26 }, ['Add a trigger key to each', 26]],
+  ['none where it takes none', { lowest: 40 }, ['Leave the chords out', undefined]],
+])('the trigger that is added is %s', (_, accepts, expected) => {
+  const target = targetWith({
+    seats: [{ kind: 'channel', id: 'pad', name: 'Pad', channel: 6, accepts }],
+    grid: pads.grid,
+  });
+  const source = padPiece([0, 60], [0, 64]);
+  const findings = proof({ rendition: renditionOf(source, target), target, base: baseOf(source) });
+  const [first] = findings.find((f) => f.code === 'trigger-missing')!.mends;
+  expect([first!.title, (first!.steps[0]!.params as { key?: number }).key]).toEqual(expected);
 });

@@ -2,7 +2,19 @@ import { CHORD_SPREAD_MS, chordsOf } from '../../reading/chords';
 import { SpanList, defineRule, mend, says } from '../define-rule';
 import { addTriggerKeys, quantise } from '../../steps/grid';
 import { leaveOut } from '../../steps/routing';
+import type { Part } from '../../score/score';
+import { allowedKeys, limitsFor } from '../../target/limits';
+import type { Target } from '../../target/schema';
 import { plain, sayMs } from '../../target/words';
+
+/** The lowest key of some that its seat takes; null where it takes none of them. */
+function triggerFor(target: Target, part: Part, lowest: number, highest: number): number | null {
+  const limits = limitsFor(target, part);
+  if (!limits) return lowest;
+  const allowed = allowedKeys(limits);
+  for (let key = lowest; key <= highest; key++) if (allowed[key]) return key;
+  return null;
+}
 
 export const chords = defineRule({
   id: 'chords-together',
@@ -29,7 +41,7 @@ export const chords = defineRule({
       then: (_, w) => `${w.Target} holds such a chord without a sound.`,
     }),
   },
-  check({ channels, block, maps, report }) {
+  check({ channels, block, target, maps, report }) {
     const { chordWithinMs, chordLowest, chordHighest, triggerLowest, triggerHighest } = block;
     if (chordWithinMs === undefined) return;
     // What the far side hears on a channel is struck together, whatever tracks it is of.
@@ -81,7 +93,8 @@ export const chords = defineRule({
             ),
           ],
         });
-      if (silentCount > 0)
+      if (silentCount > 0) {
+        const key = triggerFor(target, part!, triggerLowest!, triggerHighest!);
         report({
           code: 'trigger-missing',
           ...base,
@@ -95,23 +108,28 @@ export const chords = defineRule({
           measured: { value: silentCount, unit: 'chords' },
           allowed: { triggerLowest, triggerHighest },
           mends: [
-            mend(
-              'Add a trigger key to each',
-              addTriggerKeys,
-              {
-                key: triggerLowest!,
-                chordLowest: chordLowest ?? 0,
-                chordHighest: chordHighest ?? 127,
-                triggerLowest: triggerLowest!,
-                triggerHighest: triggerHighest!,
-                leastNotes: 2,
-                withinMs: chordWithinMs,
-              },
-              parts,
-            ),
+            ...(key === null
+              ? []
+              : [
+                  mend(
+                    'Add a trigger key to each',
+                    addTriggerKeys,
+                    {
+                      key,
+                      chordLowest: chordLowest ?? 0,
+                      chordHighest: chordHighest ?? 127,
+                      triggerLowest: triggerLowest!,
+                      triggerHighest: triggerHighest!,
+                      leastNotes: 2,
+                      withinMs: chordWithinMs,
+                    },
+                    parts,
+                  ),
+                ]),
             mend('Leave the chords out', leaveOut, { above: (chordLowest ?? 1) - 1 }, parts),
           ],
         });
+      }
     }
   },
 });

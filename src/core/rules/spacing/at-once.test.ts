@@ -66,6 +66,18 @@ testRule(atOnce, {
       at: [0],
     },
     {
+      name: 'two tracks of one channel, where no seat tells them apart',
+      code: 'at-once',
+      target: targetWith({ seats: [], polyphony: { together: 1, over: 'seat' } }),
+      source: song([
+        conductor(),
+        new Track('High').note(2, 0, 480, 72, 90),
+        new Track('Low').note(2, 240, 480, 45, 90),
+      ]),
+      measured: 2,
+      notes: 2,
+    },
+    {
       name: 'six bells',
       code: 'at-once',
       target: loft,

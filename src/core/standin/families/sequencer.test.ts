@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Target } from '../../target/schema';
 import { builtIn, targetWith } from '../../../../testing/score-builder';
 import {
   bendAt,
@@ -174,10 +175,14 @@ describe('the ferry barrel', () => {
   ];
   /** Four bars of 4/4 at PPQ 60. */
   const turn = (
-    over: Partial<{ extra: ReturnType<typeof noteAt>; first: ReturnType<typeof noteAt> }>,
+    over: Partial<{
+      extra: ReturnType<typeof noteAt>;
+      first: ReturnType<typeof noteAt>;
+      target: Target;
+    }>,
   ) =>
     hearMidi(
-      barrel,
+      over.target ?? barrel,
       {
         ppq: 60,
         end: 960,
@@ -194,6 +199,11 @@ describe('the ferry barrel', () => {
     expect([says, lost]).toEqual([[], []]);
     expect(played.lengthUs).toBe(8_000_000);
     expect(played.events).toMatchObject([{ seat: 'seat-4', key: 72, lengthUs: 500_000 }]);
+  });
+
+  it('plays any program where a seat has no list of its own', () => {
+    const seats = barrel.seats.map(({ sounds: _, ...seat }) => seat as (typeof barrel.seats)[0]);
+    expect(turn({ first: setUp(4, 15), target: { ...barrel, seats } }).lost).toEqual([]);
   });
 
   it('plays the first sound of the seat for a program that it has not, the last song for none', () => {

@@ -39,7 +39,7 @@ export function programs(smf: StrictFile, path: string, target: Target, out: Gat
     const [first] = own;
     if (!seat) continue;
     if (!first || first.tick > 0) says(-1, 'it keeps the sound of the last song');
-    else if (!seat.sounds?.some((s) => s.program === first.data1))
+    else if (seat.sounds?.length && !seat.sounds.some((s) => s.program === first.data1))
       says(first.data1, 'it plays the first sound of its list');
     for (const later of own.slice(1)) says(later.data1, 'it sets its sounds up once');
   }
