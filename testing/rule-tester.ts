@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Scope } from '../src/core/steps/call';
 import type { Finding } from '../src/core/rules/finding';
 import type { Rendition } from '../src/core/score/piece';
 import type { SourceScore } from '../src/core/sources/source';
@@ -17,7 +18,7 @@ export interface ValidCase {
   readonly target: Target;
   readonly source: SourceScore;
   /** Steps that lead to the state that is tested. */
-  readonly steps?: readonly { step: string; params: unknown }[];
+  readonly steps?: readonly { step: string; params: unknown; scope?: Scope }[];
   /** A recording that was brought in: its length, and where it was listened to what begins when. */
   readonly sound?: {
     readonly ms: number;
@@ -52,7 +53,7 @@ export function testRule(
   const check = (rendition: Rendition, { target, source, sound }: ValidCase) =>
     proof({ rendition, target, base: baseOf(source), only: [rule], ...besideOf(sound) });
   const start = (c: ValidCase): Rendition => {
-    const steps = (c.steps ?? []).map((s, i) => ({ ...s, key: String(i), scope: {}, on: true }));
+    const steps = (c.steps ?? []).map((s, i) => ({ scope: {}, ...s, key: String(i), on: true }));
     if (steps.length === 0) return freeze(renditionOf(c.source, c.target));
     const run = runPlan({ base: baseOf(c.source), target: c.target, plan: { steps } });
     // A case whose steps are refused would test something else.

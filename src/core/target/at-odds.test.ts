@@ -4,6 +4,7 @@ import { parseTarget } from './parse';
 
 const channel = { kind: 'channel', id: 'one', name: 'One', channel: 1 };
 const track = (name: string) => ({ kind: 'track', id: name.toLowerCase(), name, track: name });
+const tracks = [track('Left'), track('Right')];
 const carrier = { channel: 1, noteNumber: 60, velocity: 1, track: 'Carrier' };
 const bed = { kind: 'file', id: 'b1', name: 'Bed 1', fileName: 'b1.mid', plays: 'round' };
 const naming = { letters: 'A-Z0-9', longest: 8, ending: '.mid' };
@@ -22,13 +23,13 @@ const problems = (over: Record<string, unknown>) => {
 it.each([
   [
     'names of tracks that it looks for and does not take',
-    { seats: [track('Left'), track('Right')], text: { mostTrackNames: 1 } },
+    { seats: tracks, text: { mostTrackNames: 1 } },
     'text.mostTrackNames: It looks for 2 tracks by name (Left, Right), and takes 1 track names.',
   ],
   [
     'tracks in a file that has one',
-    { seats: [track('Left'), track('Right')], file: { formats: [0, 1] } },
-    'file.formats: Its seats are tracks, and a file of format 0 has one for all.',
+    { seats: tracks, file: { formats: [0] } },
+    'file.formats: Its seats are tracks, and the file that it takes has one for all.',
   ],
   [
     'a trigger that is no key of it',
@@ -43,12 +44,12 @@ it.each([
   [
     'rows without a rate',
     { outputs: [{ writer: 'smf' }, { writer: 'hole-list' }] },
-    'outputs[1].writer: “hole-list” counts rows: say grid.rowsPerSecond.',
+    'outputs[1].writer: “hole-list” counts rows: say how many there are in a second (grid.rowsPerSecond).',
   ],
   [
     'a crate of several tempos',
     { ...crate, ...once, tempo: {} },
-    'outputs[0].writer: A crate says it once for all its files: say tempo.constant.',
+    'outputs[0].writer: A crate says it once for all its files: it needs one tempo (tempo.constant).',
   ],
   [
     'a file that is called as no file may be',
@@ -58,7 +59,7 @@ it.each([
   [
     'a carrier behind a rest',
     { carrier, start: { leadInBars: 1 } },
-    'carrier: It begins at tick 0, where the start is to be at rest.',
+    'carrier: It begins at tick 0, and the start takes no note.',
   ],
   [
     'a carrier that is too long',
@@ -86,6 +87,7 @@ it.each([
 
 it.each([
   ['as many names as tracks', { seats: [track('Left')], text: { mostTrackNames: 1 } }],
+  ['tracks where format 1 is taken too', { seats: tracks, file: { formats: [0, 1] } }],
   ['one track alone in format 0', { seats: [track('Left')], file: { formats: [0] } }],
   [
     'one of the triggers',

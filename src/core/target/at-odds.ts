@@ -21,7 +21,7 @@ function carrierAtOdds({ carrier, start, length, velocity, notes }: Target): AtO
   const { leadInBars, leadInMs, quietMs } = start ?? {};
   const { lowest = 1, highest = 127, deliveredAs = soft } = velocity ?? {};
   const says = [
-    (leadInBars || leadInMs || quietMs) && 'It begins at tick 0, where the start is to be at rest.',
+    (leadInBars || leadInMs || quietMs) && 'It begins at tick 0, and the start takes no note.',
     length?.longestMs !== undefined && 'It lasts to the end, longer than a note may.',
     (soft < lowest || soft > highest || soft !== deliveredAs) &&
       `Its velocity of ${soft} is not taken.`,
@@ -40,9 +40,9 @@ const namesAtOdds = ({ seats, naming }: Target): AtOdds[] =>
 
 /** What is written once for all files of a crate, and has to be the same in all. */
 const oncePerCrate = ({ tempo, meter, file }: Target): string[] => [
-  ...(tempo?.constant ? [] : ['tempo.constant']),
-  ...(meter?.constant ? [] : ['meter.constant']),
-  ...(file?.ppq?.only?.length === 1 ? [] : ['file.ppq.only, one number']),
+  ...(tempo?.constant ? [] : ['one tempo (tempo.constant)']),
+  ...(meter?.constant ? [] : ['one meter (meter.constant)']),
+  ...(file?.ppq?.only?.length === 1 ? [] : ['one PPQ (file.ppq.only)']),
 ];
 
 /** Writers whose lists count rows. */
@@ -64,11 +64,11 @@ export function atOdds(target: Target): AtOdds[] {
         `(${[...wanted].join(', ')}), and takes ${text.mostTrackNames} track names.`,
     });
   const { formats, deliverFormat, layout } = target.file ?? {};
-  const single = layout === 'single' || deliverFormat === 0 || (formats?.includes(0) ?? false);
+  const single = layout === 'single' || deliverFormat === 0 || formats?.includes(1) === false;
   if (single && target.seats.filter((s) => s.kind === 'track').length > 1)
     out.push({
       path: layout === 'single' ? 'file.layout' : 'file.formats',
-      says: 'Its seats are tracks, and a file of format 0 has one for all.',
+      says: 'Its seats are tracks, and the file that it takes has one for all.',
     });
   if (grid?.triggerLowest !== undefined && grid.triggerHighest !== undefined && notes) {
     const { triggerLowest: low, triggerHighest: high } = grid;
@@ -89,13 +89,13 @@ export function atOdds(target: Target): AtOdds[] {
     if (OF_ROWS.has(writer) && !grid?.rowsPerSecond)
       out.push({
         path: `outputs[${i}].writer`,
-        says: `“${writer}” counts rows: say grid.rowsPerSecond.`,
+        says: `“${writer}” counts rows: say how many there are in a second (grid.rowsPerSecond).`,
       });
     const missing = writer === 'crate' ? oncePerCrate(target) : [];
     for (const fact of missing)
       out.push({
         path: `outputs[${i}].writer`,
-        says: `A crate says it once for all its files: say ${fact}.`,
+        says: `A crate says it once for all its files: it needs ${fact}.`,
       });
   });
   return out;

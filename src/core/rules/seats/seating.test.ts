@@ -7,6 +7,18 @@ const plain = targetWith({});
 const bells = new Track('Bells').note(1, 0, 400, 60, 90);
 const carrierTarget = builtIn('tempo-carrier');
 
+const hands = ['Left', 'Right'].map((name) => ({
+  kind: 'track',
+  id: name.toLowerCase(),
+  name,
+  track: name,
+}));
+const toHand = (seat: string, channel: number) => ({
+  step: 'route',
+  params: { seat: seat.toLowerCase(), track: seat },
+  scope: { parts: [{ source: 'main', track: 'Both', channel, occurrence: 0 }] },
+});
+
 testRule(seating, {
   valid: [
     { name: 'on the seat', target: plain, source: song([conductor(), bells]) },
@@ -39,6 +51,14 @@ testRule(seating, {
       code: 'wrong-track',
       target: targetWith({ seats: [{ kind: 'track', id: 'left', name: 'Left', track: 'Left' }] }),
       source: song([conductor(), new Track('left').note(1, 0, 100, 61, 90)]),
+      lossless: [true],
+    },
+    {
+      name: 'two seats that are tracks, in a file of one',
+      code: 'one-track',
+      target: targetWith({ seats: hands, file: { formats: [0, 1] } }),
+      source: song([new Track('Both').note(1, 0, 9, 48, 9).note(2, 0, 9, 72, 9)], { format: 0 }),
+      steps: [toHand('Left', 1), toHand('Right', 2)],
       lossless: [true],
     },
     {

@@ -1,7 +1,10 @@
 import type { Mend } from '../finding';
-import type { Seat } from '../../target/schema';
+import type { Piece } from '../../score/piece';
+import { setFormat } from '../../steps/delivery';
+import type { Seat, Target } from '../../target/schema';
 import { SpanList, defineRule, mend, mendBy, says } from '../define-rule';
 import { callStep } from '../../steps/define-step';
+import { listed } from '../../diagnostic/words';
 import { count, quoted } from '../../target/words';
 import { importanceOf } from '../../reading/importance/importance';
 import { isIn, type Part } from '../../score/score';
@@ -50,6 +53,18 @@ function splitByHand(seats: readonly Seat[], parts: readonly Part[]): Mend | nul
   );
 }
 
+/**
+ * Seats that are told apart by their tracks, in a file that has one for all; none where the format of
+ * the file is not taken anyway, which its own rule says.
+ */
+function seatsOnOneTrack({ score, delivery }: Piece, { seats, outputs, file }: Target): Seat[] {
+  const isTaken = file?.formats?.includes(delivery.format) ?? true;
+  if (delivery.layout !== 'single' || !isTaken) return [];
+  if (!outputs.some((o) => o.writer === 'smf')) return [];
+  const taken = new Set(score.parts.filter((p) => isIn(p) && playing(p)).map((p) => p.seat));
+  return seats.filter((s) => s.kind === 'track' && taken.has(s.id));
+}
+
 export const seating = defineRule({
   id: 'seating',
   summary: 'Every part has a seat at the target, on the channel of that seat, or is left out.',
@@ -66,6 +81,11 @@ export const seating = defineRule({
       wrong: (f) => `${f.names} ${f.parts === 1 ? 'has' : 'have'} no seat.`,
       then: (f, w) =>
         `${w.Target} ignores or misplays ${f.parts === 1 ? 'it' : 'them'}: ${f.notesText}.`,
+    }),
+    'one-track': says<{ seats: string }>({
+      title: 'Seats on one track',
+      wrong: (f) => `${f.seats} are tracks, and the file has one for all.`,
+      then: (_, w) => `${w.Target} cannot tell them apart.`,
     }),
     'wrong-channel': says<{ name: string; channel: number; allowed: number; seat: string }>({
       title: 'Part on the wrong channel',
@@ -132,6 +152,14 @@ export const seating = defineRule({
         ...(clear ? {} : { choice: 'Somebody has to choose who plays.' }),
       });
     }
+    const onOne = seatsOnOneTrack(piece, target);
+    if (onOne.length > 1)
+      report({
+        code: 'one-track',
+        data: { seats: listed(onOne.map((s) => s.name)) },
+        measured: { value: 1, unit: 'track' },
+        mends: [mend('Write SMF 1', setFormat, { format: 1, layout: 'as-is' })],
+      });
     for (const part of heard()) {
       const seat = seats.find((s) => s.id === part.seat);
       // A seat that is a channel is told by it; the name of its track is only a proposal.
