@@ -156,6 +156,22 @@ it('a file of the crate that is hundreds of bars long is refused by its place, w
   expect(unexplained).toEqual([]);
 });
 
+it('a chord whose trigger is lost to another rule is no riddle', () => {
+  const pads = builtIn('pattern-pads');
+  const { end: _, ...others } = pads;
+  const target = { ...others, spacing: { sameKeyApartMs: 180 } };
+  const line = new Track('Pad');
+  for (const [tick, key] of [0, 96].flatMap((t) =>
+    [24, 60 + t / 24, 67 + t / 24].map((k) => [t, k]),
+  ))
+    line.note(6, tick!, 48, key!, 90);
+  const on = deliver(song([conductor(), line], { name: '1_salt.mid' }), target);
+  expect(stopsOf(on).map((f) => f.code)).toEqual(['same-key-soon']);
+  expect(on.played.dropped.map((d) => d.because).join()).toContain('no pluck key');
+  const { unexplained } = rehearsalOf(on.files, on.rendition, target, on.findings);
+  expect(unexplained).toEqual([]);
+});
+
 it('a chain of which one pattern is refused is not played at all, and that is no riddle', () => {
   const target = builtIn('tide-voices');
   const lines = Array.from({ length: 6 }, (_, n) => {

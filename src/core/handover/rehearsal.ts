@@ -70,8 +70,10 @@ export function rehearsalOf(
     unseated ||
     (block === null && empty) ||
     stops.some((f) => blockOf(f) === block) ||
-    // Limits of its own look at what the others left: with a note gone, its neighbours meet.
-    (block === 'limits' && stops.some((f) => f.notes.length > 0));
+    // Limits of its own look at what the others left: with a note gone, its neighbours meet. So do
+    // chords, whose trigger may be among what is gone.
+    ((block === 'limits' || (block === 'grid' && target.grid?.triggerLowest !== undefined)) &&
+      stops.some((f) => f.notes.length > 0));
   const unexplained = [
     ...played.refused
       .filter((c) => !explains(c.block))

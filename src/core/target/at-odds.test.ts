@@ -24,7 +24,7 @@ it.each([
   [
     'names of tracks that it looks for and does not take',
     { seats: tracks, text: { mostTrackNames: 1 } },
-    'text.mostTrackNames: It looks for 2 tracks by name (Left, Right), and takes 1 track names.',
+    'text.mostTrackNames: It looks for 2 tracks by name (Left, Right), and takes 1 track name.',
   ],
   [
     'tracks in a file that has one',
@@ -34,7 +34,7 @@ it.each([
   [
     'a trigger that is no key of it',
     { notes: { lowest: 36 }, grid: { triggerLowest: 24, triggerHighest: 31 } },
-    'grid.triggerLowest: It has none of the keys 24 to 31.',
+    'grid.triggerLowest: None of its notes is on the trigger keys 24 to 31.',
   ],
   [
     'a marker that it looks for and does not take',
@@ -49,22 +49,22 @@ it.each([
   [
     'a crate of several tempos',
     { ...crate, ...once, tempo: {} },
-    'outputs[0].writer: A crate says it once for all its files: it needs one tempo (tempo.constant).',
+    'outputs[0].writer: A crate needs one tempo in all its files (tempo.constant).',
   ],
   [
     'a file that is called as no file may be',
     { seats: [bed], naming },
-    'seats[0].fileName: “b1.mid” is no name that “naming” takes.',
+    'seats[0].fileName: “b1.mid” is no name that its files may have.',
   ],
   [
     'a carrier behind a rest',
     { carrier, start: { leadInBars: 1 } },
-    'carrier: It begins at tick 0, and the start takes no note.',
+    'carrier: Its note begins at tick 0, and the start asks for a rest.',
   ],
   [
     'a carrier that is too long',
     { carrier, length: { longestMs: 900 } },
-    'carrier: It lasts to the end, longer than a note may.',
+    'carrier: Its note lasts to the end, longer than a note may.',
   ],
   [
     'a carrier that is too soft',
@@ -96,6 +96,18 @@ it.each([
   ['a crate of one tempo', { ...crate, ...once }],
   ['a name that is taken', { seats: [{ ...bed, fileName: 'B1.mid' }], naming }],
   ['a carrier as soft as it may be', { carrier, velocity: { lowest: 1 }, start: { inBar1: true } }],
+  [
+    'what is said mildly',
+    {
+      carrier,
+      start: { leadInBars: 1, severity: 'caution' },
+      velocity: { lowest: 9, severity: 'remark' },
+    },
+  ],
+  [
+    'names of tracks that one may have',
+    { seats: tracks, text: { mostTrackNames: 0, severity: 'caution' } },
+  ],
   ['a carrier by itself', { carrier: builtIn('tempo-carrier').carrier }],
 ])('%s can be kept', (_, over) => {
   expect(problems(over)).toEqual([]);

@@ -1,6 +1,7 @@
 import { allowedKeys } from './limits';
 import { nameAllowed } from './naming';
 import type { Target } from './schema';
+import { count } from './words';
 
 interface AtOdds {
   readonly path: string;
@@ -14,35 +15,45 @@ const tracksWanted = ({ seats, carrier }: Target): Set<string> =>
     ...(carrier ? [carrier.track] : []),
   ]);
 
+/** A block that is said mildly forbids nothing. */
+const forbidding = <T extends { readonly severity?: string | undefined }>(
+  block: T | undefined,
+): T | undefined => ((block?.severity ?? 'stop') === 'stop' ? block : undefined);
+
 /** The one note of a carrier begins at tick 0 and lasts to the end. */
-function carrierAtOdds({ carrier, start, length, velocity, notes }: Target): AtOdds[] {
+function carrierAtOdds({ carrier, ...target }: Target): AtOdds[] {
   if (!carrier) return [];
   const { noteNumber, velocity: soft } = carrier;
-  const { leadInBars, leadInMs, quietMs } = start ?? {};
-  const { lowest = 1, highest = 127, deliveredAs = soft } = velocity ?? {};
-  const says = [
-    (leadInBars || leadInMs || quietMs) && 'It begins at tick 0, and the start takes no note.',
-    length?.longestMs !== undefined && 'It lasts to the end, longer than a note may.',
-    (soft < lowest || soft > highest || soft !== deliveredAs) &&
-      `Its velocity of ${soft} is not taken.`,
-    notes && !allowedKeys(notes)[noteNumber] && `Its key ${noteNumber} is not taken.`,
-  ];
-  return says.flatMap((why) => (why ? [{ path: 'carrier', says: why }] : []));
+  const { leadInBars, leadInMs, quietMs } = forbidding(target.start) ?? {};
+  const { lowest = 1, highest = 127 } = forbidding(target.velocity) ?? {};
+  const notes = forbidding(target.notes);
+  const out: string[] = [];
+  if (leadInBars || leadInMs || quietMs)
+    out.push('Its note begins at tick 0, and the start asks for a rest.');
+  if (forbidding(target.length)?.longestMs !== undefined)
+    out.push('Its note lasts to the end, longer than a note may.');
+  // What every note is delivered with is written, however mildly it is said.
+  const written = target.velocity?.deliveredAs ?? soft;
+  if (soft < lowest || soft > highest || soft !== written)
+    out.push(`Its velocity of ${soft} is not taken.`);
+  if (notes && !allowedKeys(notes)[noteNumber]) out.push(`Its key ${noteNumber} is not taken.`);
+  return out.map((says) => ({ path: 'carrier', says }));
 }
 
 /** Files of places are called as their seats say. */
 const namesAtOdds = ({ seats, naming }: Target): AtOdds[] =>
   seats.flatMap((seat, i) => {
-    if (!naming || seat.kind !== 'file' || nameAllowed(naming, seat.fileName)) return [];
-    const says = `“${seat.fileName}” is no name that “naming” takes.`;
+    const said = forbidding(naming);
+    if (!said || seat.kind !== 'file' || nameAllowed(said, seat.fileName)) return [];
+    const says = `“${seat.fileName}” is no name that its files may have.`;
     return [{ path: `seats[${i}].fileName`, says }];
   });
 
 /** What is written once for all files of a crate, and has to be the same in all. */
 const oncePerCrate = ({ tempo, meter, file }: Target): string[] => [
-  ...(tempo?.constant ? [] : ['one tempo (tempo.constant)']),
-  ...(meter?.constant ? [] : ['one meter (meter.constant)']),
-  ...(file?.ppq?.only?.length === 1 ? [] : ['one PPQ (file.ppq.only)']),
+  ...(tempo?.constant ? [] : ['one tempo in all its files (tempo.constant)']),
+  ...(meter?.constant ? [] : ['one meter in all its files (meter.constant)']),
+  ...(file?.ppq?.only?.length === 1 ? [] : ['one PPQ in all its files (file.ppq.only)']),
 ];
 
 /** Writers whose lists count rows. */
@@ -53,7 +64,10 @@ const OF_ROWS = new Set(['hole-list', 'strip-sheet']);
  * other forbids.
  */
 export function atOdds(target: Target): AtOdds[] {
-  const { text, grid, notes, outputs } = target;
+  const { outputs } = target;
+  const text = forbidding(target.text);
+  const notes = forbidding(target.notes);
+  const { grid } = target;
   const out: AtOdds[] = [];
   const wanted = tracksWanted(target);
   if (text?.mostTrackNames !== undefined && text.mostTrackNames < wanted.size)
@@ -61,9 +75,9 @@ export function atOdds(target: Target): AtOdds[] {
       path: 'text.mostTrackNames',
       says:
         `It looks for ${wanted.size === 1 ? 'a track' : `${wanted.size} tracks`} by name ` +
-        `(${[...wanted].join(', ')}), and takes ${text.mostTrackNames} track names.`,
+        `(${[...wanted].join(', ')}), and takes ${count(text.mostTrackNames, 'track name')}.`,
     });
-  const { formats, deliverFormat, layout } = target.file ?? {};
+  const { formats, deliverFormat, layout } = forbidding(target.file) ?? {};
   const single = layout === 'single' || deliverFormat === 0 || formats?.includes(1) === false;
   if (single && target.seats.filter((s) => s.kind === 'track').length > 1)
     out.push({
@@ -77,12 +91,16 @@ export function atOdds(target: Target): AtOdds[] {
         .slice(low, high + 1)
         .includes(true)
     )
-      out.push({ path: 'grid.triggerLowest', says: `It has none of the keys ${low} to ${high}.` });
+      out.push({
+        path: 'grid.triggerLowest',
+        says: `None of its notes is on the trigger keys ${low} to ${high}.`,
+      });
   }
-  if (text?.markers === 'none' && target.end?.loopMarker !== undefined)
+  const marker = forbidding(target.end)?.loopMarker;
+  if (text?.markers === 'none' && marker !== undefined)
     out.push({
       path: 'text.markers',
-      says: `It looks for the marker “${target.end.loopMarker}”, and takes no markers.`,
+      says: `It looks for the marker “${marker}”, and takes no markers.`,
     });
   out.push(...carrierAtOdds(target), ...namesAtOdds(target));
   outputs.forEach(({ writer }, i) => {
@@ -93,10 +111,7 @@ export function atOdds(target: Target): AtOdds[] {
       });
     const missing = writer === 'crate' ? oncePerCrate(target) : [];
     for (const fact of missing)
-      out.push({
-        path: `outputs[${i}].writer`,
-        says: `A crate says it once for all its files: it needs ${fact}.`,
-      });
+      out.push({ path: `outputs[${i}].writer`, says: `A crate needs ${fact}.` });
   });
   return out;
 }

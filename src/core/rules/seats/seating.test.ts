@@ -23,6 +23,15 @@ testRule(seating, {
   valid: [
     { name: 'on the seat', target: plain, source: song([conductor(), bells]) },
     {
+      name: 'lanes on a track without a name',
+      target: targetWith({
+        seats: [
+          { kind: 'laneGroup', id: 'a', name: 'A', channel: 1, track: 'Chanter', laneNotes: [60] },
+        ],
+      }),
+      source: song([conductor(), new Track().note(1, 0, 400, 60, 90)]),
+    },
+    {
       name: 'the only part, by name',
       target: plain,
       source: song([conductor(), new Track('one').note(1, 0, 9, 60, 9)]),

@@ -166,8 +166,10 @@ export const seating = defineRule({
       const named = seat?.kind === 'track' || seat?.kind === 'laneGroup';
       const wanted = named ? seat.track : undefined;
       const on = piece.score.tracks[part.track]?.name ?? null;
-      // Names tell seats apart; a single track for all can have but one.
-      if (seat && wanted !== undefined && on !== wanted && piece.delivery.layout !== 'single')
+      // Names tell seats apart; a single track for all can have but one. Lanes are written with the name
+      // that the seat has: a track without one says nothing against it.
+      const differs = on !== wanted && !(on === null && seat?.kind === 'laneGroup');
+      if (seat && wanted !== undefined && differs && piece.delivery.layout !== 'single')
         report({
           code: 'wrong-track',
           part,
