@@ -7,6 +7,7 @@ import {
   smf,
   song,
   sourceFromBytes,
+  targetWith,
   Track,
 } from '../../../testing/score-builder';
 import { anyTune, dice, sourceOf } from '../../../testing/strangers/tune';
@@ -157,9 +158,9 @@ it('a file of the crate that is hundreds of bars long is refused by its place, w
 });
 
 it('a chord whose trigger is lost to another rule is no riddle', () => {
-  const pads = builtIn('pattern-pads');
-  const { end: _, ...others } = pads;
-  const target = { ...others, spacing: { sameKeyApartMs: 180 } };
+  const { seats, grid } = builtIn('pattern-pads');
+  const spacing = { sameKeyApartMs: 180 };
+  const target = targetWith({ seats, grid, spacing, standIn: 'pads' });
   const line = new Track('Pad');
   for (const [tick, key] of [0, 96].flatMap((t) =>
     [24, 60 + t / 24, 67 + t / 24].map((k) => [t, k]),
