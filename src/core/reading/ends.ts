@@ -1,16 +1,15 @@
 import { layoutOf } from '../score/layout';
 import type { Piece } from '../score/piece';
+import { endOfTrack } from '../score/to-tracks';
 import { isIn, type Score } from '../score/score';
 
 /** Where each track of the delivery ends: its end-of-track, or the last note that rings on. */
 export function trackEnds(piece: Piece): number[] {
   const { score } = piece;
-  return layoutOf(piece).map(({ tracks, parts }) => {
-    let end = 0;
-    for (const t of tracks) end = Math.max(end, score.tracks[t]!.endTick);
-    for (const p of parts) {
-      const { notes, track } = score.parts[p]!;
-      end = Math.max(end, score.tracks[track]!.endTick);
+  return layoutOf(piece).map((selection) => {
+    let end = endOfTrack(score, selection);
+    for (const p of selection.parts) {
+      const { notes } = score.parts[p]!;
       for (let i = 0; i < notes.count; i++) if (notes.end[i]! > end) end = notes.end[i]!;
     }
     return end;

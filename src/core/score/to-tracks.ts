@@ -40,6 +40,16 @@ interface Entry {
 const put = ({ tick, status, type, body }: Entry, to: TrackBuilder) =>
   typeof body === 'number' ? to.tempo(tick, body) : to.longEvent(tick, status, type, body);
 
+/**
+ * The end of a delivered track, at the least. One that stands for no track of the score holds what
+ * conducts the whole, and ends with it.
+ */
+export function endOfTrack(score: Score, { tracks, conductorOf, parts }: TrackSelection): number {
+  const own = [...tracks, ...parts.map((i) => score.parts[i]!.track)];
+  const of = own.length > 0 ? own : conductorOf;
+  return of.reduce((end, track) => Math.max(end, score.tracks[track]!.endTick), 0);
+}
+
 /** The events of one delivered track, in the order of the source where it still holds. */
 export function toTrack(score: Score, selection: TrackSelection): SmfTrack {
   const plain = plainEntries(score, selection);
@@ -47,9 +57,7 @@ export function toTrack(score: Score, selection: TrackSelection): SmfTrack {
   const [only] = selection.tracks;
   const ofOneTrack =
     selection.tracks.length === 1 && parts.every((part) => part.sourceTrack === only);
-  let end = 0;
-  for (const index of selection.tracks) end = Math.max(end, score.tracks[index]!.endTick);
-  for (const part of parts) end = Math.max(end, score.tracks[part.track]!.endTick);
+  const end = endOfTrack(score, selection);
   return (
     (ofOneTrack && inSourceOrder(parts, plain, score.tracks[only!]!.endOrder, end)) ||
     inOrderOfTime(parts, plain, end)

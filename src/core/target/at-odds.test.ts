@@ -37,6 +37,11 @@ it.each([
     'grid.triggerLowest: None of its notes is on the trigger keys 24 to 31.',
   ],
   [
+    'a seat none of whose keys is taken',
+    { seats: [{ ...channel, accepts: { only: [36, 38] } }], notes: { lowest: 40 } },
+    'seats[0]: None of the keys of “One” is taken (notes).',
+  ],
+  [
     'a marker that it looks for and does not take',
     { end: { loopMarker: 'ROUND' }, text: { markers: 'none' } },
     'text.markers: It looks for the marker “ROUND”, and takes no markers.',

@@ -1,4 +1,4 @@
-import { allowedKeys } from './limits';
+import { allowedKeys, limitsFor } from './limits';
 import { nameAllowed } from './naming';
 import type { Target } from './schema';
 import { count } from './words';
@@ -47,6 +47,14 @@ const namesAtOdds = ({ seats, naming }: Target): AtOdds[] =>
     if (!said || seat.kind !== 'file' || nameAllowed(said, seat.fileName)) return [];
     const says = `“${seat.fileName}” is no name that its files may have.`;
     return [{ path: `seats[${i}].fileName`, says }];
+  });
+
+/** A seat has keys of its own, and the target takes none of them. */
+const keysAtOdds = (target: Target): AtOdds[] =>
+  target.seats.flatMap(({ id, name }, i) => {
+    const limits = forbidding(target.notes) && limitsFor(target, { seat: id });
+    if (!limits || allowedKeys(limits).includes(true)) return [];
+    return [{ path: `seats[${i}]`, says: `None of the keys of “${name}” is taken (notes).` }];
   });
 
 /** What is written once for all files of a crate, and has to be the same in all. */
@@ -102,7 +110,7 @@ export function atOdds(target: Target): AtOdds[] {
       path: 'text.markers',
       says: `It looks for the marker “${marker}”, and takes no markers.`,
     });
-  out.push(...carrierAtOdds(target), ...namesAtOdds(target));
+  out.push(...carrierAtOdds(target), ...namesAtOdds(target), ...keysAtOdds(target));
   outputs.forEach(({ writer }, i) => {
     if (OF_ROWS.has(writer) && !grid?.rowsPerSecond)
       out.push({

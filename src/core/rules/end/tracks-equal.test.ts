@@ -15,6 +15,12 @@ testRule(tracksEqual, {
       target: bars({ tracksEqual: true }),
       source: song([conductor(), one('A'), one('B')], { endTick: BAR }),
     },
+    {
+      name: 'one track, which gets a conductor track beside it',
+      target: bars({ tracksEqual: true }),
+      source: song([one('A')], { format: 0, endTick: BAR }),
+      steps: [{ step: 'set-format', params: { format: 1, layout: 'conductor-first' } }],
+    },
   ],
   invalid: [
     {

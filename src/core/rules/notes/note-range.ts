@@ -71,8 +71,9 @@ export const noteRange = defineRule({
       const limits = limitsFor(target, part);
       if (!limits) continue;
       const allowed = allowedKeys(limits);
-      const lowest = limits.lowest ?? (limits.only ? Math.min(...limits.only) : 0);
-      const highest = limits.highest ?? (limits.only ? Math.max(...limits.only) : 127);
+      const only = limits.only?.length ? limits.only : null;
+      const lowest = limits.lowest ?? (only ? Math.min(...only) : 0);
+      const highest = limits.highest ?? (only ? Math.max(...only) : 127);
       const inRange = (key: number) => key >= lowest && key <= highest;
       const beyond = new SpanList();
       const missing = new SpanList();

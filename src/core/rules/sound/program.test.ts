@@ -1,6 +1,6 @@
 import { barrel, piece, one } from '../../../../testing/songs';
 import { testRule } from '../../../../testing/rule-tester';
-import { Track, song, conductor, builtIn } from '../../../../testing/score-builder';
+import { Track, song, conductor, builtIn, targetWith } from '../../../../testing/score-builder';
 import { program } from './program';
 
 const seat1 = (...programs: [number, number][]) => {
@@ -21,6 +21,13 @@ testRule(program, {
   ],
   invalid: [
     { name: 'none', code: 'program-missing', target: barrel, source: seat1() },
+    {
+      name: 'none, of a seat that takes any',
+      code: 'program-missing',
+      target: targetWith({ events: { programs: 'of-seat' } }),
+      source: piece(one()),
+      lossless: [true],
+    },
     {
       name: 'none of the seat',
       code: 'program-not-there',

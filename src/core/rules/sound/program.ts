@@ -96,8 +96,8 @@ export const program = defineRule({
             ...base,
             spans: [spanAt(0)],
             data: { name: on.name },
-            mends: choose,
-            ...(choose.length === 0 ? { noMend: 'Its seat names no sounds.' } : {}),
+            // Any is taken where its seat names none: the one that a device begins with.
+            mends: choose.length > 0 ? choose : [set(`Play it with program ${sayProgram(0)}`, 0)],
           });
         continue;
       }
