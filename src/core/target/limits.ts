@@ -32,7 +32,9 @@ export function reachOf(
   const limits = limitsFor(target, part);
   if (!limits) return null;
   const { only, lowest = 0, highest = 127 } = limits;
-  return only?.length ? { lowest: Math.min(...only), highest: Math.max(...only) } : { lowest, highest };
+  return only?.length
+    ? { lowest: Math.min(...only), highest: Math.max(...only) }
+    : { lowest, highest };
 }
 
 /** The keys that a block of limits allows, as a table of 128. */
