@@ -2,12 +2,11 @@
 import { Eye } from '@lucide/vue';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { sayFigures } from '../../core/compare/say-figures';
-import { sayLater } from '../../core/target/words';
 import type { FindingView, MendView } from '../../worker/run-protocol';
 import { useJob } from '../stores/job';
 import { useLooking } from '../stores/looking';
 import { applyMend } from './apply';
+import { sayCosts } from './costs';
 import BeforeAfter from './BeforeAfter.vue';
 import HearWays from './HearWays.vue';
 import SeverityMark from './SeverityMark.vue';
@@ -39,18 +38,6 @@ const heard = computed(() =>
       : [{ id: mend.title, title: `Way ${rank + 1}`, steps: mend.steps }],
   ),
 );
-
-/** What a mend costs, in a few words: worked out by trying it. */
-function costs(i: number): string {
-  const trial = trials.value[i];
-  if (!trial) return '…';
-  if (trial.refused) return trial.refused;
-  const later = sayLater(trial.shiftMs);
-  const shift = later === null ? '' : `, all ${later}`;
-  const lost = trial.losses.length > 0 ? `, without ${trial.losses.join(', ')}` : '';
-  const music = trial.figures ? sayFigures(trial.figures) : '';
-  return `${music ? `${music}; ` : ''}${trial.costs}${shift}${trial.lossless ? lost : ''}`;
-}
 
 function apply(mend: MendView) {
   applyMend(props.finding, mend);
@@ -138,7 +125,7 @@ function leave() {
           >
             <Eye :size="16" />
           </button>
-          <span v-if="open || rank === 0" class="costs soft">{{ costs(i) }}</span>
+          <span v-if="open || rank === 0" class="costs soft">{{ sayCosts(trials[i]) }}</span>
         </div>
         <BeforeAfter v-if="open && rank === 0 && first" :finding="finding" :mend="first.mend" />
       </template>

@@ -2,22 +2,19 @@
 import { NButton } from 'naive-ui';
 import { AudioLines, Captions, FileCode, FileMusic, FileSpreadsheet, Printer } from '@lucide/vue';
 import { computed, onBeforeUnmount, ref, shallowRef, type Component } from 'vue';
-import { useRouter } from 'vue-router';
 import { count } from '../../core/target/words';
 import DialogCard from '../kit/DialogCard.vue';
 import { canWriteFolders } from '../storage/folder';
 import type { HandoverRow } from '../storage/db';
 import { useHandover } from '../stores/handover';
+import { useToFinding } from '../margin/to-finding';
 import { useJob } from '../stores/job';
-import { useLooking } from '../stores/looking';
 
 /** The files of one handover: what each is, what the device does with it, and ways to have them. */
 const props = defineProps<{ row: HandoverRow }>();
 const emit = defineEmits<{ inside: [path: string] }>();
 const handover = useHandover();
 const job = useJob();
-const looking = useLooking();
-const router = useRouter();
 
 const receipt = computed(() => props.row.receipt);
 /** A handover of an older version was not rehearsed. */
@@ -57,10 +54,7 @@ async function look(path: string) {
 onBeforeUnmount(close);
 
 const titleOf = (key: string) => job.findings.find((f) => f.key === key)?.title;
-async function open(key: string) {
-  looking.finding = key;
-  if (job.record) await router.push(`/job/${job.record.id}/proof`);
-}
+const open = useToFinding();
 const folders = canWriteFolders();
 const writing = ref(false);
 async function intoFolder(other = false) {

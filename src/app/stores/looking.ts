@@ -40,14 +40,13 @@ export const useLooking = defineJobPart(() => {
     const there = found?.piece ?? null;
     if (there !== null && there !== job.shown?.piece) void job.showPiece(there);
   });
-  /** The notes that the sheet outlines. */
-  const outlined = computed<ReadonlySet<number>>(() =>
-    chosen.value.size > 0
-      ? chosen.value
-      : openFinding.value
-        ? new Set(openFinding.value.notes)
-        : new Set(),
-  );
+  /** The notes that the sheet outlines: none where a finding names all, so that nothing would stand out. */
+  const outlined = computed<ReadonlySet<number>>(() => {
+    if (chosen.value.size > 0) return chosen.value;
+    const named = openFinding.value?.notes ?? [];
+    const all = piece.value?.parts.reduce((n, { columns }) => n + columns.count, 0) ?? 0;
+    return new Set(named.length === all ? [] : named);
+  });
 
   /** From the first start to the last end of the chosen notes; none where none are. */
   const chosenSpan = computed(() => {

@@ -6,6 +6,8 @@ import { rolesParted } from '../../../core/seating/suspect';
 import { count, noteName } from '../../../core/target/words';
 import { bindings } from '../../keys/keys';
 import { applyMend } from '../../margin/apply';
+import { sayCosts } from '../../margin/costs';
+import { useToFinding } from '../../margin/to-finding';
 import { useJob } from '../../stores/job';
 import { LEFT_OUT, NO_SEAT, useSeating } from '../../stores/seating';
 import { useByAndBy } from '../../kit/use-by-and-by';
@@ -17,14 +19,22 @@ import SlipPile from './SlipPile.vue';
 /** Parts on one side, seats on the other: who sits where, dragged or seated by keys. */
 const job = useJob();
 const seating = useSeating();
+const toFinding = useToFinding();
 const wide = computed(() => seating.seats.length > 1);
 const setUp = useByAndBy(() => seating.seats.length, 2);
 
-/** Who would sit where by fit; it is a finding with its mends. */
+/** Who would sit where by fit: the best way of the finding, which is known once all were tried. */
 const suggestion = computed(() => {
   const finding = job.findings.find((f) => f.code === 'unseated' && f.reason === null);
-  const mend = finding?.mends.find((m) => m.steps.some((s) => s.step === 'route'));
-  return finding && mend ? { finding, mend } : null;
+  if (!finding) return null;
+  const trials = job.trials[finding.key];
+  const ways = job
+    .rankedMends(finding)
+    .filter(({ mend, i }) => !trials?.[i]?.refused && mend.steps.some((s) => s.step === 'route'));
+  const [best] = ways;
+  return best
+    ? { finding, mend: best.mend, tried: trials?.[best.i], further: ways.length - 1 }
+    : null;
 });
 
 /** Of parts without a seat the first that seems to be two. */
@@ -73,17 +83,28 @@ onBeforeUnmount(() => {
         No seat yet <span class="soft count">{{ seating.unseated.length }}</span>
       </h3>
       <SlipPile :parts="seating.unseated" label="Parts without a seat" />
-      <p v-if="suggestion" class="suggestion">
+      <div v-if="suggestion" class="suggestion">
         <NButton
           size="small"
           type="primary"
-          :disabled="job.readOnly"
+          :disabled="job.readOnly || !suggestion.tried"
           @click="applyMend(suggestion.finding, suggestion.mend)"
         >
           Seat by fit
         </NButton>
-        <span class="soft">{{ suggestion.mend.title }}</span>
-      </p>
+        <p v-if="suggestion.tried" class="soft">
+          {{ suggestion.mend.title }}: {{ sayCosts(suggestion.tried) }}.
+          <button
+            v-if="suggestion.further > 0"
+            class="link"
+            type="button"
+            @click="toFinding(suggestion.finding.key)"
+          >
+            {{ count(suggestion.further, 'more way') }}
+          </button>
+        </p>
+        <p v-else class="soft">Trying who may play…</p>
+      </div>
     </section>
 
     <section v-if="twoRoles" class="parting" :aria-label="`${twoRoles.part.name}: split`">
@@ -197,7 +218,7 @@ onBeforeUnmount(() => {
 .suggestion {
   display: flex;
   gap: 9px;
-  align-items: center;
+  align-items: start;
   margin-top: 9px;
   font-size: 12px;
 }
