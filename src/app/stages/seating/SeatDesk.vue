@@ -32,8 +32,10 @@ const suggestion = computed(() => {
     .rankedMends(finding)
     .filter(({ mend, i }) => !trials?.[i]?.refused && mend.steps.some((s) => s.step === 'route'));
   const [best] = ways;
+  // Where trying failed, which is said elsewhere, the first of the list is as good as any.
+  const waits = !trials && job.failure === null;
   return best
-    ? { finding, mend: best.mend, tried: trials?.[best.i], further: ways.length - 1 }
+    ? { finding, mend: best.mend, tried: trials?.[best.i], waits, further: ways.length - 1 }
     : null;
 });
 
@@ -87,12 +89,13 @@ onBeforeUnmount(() => {
         <NButton
           size="small"
           type="primary"
-          :disabled="job.readOnly || !suggestion.tried"
+          :disabled="job.readOnly || suggestion.waits"
           @click="applyMend(suggestion.finding, suggestion.mend)"
         >
           Seat by fit
         </NButton>
-        <p v-if="suggestion.tried" class="soft">
+        <p v-if="suggestion.waits" class="soft">Trying who may play…</p>
+        <p v-else class="soft">
           {{ suggestion.mend.title }}: {{ sayCosts(suggestion.tried) }}.
           <button
             v-if="suggestion.further > 0"
@@ -103,7 +106,6 @@ onBeforeUnmount(() => {
             {{ count(suggestion.further, 'more way') }}
           </button>
         </p>
-        <p v-else class="soft">Trying who may play…</p>
       </div>
     </section>
 

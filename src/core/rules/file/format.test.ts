@@ -1,10 +1,14 @@
 import { line, simple } from '../../../../testing/songs';
 import { testRule } from '../../../../testing/rule-tester';
-import { builtIn, song, conductor, Track } from '../../../../testing/score-builder';
+import { builtIn, song, conductor, targetWith, Track } from '../../../../testing/score-builder';
 import { format } from './format';
 
 const rail = builtIn('lantern-rail');
 const loft = builtIn('bell-loft');
+const threeTracks = song([
+  conductor(),
+  ...[1, 2, 3].map((c) => new Track('ABC'[c - 1]!).note(c, 480 * c, 400, 60, 90)),
+]);
 
 testRule(format, {
   valid: [
@@ -46,6 +50,30 @@ testRule(format, {
       ]),
       measured: 2,
       lossless: [true],
+    },
+    {
+      name: 'three note tracks for a device of two, which tells parts by channel',
+      code: 'note-tracks',
+      target: targetWith({ seats: [], file: { mostNoteTracks: 2 } }),
+      source: threeTracks,
+      measured: 3,
+      lossless: [true],
+    },
+    {
+      name: 'three note tracks for a device of two, which tells parts by track',
+      code: 'note-tracks',
+      target: targetWith({
+        seats: ['A', 'B', 'C'].map((name) => ({
+          kind: 'track',
+          id: name.toLowerCase(),
+          name,
+          track: name,
+        })),
+        file: { mostNoteTracks: 2 },
+      }),
+      source: threeTracks,
+      measured: 3,
+      lossless: [],
     },
   ],
 });

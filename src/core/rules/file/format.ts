@@ -60,7 +60,8 @@ export const format = defineRule({
         data: { tracks: played.length, most: mostNoteTracks },
         measured: { value: played.length, unit: 'tracks' },
         allowed: { mostNoteTracks },
-        ...(mostNoteTracks === 1
+        // Seats that are tracks tell parts apart by them; channels do without.
+        ...(mostNoteTracks === 1 || !target.seats.some((s) => s.kind === 'track')
           ? {
               mends: [
                 mend('Put all notes on one track', setFormat, {
