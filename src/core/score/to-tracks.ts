@@ -4,6 +4,7 @@ import { sortByKey } from './columns';
 import {
   OFF_BY_VELOCITY_0,
   OFF_MISSING,
+  isIn,
   type EventColumns,
   type NoteColumns,
   type Part,
@@ -44,9 +45,10 @@ const put = ({ tick, status, type, body }: Entry, to: TrackBuilder) =>
  * The end of a delivered track, at the least. One that stands for no track of the score holds what
  * conducts the whole, and ends with it.
  */
-export function endOfTrack(score: Score, { tracks, conductorOf, parts }: TrackSelection): number {
+export function endOfTrack(score: Score, { tracks, parts }: TrackSelection): number {
   const own = [...tracks, ...parts.map((i) => score.parts[i]!.track)];
-  const of = own.length > 0 ? own : conductorOf;
+  // What is left out does not make it longer.
+  const of = own.length > 0 ? own : score.parts.filter(isIn).map((p) => p.track);
   return of.reduce((end, track) => Math.max(end, score.tracks[track]!.endTick), 0);
 }
 

@@ -4,7 +4,7 @@ import type { Caption, Metadata, Piece } from '../score/piece';
 import { isIn, textOf, type TrackEvent } from '../score/score';
 import { META, META_LYRIC } from '../smf/file';
 import { isFileName } from '../smf/name';
-import { factWords } from '../target/facts';
+import { ENDING_WORDS, factWords, sayFact } from '../target/facts';
 import { count, plain } from '../target/words';
 import { defineStep, done } from './define-step';
 
@@ -23,7 +23,6 @@ const NUMBERS = {
   soundMs: { least: 0, most: 86_400_000 },
   rowsPerSecond: { least: 0.01, most: 1000 },
 } as const satisfies Partial<Record<keyof Metadata, Limits>>;
-const ENDINGS: ReadonlySet<string> = new Set(['round-again', 'rest-at-end']);
 
 /** Why a text is none of these numbers, in words; null where it is one. */
 function faultOf(value: string, { least, most, whole = false }: Limits): string | null {
@@ -64,7 +63,7 @@ export const metadata = defineStep({
   describe: (p) => {
     const { own = [], ...known } = p;
     const all = [...Object.entries(known), ...own.map((o) => [o.key, o.value] as const)];
-    const said = all.map(([key, value]) => `${factWords(key)} “${String(value)}”`);
+    const said = all.map(([key, value]) => `${factWords(key)} “${sayFact(key, String(value))}”`);
     return said.length === 0 ? 'no metadata' : said.join(', ');
   },
   apply({ piece, params }) {
@@ -79,11 +78,13 @@ export const metadata = defineStep({
     for (const [key, limits] of Object.entries(NUMBERS)) {
       const value = params[key as keyof typeof NUMBERS];
       const fault = value ? faultOf(value, limits) : null;
-      if (fault !== null) return { refused: `“${value}” is ${fault} (${key}).` };
+      if (fault !== null) return { refused: `“${value}” is ${fault} (${factWords(key)}).` };
     }
     if (params.sound && !isFileName(params.sound))
-      return { refused: `“${params.sound.slice(0, 60)}” is not the name of a file (sound).` };
-    if (params.ending && !ENDINGS.has(params.ending))
+      return {
+        refused: `“${params.sound.slice(0, 60)}” is not the name of a file (${factWords('sound')}).`,
+      };
+    if (params.ending && !(params.ending in ENDING_WORDS))
       return { refused: `“${params.ending}” is no ending: round-again or rest-at-end is needed.` };
     return done(
       { ...piece, delivery: { ...piece.delivery, metadata: next as Metadata } },

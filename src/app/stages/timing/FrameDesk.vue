@@ -2,6 +2,7 @@
 import { NInputNumber, NSelect } from 'naive-ui';
 import { computed } from 'vue';
 import { driftPerPass } from '../../../core/reading/drift';
+import { ENDING_WORDS } from '../../../core/target/facts';
 import { plain } from '../../../core/target/words';
 import { useCues } from '../../stores/cues';
 import { useJob } from '../../stores/job';
@@ -21,7 +22,6 @@ const endMs = computed(() => {
 const length = computed(() => (endMs.value * rate.value) / 1000);
 const whole = computed(() => Math.abs(length.value - Math.round(length.value)) < 1e-6);
 const passes = computed(() => [1, 10, 100].map((n) => driftPerPass(endMs.value, rate.value, n)));
-const ENDINGS = { 'round-again': 'Round again', 'rest-at-end': 'Rest at the end' } as const;
 
 /** One step holds what was said here, however often it is changed. */
 function say(more: Readonly<Record<string, string>>, did: string) {
@@ -71,12 +71,10 @@ function say(more: Readonly<Record<string, string>>, did: string) {
         size="small"
         :value="ending"
         placeholder="Its end"
-        :options="frames.endings.map((e) => ({ label: ENDINGS[e], value: e }))"
+        :options="frames.endings.map((e) => ({ label: ENDING_WORDS[e]!, value: e }))"
         :disabled="job.readOnly"
         aria-label="What it does at the end"
-        @update:value="
-          (e: keyof typeof ENDINGS) => say({ ending: e }, `At the end: ${ENDINGS[e].toLowerCase()}`)
-        "
+        @update:value="(e: string) => say({ ending: e }, `At the end: ${ENDING_WORDS[e]!}`)"
       />
     </div>
     <p class="soft" data-testid="frames-length">

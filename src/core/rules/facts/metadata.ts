@@ -5,7 +5,7 @@ import { bpmOf, firstInForce } from '../../time/tempo-map';
 import { defineRule, mend, says } from '../define-rule';
 import { metadata as metadataStep } from '../../steps/facts';
 import { besideDevices, isFileName, plainName, stemOf } from '../../smf/name';
-import { factWords } from '../../target/facts';
+import { factWords, sayFact } from '../../target/facts';
 import { textOf, type TrackEvent } from '../../score/score';
 import { toAscii } from '../../smf/text';
 
@@ -157,9 +157,12 @@ export const metadata = defineRule({
       const value = piece.delivery.metadata?.[field.key] ?? brought;
       const words = factWords(field.key);
       const about = { cause: field.key, allowed: { ...field } };
+      const sayValue = (said: string) =>
+        (field.key === 'kit' ? target.kits?.find((k) => k.id === said)?.name : undefined) ??
+        sayFact(field.key, said);
       const set = (to: string) =>
         mend(
-          `Use “${to}” as the ${words}`,
+          `Use “${sayValue(to)}” as the ${words}`,
           metadataStep,
           isKnownKey(field.key) ? { [field.key]: to } : { own: [{ key: field.key, value: to }] },
         );

@@ -2,15 +2,26 @@ import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { frameRateOf } from '../../reading/frames';
 import { roundMs } from '../../score/inventory';
-import { plain } from '../../target/words';
+import { ENDING_WORDS, sayFact } from '../../target/facts';
+import { count, plain } from '../../target/words';
+import { metadata } from '../../steps/facts';
 import { setLength } from '../../steps/length';
+
+const set = (title: string, params: Readonly<Record<string, string>>) =>
+  mend(title, metadata, params);
+
+const sayShift = (by: number): string =>
+  by === 0
+    ? 'Do not shift the start'
+    : `Shift the start ${count(Math.abs(by), 'frame')} ${by > 0 ? 'later' : 'earlier'}`;
 
 export const wholeFrames = defineRule({
   id: 'whole-frames',
   summary: 'Frame rate, frame shift and, where it goes round again, a whole number of frames.',
   story: {
     why: 'Musical time and frames seldom meet.',
-    mends: 'The end is filled up to the next whole frame.',
+    mends:
+      'The end is filled up to the next whole frame; rate, shift and ending as the target has them.',
   },
   block: 'frames',
   phase: 'end',
@@ -37,7 +48,7 @@ export const wholeFrames = defineRule({
     }),
   },
   check({ block, piece, maps, report }) {
-    const { metadata = {} } = piece.delivery;
+    const told = piece.delivery.metadata ?? {};
     const rate = frameRateOf(piece);
     if (rate !== null && !block.perSecond.includes(rate))
       report({
@@ -45,25 +56,34 @@ export const wholeFrames = defineRule({
         data: { rate, allowed: block.perSecond.join(', ') },
         measured: { value: rate, unit: 'frames a second' },
         allowed: { perSecond: block.perSecond },
-        noMend: 'Choose one of its rates in the step “Metadata”.',
+        mends: [...block.perSecond]
+          .sort((a, b) => Math.abs(a - rate) - Math.abs(b - rate))
+          .slice(0, 4)
+          .map((to) => set(`Use ${to} frames a second`, { frameRate: String(to) })),
       });
-    const shift = Number(metadata.frameShift ?? '0');
+    const shift = Number(told.frameShift ?? '0');
     const { shiftLowest = -Infinity, shiftHighest = Infinity } = block;
-    if (shift < shiftLowest || shift > shiftHighest)
+    const near = Math.min(shiftHighest, Math.max(shiftLowest, shift));
+    if (near !== shift)
       report({
         code: 'frame-shift',
         data: { shift, lowest: shiftLowest, highest: shiftHighest },
         measured: { value: shift, unit: 'frames' },
         allowed: { shiftLowest, shiftHighest },
-        noMend: 'Give a smaller shift in the step “Metadata”.',
+        mends: [set(sayShift(near), { frameShift: String(near) })],
       });
-    const { ending } = metadata;
+    const { ending } = told;
     if (ending !== undefined && !(block.endings as readonly string[]).includes(ending))
       report({
         code: 'ending-unknown',
-        data: { ending, allowed: block.endings.join(' and ') },
+        data: {
+          ending: sayFact('ending', ending),
+          allowed: block.endings.map((e) => `“${ENDING_WORDS[e]!}”`).join(' and '),
+        },
         allowed: { endings: block.endings },
-        noMend: 'Choose one of them in the step “Metadata”.',
+        mends: block.endings.map((to) =>
+          set(`Use “${ENDING_WORDS[to]!}” as the ending`, { ending: to }),
+        ),
       });
     if (rate === null || ending !== 'round-again') return;
     const { clock } = maps;
