@@ -2,7 +2,8 @@ import 'fake-indexeddb/auto';
 import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { nextTick } from 'vue';
-import { atRest, emptyBase, openJob } from '../../../testing/open-job';
+import { bandSongs } from '../../../demo/band-songs';
+import { atRest, emptyBase, openJob, openSong } from '../../../testing/open-job';
 import { useJob } from './job';
 import { useLooking } from './looking';
 
@@ -43,6 +44,19 @@ describe('what the eye is on', () => {
     expect(job.findings.some((f) => f.key === second)).toBe(false);
     looking.walk(1);
     expect(looking.finding).toBe(third);
+  });
+
+  it('outlines none where a finding names every note that plays', async () => {
+    const { bytes, name: file } = bandSongs().find((s) => s.name === 'piano-for-two-hands-1.mid')!;
+    await openSong({ id: 'piano', title: 'Piano', file, bytes, targetId: 'lantern-rail' });
+    const [job, looking] = [useJob(), useLooking()];
+    const finding = job.findings.find((f) => f.code === 'unseated')!;
+    const counts = looking.piece!.parts.map((p) => p.columns.count);
+    expect(finding.notes).toHaveLength(counts.reduce((a, b) => a + b));
+    looking.lookAt(finding.key);
+    expect(looking.outlined.size).toBe(0);
+    looking.chooseNamed();
+    expect(looking.outlined.size).toBe(finding.notes.length);
   });
 
   it('outlines what a finding names, or what is chosen instead', async () => {

@@ -44,7 +44,8 @@ export const useLooking = defineJobPart(() => {
   const outlined = computed<ReadonlySet<number>>(() => {
     if (chosen.value.size > 0) return chosen.value;
     const named = openFinding.value?.notes ?? [];
-    const all = piece.value?.parts.reduce((n, { columns }) => n + columns.count, 0) ?? 0;
+    const playing = piece.value?.parts.filter((p) => !p.leftOut) ?? [];
+    const all = playing.reduce((n, { columns }) => n + columns.count, 0);
     return new Set(named.length === all ? [] : named);
   });
 

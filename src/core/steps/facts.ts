@@ -4,7 +4,7 @@ import type { Caption, Metadata, Piece } from '../score/piece';
 import { isIn, textOf, type TrackEvent } from '../score/score';
 import { META, META_LYRIC } from '../smf/file';
 import { isFileName } from '../smf/name';
-import { ENDING_WORDS, factWords, sayFact } from '../target/facts';
+import { ENDING_WORDS, endingKey, factWords, sayFact } from '../target/facts';
 import { count, plain } from '../target/words';
 import { defineStep, done } from './define-step';
 
@@ -45,7 +45,7 @@ export const metadata = defineStep({
     kit: text('Kit, by its id'),
     frameRate: text('Frames a second'),
     frameShift: text('Frames that the start is shifted by'),
-    ending: text('round-again or rest-at-end'),
+    ending: text('round again, or rest at the end'),
     sound: text('Name of the sound file that plays beside it'),
     soundMs: text('Length of that sound file in milliseconds'),
     rowsPerSecond: text('Rows a second of the strip'),
@@ -84,8 +84,12 @@ export const metadata = defineStep({
       return {
         refused: `“${params.sound.slice(0, 60)}” is not the name of a file (${factWords('sound')}).`,
       };
-    if (params.ending && !(params.ending in ENDING_WORDS))
-      return { refused: `“${params.ending}” is no ending: round-again or rest-at-end is needed.` };
+    const ending = params.ending ? endingKey(params.ending.trim()) : undefined;
+    if (params.ending && ending === undefined) {
+      const known = [...ENDING_WORDS.values()].map((w) => `“${w}”`).join(' or ');
+      return { refused: `“${params.ending.slice(0, 60)}” is no ending: ${known} is needed.` };
+    }
+    if (ending !== undefined) next['ending'] = ending;
     return done(
       { ...piece, delivery: { ...piece.delivery, metadata: next as Metadata } },
       { says: `${count(all.length, 'field')} set` },

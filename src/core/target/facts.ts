@@ -17,18 +17,25 @@ const SET_WORDS: Readonly<Record<string, string>> = {
   rowsPerSecond: 'rows a second',
 };
 
-/** What a fact is called: own facts by the name that they were given. */
-export const factWords = (key: string): string => FACT_WORDS[key] ?? SET_WORDS[key] ?? key;
+const CALLED = new Map(Object.entries({ ...FACT_WORDS, ...SET_WORDS }));
 
-export const ENDING_WORDS: Readonly<Record<string, string>> = {
-  'round-again': 'round again',
-  'rest-at-end': 'rest at the end',
-};
+/** What a fact is called: own facts by the name that they were given. */
+export const factWords = (key: string): string => CALLED.get(key) ?? key;
+
+export const ENDING_WORDS: ReadonlyMap<string, string> = new Map([
+  ['round-again', 'round again'],
+  ['rest-at-end', 'rest at the end'],
+]);
 
 /** What a fact is said to be: of what stands for something the words, else as it stands. */
 export const sayFact = (key: string, value: string): string =>
-  (key === 'ending' ? ENDING_WORDS[value] : undefined) ?? value;
+  (key === 'ending' ? ENDING_WORDS.get(value) : undefined) ?? value;
+
+const keyOf = (words: string, of: ReadonlyMap<string, string>): string | undefined =>
+  of.has(words) ? words : [...of].find(([, w]) => w === words)?.[0];
 
 /** The key of a fact that is called so; a name of its own is its key. */
-export const factKey = (words: string): string =>
-  Object.entries({ ...FACT_WORDS, ...SET_WORDS }).find(([key, w]) => w === words || key === words)?.[0] ?? words;
+export const factKey = (words: string): string => keyOf(words, CALLED) ?? words;
+
+/** The ending that is called so, by its words or its key; undefined where there is none. */
+export const endingKey = (words: string): string | undefined => keyOf(words, ENDING_WORDS);

@@ -1,5 +1,5 @@
 import { sayBounds, sayMeasure } from './limit-schema';
-import { ENDING_WORDS, factWords } from './facts';
+import { factWords, sayFact } from './facts';
 import type { Seat, Target } from './schema';
 import { count, noteName, plain } from './words';
 
@@ -268,7 +268,7 @@ export function strictnessOf(target: Target): Strictness[] {
     say(
       'frames',
       `${t.frames.perSecond.join(', ')} frames a second`,
-      t.frames.endings.map((e) => ENDING_WORDS[e]!).join(' or '),
+      t.frames.endings.map((e) => sayFact('ending', e)).join(' or '),
     );
   if (t.strands)
     say('strands', 'each part a named strand', t.strands.names && `names ${list(t.strands.names)}`);

@@ -2,7 +2,7 @@
 import { NInputNumber, NSelect } from 'naive-ui';
 import { computed } from 'vue';
 import { driftPerPass } from '../../../core/reading/drift';
-import { ENDING_WORDS } from '../../../core/target/facts';
+import { sayFact } from '../../../core/target/facts';
 import { plain } from '../../../core/target/words';
 import { useCues } from '../../stores/cues';
 import { useJob } from '../../stores/job';
@@ -71,10 +71,10 @@ function say(more: Readonly<Record<string, string>>, did: string) {
         size="small"
         :value="ending"
         placeholder="Its end"
-        :options="frames.endings.map((e) => ({ label: ENDING_WORDS[e]!, value: e }))"
+        :options="frames.endings.map((e) => ({ label: sayFact('ending', e), value: e }))"
         :disabled="job.readOnly"
         aria-label="What it does at the end"
-        @update:value="(e: string) => say({ ending: e }, `At the end: ${ENDING_WORDS[e]!}`)"
+        @update:value="(e: string) => say({ ending: e }, `At the end: ${sayFact('ending', e)}`)"
       />
     </div>
     <p class="soft" data-testid="frames-length">

@@ -2,7 +2,7 @@ import { defineRule, mend, says, spanAt } from '../define-rule';
 import { deliveredEnd } from '../../reading/ends';
 import { frameRateOf } from '../../reading/frames';
 import { roundMs } from '../../score/inventory';
-import { ENDING_WORDS, sayFact } from '../../target/facts';
+import { sayFact } from '../../target/facts';
 import { count, plain } from '../../target/words';
 import { metadata } from '../../steps/facts';
 import { setLength } from '../../steps/length';
@@ -64,7 +64,7 @@ export const wholeFrames = defineRule({
     const shift = Number(told.frameShift ?? '0');
     const { shiftLowest = -Infinity, shiftHighest = Infinity } = block;
     const near = Math.min(shiftHighest, Math.max(shiftLowest, shift));
-    if (near !== shift)
+    if (shift < shiftLowest || shift > shiftHighest)
       report({
         code: 'frame-shift',
         data: { shift, lowest: shiftLowest, highest: shiftHighest },
@@ -78,11 +78,11 @@ export const wholeFrames = defineRule({
         code: 'ending-unknown',
         data: {
           ending: sayFact('ending', ending),
-          allowed: block.endings.map((e) => `“${ENDING_WORDS[e]!}”`).join(' and '),
+          allowed: block.endings.map((e) => `“${sayFact('ending', e)}”`).join(' and '),
         },
         allowed: { endings: block.endings },
         mends: block.endings.map((to) =>
-          set(`Use “${ENDING_WORDS[to]!}” as the ending`, { ending: to }),
+          set(`Use “${sayFact('ending', to)}” as the ending`, { ending: to }),
         ),
       });
     if (rate === null || ending !== 'round-again') return;
