@@ -31,10 +31,14 @@ export function makeFindings(doc: JobDocument, session: JobSession) {
     const of = (severity: string) => open.filter((f) => f.severity === severity).length;
     return { stops: of('stop'), cautions: of('caution'), remarks: of('remark') };
   });
+  /** What somebody has to choose is not among it, however little it costs. */
   const losslessCount = computed(
     () =>
       findings.value.filter(
-        (f) => f.reason === null && trials.value[f.key]?.some((t) => t.lossless && !t.refused),
+        (f) =>
+          f.reason === null &&
+          !f.choice &&
+          trials.value[f.key]?.some((t) => t.lossless && !t.refused),
       ).length,
   );
   /** Whether a way of mending many would find something: a stop with a mend, or what loses nothing. */
